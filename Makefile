@@ -1,0 +1,22 @@
+# Two commands for a newcomer: make demo, make test.
+.PHONY: demo test assets bench fuzz shots
+
+demo:
+	@echo "Starting the demo; a first build takes a few minutes."
+	go run ./cmd/chamfer demo
+
+test:
+	./scripts/test.sh
+
+# Rebuilds the styles, the script and the fonts that ship inside the binary.
+# Needs Node.js and npm; the results are committed.
+assets:
+	cd web/assets && npm ci --no-audit --no-fund && npm run build
+	go test ./web -run TestAssetsAreCurrent -update
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./core/... ./draw
+
+# Refreshes docs/screenshots from the demo data.
+shots:
+	CHAMFER_SHOTS=docs/screenshots go test ./web -run TestScreenshots -count=1

@@ -1,0 +1,220 @@
+// Command chamfer designs raised beds and planter frames: it serves the pages,
+// plans design files, plans cuts, and prints examples.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"runtime/debug"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/plan"
+	"chamfer/export"
+)
+
+// Exit codes.
+const (
+	exitFault      = 1 // something went wrong
+	exitMalformed  = 2 // the call or the input makes no sense
+	exitInfeasible = 3 // some of what was asked cannot be had; the rest was planned
+)
+
+// coded is an error with the exit code it deserves.
+type coded struct {
+	code int
+	err  error
+}
+
+func (c *coded) Error() string { return c.err.Error() }
+func (c *coded) Unwrap() error { return c.err }
+
+func malformed(err error) error { return &coded{exitMalformed, err} }
+
+func main() { os.Exit(run(os.Args[1:], os.Stdin, os.Stdout, os.Stderr)) }
+
+func run(args []string, in io.Reader, out, errOut io.Writer) int {
+	root := command(in, out)
+	root.SetArgs(args)
+	root.SetIn(in)
+	root.SetOut(out)
+	root.SetErr(errOut)
+	err := root.Execute()
+	if err == nil {
+		return 0
+	}
+	fmt.Fprintf(errOut, "chamfer: %v\n", err)
+	var c *coded
+	if errors.As(err, &c) {
+		return c.code
+	}
+	return exitFault
+}
+
+func command(in io.Reader, out io.Writer) *cobra.Command {
+	root := &cobra.Command{
+		Use:   "chamfer",
+		Short: "Design raised beds: dimensions, boards, cuts, screws, soil and cost",
+		Long: `Chamfer designs raised beds and planter frames. Say how much planting and how
+deep a soil you want; it draws the bed to scale and works out every part, the
+boards to buy and how to cut them, the screws, the soil, the cost and the steps.
+
+Exit codes: 0 done; 1 something went wrong; 2 the call or the input makes no
+sense; 3 some of what was asked cannot be had, and the rest was planned.`,
+		SilenceUsage: true, SilenceErrors: true,
+	}
+	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return malformed(err) })
+	root.CompletionOptions.DisableDefaultCmd = true
+	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), cutCommand(in, out), examplesCommand(out), versionCommand(out))
+	return root
+}
+
+// read reads a file, or standard input for "-".
+func read(name string, in io.Reader) ([]byte, error) {
+	if name == "-" {
+		return io.ReadAll(io.LimitReader(in, export.MaxFile+1))
+	}
+	f, err := os.Open(name)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return io.ReadAll(io.LimitReader(f, export.MaxFile+1))
+}
+
+func oneArg(what string) cobra.PositionalArgs {
+	return func(_ *cobra.Command, args []string) error {
+		if len(args) != 1 {
+			return malformed(fmt.Errorf("give one %s, or - for standard input", what))
+		}
+		return nil
+	}
+}
+
+func planCommand(in io.Reader, out io.Writer) *cobra.Command {
+	return &cobra.Command{
+		Use: "plan FILE.chamfer.json", Args: oneArg("design file"),
+		Short: "Print the whole plan of a design file as JSON",
+		Long: `Plans a design file with the region's usual habits and prints everything that
+follows from it as JSON: parts, joints, sheets, soil, cuts, shopping, fixings,
+bill, findings and steps. docs/format.md describes both files. FILE may be - for
+standard input.
+
+  chamfer examples boarded > bed.chamfer.json
+  chamfer plan bed.chamfer.json`,
+		RunE: func(_ *cobra.Command, args []string) error {
+			raw, err := read(args[0], in)
+			if err != nil {
+				return err
+			}
+			d, err := export.ReadDesign(raw)
+			if err != nil {
+				return malformed(err)
+			}
+			shop, err := plan.ShopFor(d.Region)
+			if err != nil {
+				return malformed(err)
+			}
+			p, err := plan.Make(d, shop)
+			if err != nil {
+				return malformed(err)
+			}
+			return export.WritePlan(out, p)
+		},
+	}
+}
+
+func cutCommand(in io.Reader, out io.Writer) *cobra.Command {
+	return &cobra.Command{
+		Use: "cut FILE", Args: oneArg("cut request"),
+		Short: "Plan how to cut boards for the least money",
+		Long: `Reads a cut request (pieces, stock with prices, kerf) and prints which boards to
+buy and how to cut them, the cost, a bound that no plan can beat, and whether
+the cost meets it. docs/format.md describes both files. FILE may be - for
+standard input.
+
+Pieces that cannot be had are named on standard error and listed as unmet; the
+rest is planned, and the exit code is 3.`,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			raw, err := read(args[0], in)
+			if err != nil {
+				return err
+			}
+			r, err := export.ReadCuts(raw)
+			if err != nil {
+				return malformed(err)
+			}
+			started := time.Now()
+			a, err := cutting.Solve(r)
+			if err != nil {
+				return malformed(err)
+			}
+			if err := export.WriteAnswer(out, a, time.Since(started)); err != nil {
+				return err
+			}
+			if len(a.Unmet) > 0 {
+				fmt.Fprint(cmd.ErrOrStderr(), export.Reasons(a))
+				return &coded{exitInfeasible, errors.New("not everything can be cut; what can is planned")}
+			}
+			return nil
+		},
+	}
+}
+
+func examplesCommand(out io.Writer) *cobra.Command {
+	region := "us"
+	cmd := &cobra.Command{
+		Use: "examples [NAME]", Args: cobra.MaximumNArgs(1),
+		Short: "List the example designs, or print one",
+		RunE: func(_ *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				for _, e := range design.Examples() {
+					if _, err := fmt.Fprintf(out, "%-12s %s\n", e.Name, e.About); err != nil {
+						return err
+					}
+				}
+				return nil
+			}
+			c, err := catalog.ForRegion(region)
+			if err != nil {
+				return malformed(err)
+			}
+			d, err := design.ExampleNamed(args[0], c)
+			if err != nil {
+				return malformed(err)
+			}
+			raw, err := d.Encode()
+			if err != nil {
+				return err
+			}
+			_, err = out.Write(raw)
+			return err
+		},
+	}
+	cmd.Flags().StringVar(&region, "region", region, "us or metric")
+	return cmd
+}
+
+func versionCommand(out io.Writer) *cobra.Command {
+	return &cobra.Command{
+		Use: "version", Args: cobra.NoArgs, Short: "Print the version",
+		RunE: func(*cobra.Command, []string) error {
+			revision := "unknown revision"
+			if info, ok := debug.ReadBuildInfo(); ok {
+				for _, s := range info.Settings {
+					if s.Key == "vcs.revision" && len(s.Value) >= 12 {
+						revision = s.Value[:12]
+					}
+				}
+			}
+			_, err := fmt.Fprintf(out, "chamfer 0.1.0 (%s), design files %s\n", revision, design.Format)
+			return err
+		},
+	}
+}

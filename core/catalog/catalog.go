@@ -1,0 +1,416 @@
+// Package catalog is the shop: what can be bought, in which sizes and lengths,
+// for how much, and what is known about it. A board is called by its nominal
+// name (a 2x6) and reckoned by its actual size (1 1/2 by 5 1/2 in); mixing the
+// two up is the oldest mistake in the trade, so only the actual size is ever a
+// number here.
+//
+// Everything is read from the data files embedded beside this code. Every row
+// carries a source; prices are invented for the demonstration and are meant to
+// be overridden by what the gardener's own shop asks.
+package catalog
+
+import (
+	"cmp"
+	"embed"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+//go:embed data
+var data embed.FS
+
+// ErrNotSold is wrapped by every look-up of something the region does not sell.
+var ErrNotSold = errors.New("is not sold in this region")
+
+// Profile is a cross-section of timber under its nominal name.
+type Profile struct {
+	ID, Name  string
+	Kind      string // "board" or "post"
+	Thickness measure.Length
+	Width     measure.Length
+	Source    string
+}
+
+// Species is a timber and what is known of it in wet soil.
+type Species struct {
+	ID, Name string
+	Treated  bool
+	LifeMin  int // years in contact with soil
+	LifeMax  int
+	Source   string
+	Method   string  // "nds" or "ec5": which code its strength belongs to
+	E        float64 // modulus of elasticity: psi (nds) or kN/mm² mean (ec5)
+	Density  float64 // kg/m³, about 19 % moisture (nds) or mean (ec5)
+	Bending  []Bending
+}
+
+// Bending is a species' bending strength for boards up to a width.
+type Bending struct {
+	WidthTo    measure.Length
+	Strength   float64 // Fb in psi (nds) or f_m,k in N/mm² (ec5)
+	SizeFactor float64 // CF (nds), 1 for ec5
+	FlatFactor float64 // Cfu (nds), 1 for ec5
+	Source     string
+}
+
+// BendingFor returns the row for a board of this width.
+func (s Species) BendingFor(width measure.Length) Bending {
+	for _, b := range s.Bending {
+		if width <= b.WidthTo {
+			return b
+		}
+	}
+	return s.Bending[len(s.Bending)-1]
+}
+
+// Offer is one length of one profile of one species, as the shop sells it.
+type Offer struct {
+	Profile, Species string
+	Length           measure.Length
+	Price            money.Amount
+	Source           string
+}
+
+// SKU names an offer in price lists: "2x6/cedar/8 ft".
+func (o Offer) SKU() string { return o.Profile + "/" + o.Species + "/" + shopLength(o.Length) }
+
+// shopLength writes a length the way the shop's label does: 8 ft or 2.4 m.
+func shopLength(l measure.Length) string {
+	if l%measure.Foot == 0 {
+		return strconv.Itoa(int(l/measure.Foot)) + " ft"
+	}
+	return strconv.FormatFloat(l.Metres(), 'f', 1, 64) + " m"
+}
+
+// Label writes the length of an offer as the shop does.
+func (o Offer) Label() string { return shopLength(o.Length) }
+
+// Fixing is a screw with the packs it comes in.
+type Fixing struct {
+	ID, Name, Kind, Gauge  string
+	Diameter, Root, Length measure.Length
+	Packs                  []Pack
+	Source                 string
+}
+
+// Pack is a quantity sold together.
+type Pack struct {
+	SKU   string
+	Count int
+	Price money.Amount
+}
+
+// Sheet is cloth or card sold from a roll.
+type Sheet struct {
+	ID, Name                   string
+	RollWidth, RollLength, Lap measure.Length
+	Price                      money.Amount
+	Source                     string
+}
+
+// Fill is soil by the bag or loose.
+type Fill struct {
+	ID, Name   string
+	Kind       string         // "bag" or "loose"
+	Pack       measure.Volume // one bag, or the step loose soil is sold in
+	Least      measure.Volume // smallest delivery
+	Price      money.Amount   // of one Pack
+	Delivery   money.Amount
+	WetDensity float64 // kg/m³ when wet
+	Source     string
+	PackLabel  string // as the data file writes it: "1.5 ft3"
+}
+
+// Habits are the workshop's own ways, used by every plan of a region.
+type Habits struct {
+	Kerf             measure.Length `json:"kerf"`
+	Precision        string         `json:"precision"`
+	TaxBasisPoints   int            `json:"tax_basis_points"`   // hundredths of a per cent
+	SettlingPerMille int            `json:"settling_per_mille"` // extra loose soil
+	Carry            measure.Length `json:"carry"`              // longest board the car takes
+	SparePerMille    int            `json:"spare_per_mille"`    // screws dropped or stripped
+	CurrencySymbol   string         `json:"currency_symbol,omitempty"`
+}
+
+// Catalog is all one region sells. It is not changed after loading.
+type Catalog struct {
+	ID           string           `json:"id"`
+	Name         string           `json:"name"`
+	System       measure.System   `json:"system"`
+	Currency     money.Currency   `json:"currency"`
+	Habits       Habits           `json:"habits"`
+	BarrowLitres float64          `json:"barrow_litres"`
+	BarrowSource string           `json:"barrow_source"`
+	Drills       []measure.Length `json:"drills"`
+	Thinnest     measure.Length   `json:"thinnest"` // board that lasts
+	// Reach is the widest bed that can be tended, by design.Bed.Access.
+	Reach          map[string]measure.Length `json:"reach"`
+	ReachSource    string                    `json:"reach_source"`
+	ThinnestSource string                    `json:"thinnest_source"`
+	Source         string                    `json:"source"`
+
+	Profiles []Profile `json:"-"`
+	Species  []Species `json:"-"`
+	Offers   []Offer   `json:"-"`
+	Fixings  []Fixing  `json:"-"`
+	Sheets   []Sheet   `json:"-"`
+	Fills    []Fill    `json:"-"`
+}
+
+// Regions returns the catalogues of all regions, in the data file's order. The
+// data ships with the program: a fault in it is a fault of the program.
+func Regions() []*Catalog { return regions() }
+
+var regions = sync.OnceValue(func() []*Catalog {
+	list, err := load()
+	if err != nil {
+		panic("catalog: embedded data: " + err.Error())
+	}
+	return list
+})
+
+// ForRegion returns one region's catalogue.
+func ForRegion(id string) (*Catalog, error) {
+	for _, c := range Regions() {
+		if c.ID == id {
+			return c, nil
+		}
+	}
+	return nil, fmt.Errorf("region %q is not known; there are us and metric", id)
+}
+
+// Profile looks a profile up by its ID.
+func (c *Catalog) Profile(id string) (Profile, error) {
+	i := slices.IndexFunc(c.Profiles, func(p Profile) bool { return p.ID == id })
+	if i < 0 {
+		return Profile{}, fmt.Errorf("profile %q %w", id, ErrNotSold)
+	}
+	return c.Profiles[i], nil
+}
+
+// SpeciesOf looks a species up by its ID.
+func (c *Catalog) SpeciesOf(id string) (Species, error) {
+	i := slices.IndexFunc(c.Species, func(s Species) bool { return s.ID == id })
+	if i < 0 {
+		return Species{}, fmt.Errorf("species %q %w", id, ErrNotSold)
+	}
+	return c.Species[i], nil
+}
+
+// OffersOf returns the lengths sold of a profile in a species, shortest first.
+func (c *Catalog) OffersOf(profile, species string) []Offer {
+	var found []Offer
+	for _, o := range c.Offers {
+		if o.Profile == profile && o.Species == species {
+			found = append(found, o)
+		}
+	}
+	return found
+}
+
+// Sold reports whether a profile comes in a species at all.
+func (c *Catalog) Sold(profile, species string) bool {
+	return slices.ContainsFunc(c.Offers, func(o Offer) bool { return o.Profile == profile && o.Species == species })
+}
+
+// Sheet looks a sheet up by its ID.
+func (c *Catalog) Sheet(id string) (Sheet, error) {
+	i := slices.IndexFunc(c.Sheets, func(s Sheet) bool { return s.ID == id })
+	if i < 0 {
+		return Sheet{}, fmt.Errorf("sheet %q %w", id, ErrNotSold)
+	}
+	return c.Sheets[i], nil
+}
+
+// Precision returns the printing precision of habits, or the region's own
+// where the habit is not one of [measure.Precisions].
+func (c *Catalog) Precision(h Habits) measure.Precision {
+	if p, ok := measure.Precisions[h.Precision]; ok {
+		return p
+	}
+	return measure.Precisions[c.Habits.Precision]
+}
+
+func load() ([]*Catalog, error) {
+	raw, err := data.ReadFile("data/regions.json")
+	if err != nil {
+		return nil, err
+	}
+	var list []*Catalog
+	if err := json.Unmarshal(raw, &list); err != nil {
+		return nil, fmt.Errorf("regions.json: %w", err)
+	}
+	t := &tables{byID: map[string]*Catalog{}}
+	for _, c := range list {
+		t.byID[c.ID] = c
+	}
+	t.each("profiles.csv", func(c *Catalog, r row) {
+		c.Profiles = append(c.Profiles, Profile{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
+			Thickness: r.length("thickness"), Width: r.length("width"), Source: r.text("source"),
+		})
+	})
+	t.each("species.csv", func(c *Catalog, r row) {
+		c.Species = append(c.Species, Species{
+			ID: r.text("id"), Name: r.text("name"), Treated: r.text("treated") == "yes",
+			LifeMin: int(r.number("life_min")), LifeMax: int(r.number("life_max")), Source: r.text("source"),
+			Method: r.text("method"), E: r.number("e"), Density: r.number("density"),
+		})
+	})
+	t.each("bending.csv", func(c *Catalog, r row) {
+		i := slices.IndexFunc(c.Species, func(s Species) bool { return s.ID == r.text("species") })
+		if i < 0 {
+			r.fail("species", ErrNotSold)
+			return
+		}
+		c.Species[i].Bending = append(c.Species[i].Bending, Bending{
+			WidthTo: r.length("width_to"), Strength: r.number("strength"),
+			SizeFactor: r.number("size_factor"), FlatFactor: r.number("flat_factor"), Source: r.text("source"),
+		})
+	})
+	t.each("timber_prices.csv", func(c *Catalog, r row) {
+		c.Offers = append(c.Offers, Offer{
+			Profile: r.text("profile"), Species: r.text("species"), Length: r.length("length"),
+			Price: r.amount("price"), Source: r.text("source"),
+		})
+	})
+	t.each("fixings.csv", func(c *Catalog, r row) {
+		pack := Pack{Count: int(r.number("pack")), Price: r.amount("price")}
+		pack.SKU = r.text("id") + "/" + strconv.Itoa(pack.Count)
+		i := slices.IndexFunc(c.Fixings, func(f Fixing) bool { return f.ID == r.text("id") })
+		if i >= 0 {
+			c.Fixings[i].Packs = append(c.Fixings[i].Packs, pack)
+			return
+		}
+		c.Fixings = append(c.Fixings, Fixing{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Gauge: r.text("gauge"),
+			Diameter: r.length("diameter"), Root: r.length("root"), Length: r.length("length"),
+			Packs: []Pack{pack}, Source: r.text("source"),
+		})
+	})
+	t.each("sheets.csv", func(c *Catalog, r row) {
+		c.Sheets = append(c.Sheets, Sheet{
+			ID: r.text("id"), Name: r.text("name"), RollWidth: r.length("roll_width"),
+			RollLength: r.length("roll_length"), Lap: r.length("lap"), Price: r.amount("price"), Source: r.text("source"),
+		})
+	})
+	t.each("fills.csv", func(c *Catalog, r row) {
+		f := Fill{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Pack: r.volume("pack"),
+			Price: r.amount("price"), Delivery: r.amount("delivery"), WetDensity: r.number("wet_density"),
+			Source: r.text("source"), PackLabel: r.text("pack"),
+		}
+		if r.text("least") != "" {
+			f.Least = r.volume("least")
+		}
+		c.Fills = append(c.Fills, f)
+	})
+	for _, c := range list {
+		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })
+		slices.SortStableFunc(c.Fixings, func(a, b Fixing) int { return cmp.Compare(a.Length, b.Length) })
+	}
+	return list, errors.Join(t.errs...)
+}
+
+// tables reads the CSV files row by row and gathers every fault, so that a
+// broken file is mended in one go.
+type tables struct {
+	byID map[string]*Catalog
+	errs []error
+}
+
+type row struct {
+	t     *tables
+	where string
+	cells map[string]string
+}
+
+func (t *tables) each(file string, use func(*Catalog, row)) {
+	f, err := data.Open("data/" + file)
+	if err != nil {
+		t.errs = append(t.errs, err)
+		return
+	}
+	defer f.Close()
+	lines, err := csv.NewReader(f).ReadAll()
+	if err != nil {
+		t.errs = append(t.errs, fmt.Errorf("%s: %w", file, err))
+		return
+	}
+	for n, line := range lines[1:] {
+		r := row{t: t, where: fmt.Sprintf("%s line %d", file, n+2), cells: map[string]string{}}
+		for i, head := range lines[0] {
+			r.cells[head] = line[i]
+		}
+		c, ok := t.byID[r.text("region")]
+		if !ok {
+			r.fail("region", errors.New("unknown region"))
+			continue
+		}
+		if r.text("source") == "" {
+			r.fail("source", errors.New("a value needs its source"))
+		}
+		use(c, r)
+	}
+}
+
+func (r row) fail(column string, err error) {
+	r.t.errs = append(r.t.errs, fmt.Errorf("%s, %s: %w", r.where, column, err))
+}
+
+func (r row) text(column string) string { return r.cells[column] }
+
+func (r row) length(column string) measure.Length {
+	l, err := measure.Parse(r.cells[column], measure.Metric)
+	if err != nil {
+		r.fail(column, err)
+	}
+	return l
+}
+
+func (r row) number(column string) float64 {
+	n, err := strconv.ParseFloat(r.cells[column], 64)
+	if err != nil {
+		r.fail(column, err)
+	}
+	return n
+}
+
+func (r row) amount(column string) money.Amount {
+	a, err := money.Parse(r.cells[column])
+	if err != nil {
+		r.fail(column, err)
+	}
+	return a
+}
+
+// volume reads "1.5 ft3", "0.5 yd3", "50 l" or "0.25 m3".
+func (r row) volume(column string) measure.Volume {
+	number, unit, _ := strings.Cut(r.cells[column], " ")
+	n, err := strconv.ParseFloat(number, 64)
+	if err != nil {
+		r.fail(column, err)
+		return 0
+	}
+	switch unit {
+	case "ft3":
+		return measure.CubicFeet(n)
+	case "yd3":
+		return measure.CubicFeet(27 * n)
+	case "l":
+		return measure.CubicMetres(n / 1000)
+	case "m3":
+		return measure.CubicMetres(n)
+	}
+	r.fail(column, fmt.Errorf("unknown unit %q", unit))
+	return 0
+}

@@ -1,0 +1,35 @@
+package catalog
+
+import (
+	"fmt"
+
+	"chamfer/core/measure"
+)
+
+// HabitError says which habit makes no sense, and what would be accepted.
+type HabitError struct{ Field, Reason string }
+
+func (e *HabitError) Error() string { return e.Field + ": " + e.Reason }
+
+// Check returns a [HabitError] for the first habit out of range.
+func (h Habits) Check() error {
+	bad := func(field, format string, args ...any) error { return &HabitError{field, fmt.Sprintf(format, args...)} }
+	switch {
+	case h.Kerf < 0 || h.Kerf > 12*measure.Millimetre:
+		return bad("kerf", "a saw cut of %v is out of range: 0 to 12 mm (1/2 in) works", h.Kerf)
+	case h.TaxBasisPoints < 0 || h.TaxBasisPoints > 5000:
+		return bad("tax", "0 to 50 per cent works")
+	case h.SettlingPerMille < 0 || h.SettlingPerMille > 500:
+		return bad("settling", "0 to 50 per cent works")
+	case h.SparePerMille < 0 || h.SparePerMille > 500:
+		return bad("spare", "0 to 50 per cent works")
+	case h.Carry < 500*measure.Millimetre || h.Carry > 20*measure.Metre:
+		return bad("carry", "the car takes between 500 mm and 20 m, or nothing could be bought")
+	case len([]rune(h.CurrencySymbol)) > 4:
+		return bad("currency", "a symbol of up to 4 letters works, such as $ or €")
+	}
+	if _, ok := measure.Precisions[h.Precision]; !ok {
+		return bad("precision", "%q is not offered; 1/8 in, 1/16 in, 1/32 in, 1 mm or 5 mm", h.Precision)
+	}
+	return nil
+}

@@ -1,0 +1,64 @@
+// Package cost is the bill: what is bought, in which packs, for how much, and
+// what that comes to for a square foot of planting and a year of the bed's
+// life. Amounts are whole cents; tax is reckoned once, on the sum.
+package cost
+
+import (
+	"chamfer/core/money"
+)
+
+// Group orders the lines of a bill the way a shop is walked.
+type Group string
+
+// The groups of a bill.
+const (
+	Timber  Group = "timber"
+	Fixings Group = "fixings"
+	Sheets  Group = "sheets"
+	Soil    Group = "soil"
+)
+
+// Line is one thing to buy.
+type Line struct {
+	Group    Group
+	SKU      string
+	Item     string
+	Quantity int
+	Unit     string // "board", "box of 100", "bag", "roll"
+	Price    money.Amount
+	Amount   money.Amount
+	Own      bool   // the price is the gardener's own, not the catalogue's
+	Why      string // how the quantity came about
+}
+
+// Bill is the whole cost.
+type Bill struct {
+	Lines    []Line
+	Subtotal money.Amount
+	TaxRate  int // basis points
+	Tax      money.Amount
+	Total    money.Amount
+}
+
+// Add puts a line on the bill, unless there is nothing to buy of it.
+func (b *Bill) Add(l Line) {
+	if l.Quantity == 0 {
+		return
+	}
+	l.Amount = l.Price.Times(l.Quantity)
+	b.Lines = append(b.Lines, l)
+	b.Subtotal += l.Amount
+	b.Tax = b.Subtotal.Rate(b.TaxRate)
+	b.Total = b.Subtotal + b.Tax
+}
+
+// Of returns what a group comes to, before tax.
+func (b Bill) Of(g Group) money.Amount {
+	var sum money.Amount
+	for _, l := range b.Lines {
+		if l.Group == g {
+			sum += l.Amount
+		}
+	}
+	return sum
+}

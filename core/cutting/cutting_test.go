@@ -1,0 +1,311 @@
+package cutting
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"reflect"
+	"strings"
+	"testing"
+
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+const in = measure.Inch
+
+// check validates an answer against its request by the rules in docs/format.md,
+// sharing no code with the solver: every piece once, boards within their
+// usable length and number, cost and offcuts right.
+func check(r Request, a Answer) error {
+	got := map[string]int{}
+	used := map[string]int{}
+	var cost money.Amount
+	for _, b := range a.Boards {
+		var sum measure.Length
+		for i, c := range b.Cuts {
+			if i > 0 {
+				sum += r.Kerf
+			}
+			sum += c.Length
+			got[c.Piece] += b.Count
+		}
+		usable := b.Stock.Length - b.Stock.TrimStart - b.Stock.TrimEnd
+		if sum > usable || len(b.Cuts) == 0 {
+			return fmt.Errorf("board %s: %v does not come out of %v", b.Stock.ID, sum, usable)
+		}
+		if want := max(0, usable-sum-r.Kerf); b.Offcut != want {
+			return fmt.Errorf("board %s: offcut %v, want %v", b.Stock.ID, b.Offcut, want)
+		}
+		used[b.Stock.ID] += b.Count
+		cost += b.Stock.Price * money.Amount(b.Count)
+	}
+	for _, s := range r.Stock {
+		if s.Quantity != Unlimited && used[s.ID] > s.Quantity {
+			return fmt.Errorf("%d of %s used, there are %d", used[s.ID], s.ID, s.Quantity)
+		}
+	}
+	for _, u := range a.Unmet {
+		got[u.Piece] += u.Quantity
+	}
+	for _, p := range r.Pieces {
+		if got[p.ID] != p.Quantity {
+			return fmt.Errorf("piece %s: %d, want %d", p.ID, got[p.ID], p.Quantity)
+		}
+	}
+	if cost != a.Cost || a.LowerBound > a.Cost || a.Proved != (a.Cost == a.LowerBound) && len(a.Unmet) == 0 {
+		return fmt.Errorf("cost %v, bound %v, proved %v; the boards cost %v", a.Cost, a.LowerBound, a.Proved, cost)
+	}
+	return nil
+}
+
+// cheapest tries every assignment of pieces to boards; -1 where none works.
+func cheapest(r Request) money.Amount {
+	var lengths []measure.Length
+	for _, p := range r.Pieces {
+		for range p.Quantity {
+			lengths = append(lengths, p.Length)
+		}
+	}
+	best := money.Amount(-1)
+	type open struct {
+		stock int
+		left  measure.Length // usable + kerf, less length + kerf of each piece
+	}
+	var boards []open
+	used := make([]int, len(r.Stock))
+	var try func(i int, cost money.Amount)
+	try = func(i int, cost money.Amount) {
+		if best >= 0 && cost >= best {
+			return
+		}
+		if i == len(lengths) {
+			best = cost
+			return
+		}
+		size := lengths[i] + r.Kerf
+		for k := range boards {
+			if boards[k].left >= size {
+				boards[k].left -= size
+				try(i+1, cost)
+				boards[k].left += size
+			}
+		}
+		for s, st := range r.Stock {
+			if room := st.Usable() + r.Kerf; room >= size && (st.Quantity == Unlimited || used[s] < st.Quantity) {
+				used[s]++
+				boards = append(boards, open{s, room - size})
+				try(i+1, cost+st.Price)
+				boards = boards[:len(boards)-1]
+				used[s]--
+			}
+		}
+	}
+	try(0, 0)
+	return best
+}
+
+func random(r *rand.Rand, pieces int) Request {
+	q := Request{Kerf: measure.Length(r.IntN(4)) * in / 16}
+	for i := range 1 + r.IntN(4) {
+		s := Stock{ID: fmt.Sprint("s", i), Profile: "p", Length: measure.Length(60+r.IntN(140)) * in, Price: money.Amount(300 + r.IntN(2000)), Quantity: Unlimited}
+		if r.IntN(3) == 0 {
+			s.Quantity, s.Price = r.IntN(3), money.Amount(r.IntN(400))
+		}
+		if r.IntN(4) == 0 {
+			s.TrimStart, s.TrimEnd = in, measure.Length(r.IntN(5))*in
+		}
+		q.Stock = append(q.Stock, s)
+	}
+	for i := 0; pieces > 0; i++ {
+		n := 1 + r.IntN(min(pieces, 4))
+		pieces -= n
+		q.Pieces = append(q.Pieces, Piece{fmt.Sprint("p", i), "p", measure.Length(10*16+r.IntN(100*16)) * in / 16, n})
+	}
+	return q
+}
+
+// Small requests against brute force, every answer against the checker.
+func TestAgainstBruteForce(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	for i := range 2000 {
+		q := random(r, 1+r.IntN(8))
+		a, err := Solve(q)
+		if err == nil {
+			err = check(q, a)
+		}
+		if err != nil {
+			t.Fatalf("%d: %v\n%+v\n%+v", i, err, q, a)
+		}
+		want := cheapest(q)
+		if len(a.Unmet) > 0 {
+			if want >= 0 {
+				t.Fatalf("%d: pieces left out, but all can be had for %v\n%+v", i, want, q)
+			}
+			continue
+		}
+		if a.Cost != want || !a.Proved {
+			t.Fatalf("%d: %v (proved %v), least is %v\n%+v", i, a.Cost, a.Proved, want, q)
+		}
+	}
+}
+
+// Large requests: the answer holds and the bound is honest, also when the
+// effort runs out at once.
+func TestLargeRequestsHold(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	for i := range 150 {
+		q := random(r, 20+r.IntN(60))
+		q.Effort = 20_000
+		a, err := Solve(q)
+		if err == nil {
+			err = check(q, a)
+		}
+		if err != nil {
+			t.Fatalf("%d: %v", i, err)
+		}
+		if b, _ := Solve(q); !reflect.DeepEqual(a, b) {
+			t.Fatalf("%d: two answers to one request", i)
+		}
+		q.Effort = 1
+		hasty, err := Solve(q)
+		if err == nil {
+			err = check(q, hasty)
+		}
+		if err != nil || a.Proved && len(hasty.Unmet) == 0 && (hasty.LowerBound > a.Cost || hasty.Cost < a.Cost) {
+			t.Fatalf("%d: hasty %v..%v, proved least %v, %v", i, hasty.LowerBound, hasty.Cost, a.Cost, err)
+		}
+	}
+}
+
+// Published instances. Kerf is none; money is in whole units.
+func TestPublishedInstances(t *testing.T) {
+	kind := func(length, n int) Piece {
+		return Piece{fmt.Sprint(length), "p", measure.Length(length) * in, n}
+	}
+	raw := func(length int, price money.Amount) Stock {
+		return Stock{fmt.Sprint(length), "p", measure.Length(length) * in, price, Unlimited, 0, 0}
+	}
+	for _, c := range []struct {
+		name   string
+		stock  []Stock
+		pieces []Piece
+		want   money.Amount
+	}{
+		// Gilmore and Gomory 1961, Operations Research 9:849: 170.
+		{"Gilmore-Gomory", []Stock{raw(5, 6), raw(6, 7), raw(9, 10)}, []Piece{kind(2, 20), kind(3, 10), kind(4, 20)}, 170},
+		// Winston, Operations Research, column generation: 17 ft boards; 19.
+		{"Woodco", []Stock{raw(17, 1)}, []Piece{kind(3, 25), kind(5, 20), kind(9, 15)}, 19},
+		// A non-round-up instance (Kartak, Ripatti and others): LP 259/132,
+		// optimum 3.
+		{"non-IRUP", []Stock{raw(132, 1)}, []Piece{kind(44, 2), kind(33, 3), kind(12, 6)}, 3},
+		// Martello and Toth 1990, chapter 8: L1 is 3, the optimum 4.
+		{"Martello-Toth", []Stock{raw(100, 1)}, []Piece{kind(70, 1), kind(60, 1), kind(50, 1), kind(33, 3), kind(11, 1), kind(7, 1), kind(3, 1)}, 4},
+	} {
+		a, err := Solve(Request{Stock: c.stock, Pieces: c.pieces})
+		if err != nil || a.Cost != c.want || !a.Proved {
+			t.Errorf("%s: %d (proved %v, bound %d), %v; want %d", c.name, a.Cost, a.Proved, a.LowerBound, err, c.want)
+		}
+	}
+}
+
+// The example in docs/format.md, worked by hand: 93 1/2 in pieces come one to
+// an 8 ft board (two would need 187 1/8), the 53 in leftover is too short, 4 x
+// 11.40 = 45.60, and 96 - 93 1/2 - 1/8 = 2 3/8 in are left.
+func TestWorkedExample(t *testing.T) {
+	r := Request{Kerf: in / 8, Stock: []Stock{
+		{"c26-8", "2x6", 96 * in, 1140, Unlimited, 0, 0},
+		{"c26-12", "2x6", 144 * in, 1690, Unlimited, 0, 0},
+		{"shed-1", "2x6", 53 * in, 0, 1, in, 0},
+	}, Pieces: []Piece{{"side", "2x6", 93*in + in/2, 4}}}
+	a, err := Solve(r)
+	if err != nil || a.Cost != 4560 || !a.Proved || len(a.Boards) != 1 || a.Boards[0].Count != 4 || a.Boards[0].Offcut != 2*in+in*3/8 {
+		t.Errorf("%+v, %v", a, err)
+	}
+	// Kerf decides: 4 x 23.906 in come out of 96 in, a hair more does not
+	// (96 - 3/8 = 95 5/8, a quarter is 23 29/32).
+	for _, c := range []struct {
+		length measure.Length
+		boards money.Amount
+	}{{23*in + in*29/32, 1}, {23*in + in*29/32 + 1, 2}} {
+		a, err := Solve(Request{Kerf: in / 8, Stock: []Stock{{"b", "p", 96 * in, 1, Unlimited, 0, 0}}, Pieces: []Piece{{"q", "p", c.length, 4}}})
+		if err != nil || a.Cost != c.boards {
+			t.Errorf("4 of %v: %d boards, %v", c.length, a.Cost, err)
+		}
+	}
+}
+
+// At one price, one long leftover is better than two short ones.
+func TestLeftoversCount(t *testing.T) {
+	a, err := Solve(Request{Stock: []Stock{{"b", "p", 100 * in, 500, Unlimited, 0, 0}},
+		Pieces: []Piece{{"long", "p", 60 * in, 1}, {"mid", "p", 50 * in, 1}, {"short", "p", 30 * in, 1}}})
+	if err != nil || a.Cost != 1000 {
+		t.Fatalf("%+v, %v", a, err)
+	}
+	longest := measure.Length(0)
+	for _, b := range a.Boards {
+		longest = max(longest, b.Offcut)
+	}
+	if longest != 50*in { // 60+30 | 50 leaves 10 and 50; 60 | 50+30 leaves 40 and 20
+		t.Errorf("the longest leftover is %v", longest)
+	}
+}
+
+func TestUnmetAndBadRequests(t *testing.T) {
+	good := func() Request {
+		return Request{Stock: []Stock{{"b", "p", 50 * in, 100, 1, 0, 0}}, Pieces: []Piece{{"q", "p", 40 * in, 1}}}
+	}
+	r := good()
+	r.Pieces = append(r.Pieces, Piece{"long", "p", 60 * in, 2}, Piece{"r", "p", 45 * in, 1}, Piece{"other", "x", in, 1})
+	a, err := Solve(r)
+	if err != nil || check(r, a) != nil || len(a.Boards) != 1 || len(a.Unmet) != 3 || a.Proved {
+		t.Errorf("%+v, %v, %v", a, err, check(r, a))
+	}
+	for field, spoil := range map[string]func(*Request){
+		"kerf":               func(r *Request) { r.Kerf = -1 },
+		"pieces":             func(r *Request) { r.Pieces = nil },
+		"pieces[0].length":   func(r *Request) { r.Pieces[0].Length = 0 },
+		"pieces[0].quantity": func(r *Request) { r.Pieces[0].Quantity = 1_000_000 },
+		"stock[0].length":    func(r *Request) { r.Stock[0].Length = 0 },
+		"stock[0].price":     func(r *Request) { r.Stock[0].Price = -5 },
+		"stock[0].quantity":  func(r *Request) { r.Stock[0].Quantity = -7 },
+		"stock[0].trim":      func(r *Request) { r.Stock[0].TrimEnd = 60 * in },
+	} {
+		r := good()
+		spoil(&r)
+		if _, err := Solve(r); err == nil || !strings.HasPrefix(err.Error(), field+": ") {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+func benchmarkRequest(pieces, kinds int) Request {
+	r := rand.New(rand.NewPCG(3, uint64(pieces)))
+	q := Request{Kerf: in / 8}
+	for i, feet := range []measure.Length{8, 10, 12, 16} {
+		q.Stock = append(q.Stock, Stock{fmt.Sprint(feet), "p", feet * 12 * in, money.Amount(900 + 280*i), Unlimited, 0, 0})
+	}
+	for i := range kinds {
+		q.Pieces = append(q.Pieces, Piece{fmt.Sprint(i), "p", measure.Length(12*8+r.IntN(80*8)) * in / 8, pieces / kinds})
+	}
+	return q
+}
+
+func BenchmarkSolve(b *testing.B) {
+	for _, c := range []struct{ pieces, kinds int }{{10, 2}, {20, 4}, {40, 4}, {40, 8}} {
+		q := benchmarkRequest(c.pieces, c.kinds)
+		b.Run(fmt.Sprintf("pieces=%d/lengths=%d", c.pieces, c.kinds), func(b *testing.B) {
+			proved := 0.0
+			for b.Loop() {
+				a, err := Solve(q)
+				if err != nil {
+					b.Fatal(err)
+				}
+				if a.Proved {
+					proved = 1
+				}
+				b.ReportMetric(float64(a.Cost-a.LowerBound)/float64(a.Cost)*100, "%gap")
+			}
+			b.ReportMetric(proved, "proved")
+		})
+	}
+}

@@ -1,0 +1,301 @@
+// Package design is what the gardener decides, and nothing that follows from
+// it: how much planting, how deep the soil, which boards, which corners. The
+// sizes asked for are clear sizes, inside the cap or the walls, because that is
+// what is planted; everything outside follows.
+//
+// A change is a list of [Edit]s, each a field and the text that was given for
+// it. Forms, remedies, what-ifs and the command line all change a design in
+// this one way.
+package design
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Format is the value of the format key in a design file.
+const Format = "chamfer/1"
+
+// Limits on what one file may hold.
+const (
+	MaxBeds   = 50
+	MaxName   = 80
+	MaxPrices = 2000
+)
+
+// Design is one project.
+type Design struct {
+	Format string                  `json:"format"`
+	Name   string                  `json:"name"`
+	Region string                  `json:"region"`
+	Beds   []Bed                   `json:"beds"`
+	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
+}
+
+// Bed is what is decided about one bed. The JSON keys are the field keys.
+type Bed struct {
+	ID           string         `json:"id"`
+	System       string         `json:"system"`
+	Name         string         `json:"name"`
+	Length       measure.Length `json:"length"`
+	Width        measure.Length `json:"width"`
+	Soil         measure.Length `json:"soil"`
+	Freeboard    measure.Length `json:"freeboard"`
+	Board        string         `json:"board"`
+	Species      string         `json:"species"`
+	Corners      string         `json:"corners"`
+	Post         string         `json:"post"`
+	PostBelowRim measure.Length `json:"post_below_rim"`
+	PostInGround measure.Length `json:"post_in_ground"`
+	MidPosts     string         `json:"mid_posts"` // "auto" or a number on each long side
+	MidInGround  measure.Length `json:"mid_in_ground"`
+	Cap          string         `json:"cap"`
+	CapProfile   string         `json:"cap_profile"`
+	CapIn        measure.Length `json:"cap_in"`
+	CapOut       measure.Length `json:"cap_out"`
+	Access       string         `json:"access"`
+	Under        string         `json:"under"`
+	Grass        string         `json:"grass"`
+	SoilBy       string         `json:"soil_by"`
+	Kept         []string       `json:"kept,omitempty"` // findings the gardener has decided to live with
+}
+
+// New returns a project with one boarded bed of the region's sensible
+// defaults: 8 ft by 4 ft (2.4 by 1.2 m) with a foot (350 mm) of soil.
+func New(cat *catalog.Catalog, name string) Design {
+	bed := Bed{
+		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
+		Cap: NoCap, Access: "both", Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
+	}
+	if cat.System == measure.Imperial {
+		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
+		bed.Board, bed.Species, bed.Post = "2x8", "cedar", "4x4"
+		bed.PostBelowRim, bed.MidInGround = measure.Inch, measure.Foot
+		bed.CapProfile, bed.CapIn = "2x4", 2*measure.Inch
+	} else {
+		mm := measure.Millimetre
+		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 2400*mm, 1200*mm, 350*mm, 25*mm
+		bed.Board, bed.Species, bed.Post = "200x50", "larch", "75x75"
+		bed.PostBelowRim, bed.MidInGround = 25*mm, 300*mm
+		bed.CapProfile, bed.CapIn = "100x38", 50*mm
+	}
+	return Design{Format: Format, Name: name, Region: cat.ID, Beds: []Bed{bed}}
+}
+
+// Words used by choices.
+const (
+	Auto       = "auto"
+	SidesCover = "sides-cover"
+	EndsCover  = "ends-cover"
+	Pinwheel   = "pinwheel"
+	NoCap      = "none"
+	Butted     = "butted"
+	Mitred     = "mitred"
+)
+
+// Bed returns the bed with an ID, or the first where id is empty.
+func (d *Design) Bed(id string) (*Bed, error) {
+	for i := range d.Beds {
+		if d.Beds[i].ID == id || id == "" {
+			return &d.Beds[i], nil
+		}
+	}
+	return nil, fmt.Errorf("there is no bed %q in this project", id)
+}
+
+// Copy returns a design that shares nothing with d.
+func (d Design) Copy() Design {
+	d.Beds = slices.Clone(d.Beds)
+	for i := range d.Beds {
+		d.Beds[i].Kept = slices.Clone(d.Beds[i].Kept)
+	}
+	prices := make(map[string]money.Amount, len(d.Prices))
+	for k, v := range d.Prices {
+		prices[k] = v
+	}
+	d.Prices = prices
+	return d
+}
+
+// Encode writes the design file, indented, ending in a newline.
+func (d Design) Encode() ([]byte, error) {
+	raw, err := json.MarshalIndent(d, "", "  ")
+	if err != nil {
+		return nil, fmt.Errorf("encode design: %w", err)
+	}
+	return append(raw, '\n'), nil
+}
+
+// SpeciesFor returns the species a profile is bought in: the one wanted where
+// the shop has it, otherwise the longest-lived it does have.
+func SpeciesFor(cat *catalog.Catalog, profile, wanted string) string {
+	if cat.Sold(profile, wanted) {
+		return wanted
+	}
+	best, life := wanted, -1
+	for _, s := range cat.Species {
+		if cat.Sold(profile, s.ID) && s.LifeMin > life {
+			best, life = s.ID, s.LifeMin
+		}
+	}
+	return best
+}
+
+// Courses returns how many boards high the walls stand: the fewest whose
+// actual widths reach the soil and the freeboard above it.
+func (b Bed) Courses(board catalog.Profile) int {
+	tall := b.Soil + b.Freeboard
+	return int((tall + board.Width - 1) / board.Width)
+}
+
+// MidCount returns the number of mid posts asked for on each long side, and
+// false where the strength of the boards is to decide.
+func (b Bed) MidCount() (int, bool) {
+	n, err := strconv.Atoi(b.MidPosts)
+	return n, err == nil
+}
+
+// Refusal says why a value was not taken. The design stays as it was.
+type Refusal struct {
+	Bed    string // bed ID, empty for the project itself
+	Field  string
+	Value  string // as it was given
+	Reason string // what is wrong and what would be accepted
+}
+
+func (r *Refusal) Error() string {
+	where := r.Field
+	if r.Bed != "" {
+		where = r.Bed + "." + r.Field
+	}
+	return where + ": " + r.Reason
+}
+
+// Refusals returns every refusal in err, however it was joined or wrapped.
+func Refusals(err error) []*Refusal {
+	if err == nil {
+		return nil
+	}
+	if r := (*Refusal)(nil); errors.As(err, &r) {
+		if many, ok := err.(interface{ Unwrap() []error }); ok {
+			var all []*Refusal
+			for _, e := range many.Unwrap() {
+				all = append(all, Refusals(e)...)
+			}
+			return all
+		}
+		return []*Refusal{r}
+	}
+	return nil
+}
+
+// Edit is one small change: a field of a bed (or, with no bed, of the project)
+// and the text given for it.
+type Edit struct {
+	Bed, Field, Value string
+}
+
+// Apply returns a changed copy of d. The first value that cannot be read, or
+// every rule the changed design breaks, comes back as [Refusal]s, and d itself
+// is as it was.
+//
+// The cap's overhangs share out the cap board's width: where one of the two, or
+// a board, changes, the other overhang takes what is left.
+func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
+	next := d.Copy()
+	for _, e := range edits {
+		if e.Bed == "" && e.Field == "name" {
+			next.Name = strings.TrimSpace(e.Value)
+			continue
+		}
+		if sku, ok := strings.CutPrefix(e.Field, "price:"); ok {
+			if err := next.setPrice(sku, e.Value); err != nil {
+				return d, err
+			}
+			continue
+		}
+		bed, err := next.Bed(e.Bed)
+		if err != nil {
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
+		}
+		if e.Field == "keep" {
+			bed.keep(e.Value)
+			continue
+		}
+		f, ok := FieldByKey(e.Field)
+		if !ok {
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf("there is no decision called %q", e.Field)}
+		}
+		if err := f.set(bed, cat, e.Value); err != nil {
+			return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
+		}
+	}
+	for i := range next.Beds {
+		next.Beds[i].shareCap(cat, edits)
+	}
+	if err := Check(next, cat); err != nil {
+		for _, r := range Refusals(err) {
+			for _, e := range edits {
+				if e.Field == r.Field {
+					r.Value = e.Value
+				}
+			}
+		}
+		return d, err
+	}
+	return next, nil
+}
+
+func (d *Design) setPrice(sku, value string) error {
+	if strings.TrimSpace(value) == "" {
+		delete(d.Prices, sku)
+		return nil
+	}
+	a, err := money.Parse(value)
+	if err != nil {
+		return &Refusal{Field: "price:" + sku, Value: value, Reason: err.Error()}
+	}
+	if len(d.Prices) >= MaxPrices {
+		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}
+	}
+	d.Prices[sku] = a
+	return nil
+}
+
+// keep adds or removes a finding's code from those the gardener lives with.
+func (b *Bed) keep(code string) {
+	if i := slices.Index(b.Kept, code); i >= 0 {
+		b.Kept = slices.Delete(b.Kept, i, i+1)
+		return
+	}
+	b.Kept = append(b.Kept, code)
+}
+
+func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
+	touched := func(field string) bool {
+		return slices.ContainsFunc(edits, func(e Edit) bool {
+			return e.Field == field && (e.Bed == b.ID || e.Bed == "")
+		})
+	}
+	capBoard, err := cat.Profile(b.CapProfile)
+	board, err2 := cat.Profile(b.Board)
+	if err != nil || err2 != nil {
+		return
+	}
+	share := capBoard.Width - board.Thickness
+	switch in, out := touched("cap_in"), touched("cap_out"); {
+	case in && out:
+	case in:
+		b.CapOut = share - b.CapIn
+	case out || touched("cap_profile") || touched("board"):
+		b.CapIn = share - b.CapOut
+	}
+}

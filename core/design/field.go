@@ -1,0 +1,214 @@
+package design
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+)
+
+// Kind is how a field is given.
+type Kind string
+
+// The kinds of field.
+const (
+	TextField   Kind = "text"
+	LengthField Kind = "length"
+	ChoiceField Kind = "choice"
+	NumberField Kind = "number" // a whole number, or "auto"
+)
+
+// Field describes one decision: how it is called everywhere, where in the
+// order of work it is taken, and how it is read and set.
+type Field struct {
+	Key   string
+	Label string
+	Stage string
+	Kind  Kind
+	Help  string // with the reason, shown beside the field
+	Cap   bool   // matters only where there is a cap
+
+	text    func(*Bed) *string
+	length  func(*Bed) *measure.Length
+	choices func(*catalog.Catalog, *Bed) []Choice
+}
+
+// Choice is one alternative of a choice field.
+type Choice struct {
+	Value, Label string
+	Note         string // the school's reason
+}
+
+// Fields lists every decision about a boarded bed in the order of work.
+func Fields() []Field { return fields }
+
+// FieldByKey finds a field.
+func FieldByKey(key string) (Field, bool) {
+	i := slices.IndexFunc(fields, func(f Field) bool { return f.Key == key })
+	if i < 0 {
+		return Field{}, false
+	}
+	return fields[i], true
+}
+
+// Text returns the field's value as it would be typed.
+func (f Field) Text(b Bed, p measure.Precision) string {
+	if f.length != nil {
+		l := *f.length(&b)
+		if p.Exact(l) {
+			return p.Feet(l)
+		}
+		return l.String()
+	}
+	return *f.text(&b)
+}
+
+// LengthOf returns a length field's value.
+func (f Field) LengthOf(b Bed) measure.Length {
+	if f.length == nil {
+		return 0
+	}
+	return *f.length(&b)
+}
+
+// Choices returns the alternatives of a choice field.
+func (f Field) Choices(cat *catalog.Catalog, b Bed) []Choice {
+	if f.choices == nil {
+		return nil
+	}
+	return f.choices(cat, &b)
+}
+
+func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
+	value = strings.TrimSpace(value)
+	switch f.Kind {
+	case LengthField:
+		l, err := measure.Parse(value, cat.System)
+		if err != nil {
+			return err
+		}
+		*f.length(b) = l
+	case ChoiceField:
+		*f.text(b) = value // Check refuses what is not on offer
+	case NumberField:
+		if n, err := strconv.Atoi(value); value != Auto && (err != nil || n < 0 || n > MaxMidPosts) {
+			return fmt.Errorf("%q is not a number of posts: give auto or 0 to %d", value, MaxMidPosts)
+		}
+		*f.text(b) = value
+	default:
+		*f.text(b) = value
+	}
+	return nil
+}
+
+// MaxMidPosts is the most mid posts one side may be given.
+const MaxMidPosts = 20
+
+var fields = []Field{
+	{Key: "access", Label: "Reached from", Stage: "site", Kind: ChoiceField,
+		Help: "How far an arm reaches decides how wide the bed may be.",
+		text: func(b *Bed) *string { return &b.Access }, choices: fixed(
+			Choice{"both", "both long sides", "a bed in the open"},
+			Choice{"one", "one long side", "against a fence or wall"},
+			Choice{"both-child", "both sides, child or seated", "shorter reach"},
+			Choice{"one-child", "one side, child or seated", "shorter reach"})},
+	{Key: "name", Label: "Name", Stage: "bed", Kind: TextField,
+		text: func(b *Bed) *string { return &b.Name }},
+	{Key: "length", Label: "Planting length", Stage: "bed", Kind: LengthField,
+		Help:   "Clear, inside the cap or the walls.",
+		length: func(b *Bed) *measure.Length { return &b.Length }},
+	{Key: "width", Label: "Planting width", Stage: "bed", Kind: LengthField,
+		Help:   "Clear, inside the cap or the walls.",
+		length: func(b *Bed) *measure.Length { return &b.Width }},
+	{Key: "soil", Label: "Soil depth", Stage: "bed", Kind: LengthField,
+		Help:   "What the roots get, after settling.",
+		length: func(b *Bed) *measure.Length { return &b.Soil }},
+	{Key: "freeboard", Label: "Soil below the rim", Stage: "bed", Kind: LengthField,
+		Help:   "Keeps water and mulch from washing over the edge.",
+		length: func(b *Bed) *measure.Length { return &b.Freeboard }},
+	{Key: "board", Label: "Boards", Stage: "frame", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Board }, choices: profiles("board",
+			func(b *Bed) string { return b.Species })},
+	{Key: "species", Label: "Timber", Stage: "frame", Kind: ChoiceField,
+		Help: "Years are a range: dry ground and thick boards reach the upper end.",
+		text: func(b *Bed) *string { return &b.Species }, choices: func(cat *catalog.Catalog, b *Bed) []Choice {
+			var list []Choice
+			for _, s := range cat.Species {
+				if cat.Sold(b.Board, s.ID) || s.ID == b.Species {
+					list = append(list, Choice{s.ID, s.Name, fmt.Sprintf("%d–%d years in soil", s.LifeMin, s.LifeMax)})
+				}
+			}
+			return list
+		}},
+	{Key: "corners", Label: "Corners", Stage: "frame", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Corners }, choices: fixed(
+			Choice{SidesCover, "sides cover the ends", "no end grain on the long face"},
+			Choice{EndsCover, "ends cover the sides", "shorter long boards"},
+			Choice{Pinwheel, "each board covers one corner", "sides and ends a thickness shorter than the outside"})},
+	{Key: "post", Label: "Corner posts", Stage: "frame", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Post }, choices: profiles("post", nil)},
+	{Key: "post_below_rim", Label: "Posts stop below the rim", Stage: "frame", Kind: LengthField,
+		Help:   "A little below, and the soil hides them.",
+		length: func(b *Bed) *measure.Length { return &b.PostBelowRim }},
+	{Key: "post_in_ground", Label: "Corner posts into the ground", Stage: "frame", Kind: LengthField,
+		Help:   "0 stands the bed on the ground; feet go about 4 in (100 mm) down (common practice).",
+		length: func(b *Bed) *measure.Length { return &b.PostInGround }},
+	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: "frame", Kind: NumberField,
+		Help: "auto sets as many as the boards need to stay straight.",
+		text: func(b *Bed) *string { return &b.MidPosts }},
+	{Key: "mid_in_ground", Label: "Mid posts into the ground", Stage: "frame", Kind: LengthField,
+		Help:   "What holds a mid post is the ground: 12 to 16 in (300 to 400 mm) (common practice).",
+		length: func(b *Bed) *measure.Length { return &b.MidInGround }},
+	{Key: "cap", Label: "Cap", Stage: "frame", Kind: ChoiceField,
+		Help: "A flat board round the rim.",
+		text: func(b *Bed) *string { return &b.Cap }, choices: fixed(
+			Choice{NoCap, "none", "cheaper"},
+			Choice{Butted, "butted", "locks the frame, square cuts"},
+			Choice{Mitred, "mitred", "locks the frame, hides every end"})},
+	{Key: "cap_profile", Label: "Cap board", Stage: "frame", Kind: ChoiceField, Cap: true,
+		text: func(b *Bed) *string { return &b.CapProfile }, choices: profiles("board", nil)},
+	{Key: "cap_in", Label: "Cap overhang inwards", Stage: "frame", Kind: LengthField, Cap: true,
+		Help:   "The other overhang takes what is left of the cap's width.",
+		length: func(b *Bed) *measure.Length { return &b.CapIn }},
+	{Key: "cap_out", Label: "Cap overhang outwards", Stage: "frame", Kind: LengthField, Cap: true,
+		Help:   "0 is flush with the outer face.",
+		length: func(b *Bed) *measure.Length { return &b.CapOut }},
+	{Key: "grass", Label: "Grass under the bed", Stage: "ground", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Grass }, choices: fixed(
+			Choice{"keep", "cut short and cover", "less work; rots in place"},
+			Choice{"strip", "strip the turf", "settles less"},
+			Choice{"bare", "there is none", "bare soil"})},
+	{Key: "under", Label: "Under the bed", Stage: "ground", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Under }, choices: fixed(
+			Choice{"none", "nothing", "roots go down freely"},
+			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
+			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
+	{Key: "soil_by", Label: "Soil comes", Stage: "fill", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.SoilBy }, choices: fixed(
+			Choice{"cheaper", "the cheaper way", "worked out for this bed"},
+			Choice{"bag", "in bags", "carried by hand, no heap in the drive"},
+			Choice{"loose", "loose, delivered", "a heap to barrow in"})},
+}
+
+func fixed(list ...Choice) func(*catalog.Catalog, *Bed) []Choice {
+	return func(*catalog.Catalog, *Bed) []Choice { return list }
+}
+
+// profiles lists the profiles of a kind, those sold in the given species only.
+func profiles(kind string, species func(*Bed) string) func(*catalog.Catalog, *Bed) []Choice {
+	return func(cat *catalog.Catalog, b *Bed) []Choice {
+		var list []Choice
+		for _, p := range cat.Profiles {
+			if p.Kind != kind || species != nil && !cat.Sold(p.ID, species(b)) && p.ID != b.Board {
+				continue
+			}
+			precision := cat.Precision(cat.Habits)
+			list = append(list, Choice{p.ID, p.Name,
+				fmt.Sprintf("really %s × %s", precision.Short(p.Thickness), precision.Short(p.Width))})
+		}
+		return list
+	}
+}

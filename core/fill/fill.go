@@ -1,0 +1,76 @@
+// Package fill reckons the soil: what fits between the walls less the posts
+// that stand in it, how much looser it must be ordered because it settles, and
+// whether bags or a load in the drive is cheaper. Bagged soil usually costs
+// several times as much by volume; a delivery fee evens that out for one small
+// bed.
+package fill
+
+import (
+	"chamfer/core/catalog"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Way is one way to buy the soil.
+type Way struct {
+	Fill     catalog.Fill
+	Packs    int // bags, or steps of loose soil
+	Bought   measure.Volume
+	Material money.Amount
+	Delivery money.Amount
+}
+
+// Cost returns what the way costs, delivery with it.
+func (w Way) Cost() money.Amount { return w.Material + w.Delivery }
+
+// Plan is the soil for a whole project.
+type Plan struct {
+	Gross    measure.Volume // between the walls
+	Net      measure.Volume // less what stands in it: the settled soil
+	Order    measure.Volume // with the allowance for settling
+	Settling int            // thousandths added
+	Ways     []Way          // every way there is, in the shop's order
+	Chosen   int            // index into Ways
+	Cheapest int
+	Barrows  int
+	WetMass  measure.Mass // of the settled soil, wet
+}
+
+// Way returns the way chosen.
+func (p Plan) Way() Way { return p.Ways[p.Chosen] }
+
+// Work reckons the soil for all cavities. by is "cheaper", "bag" or "loose".
+// price looks up what a fill costs in this shop.
+func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by string, price func(catalog.Fill) money.Amount) Plan {
+	p := Plan{Settling: habits.SettlingPerMille}
+	for _, f := range frames {
+		for _, c := range f.Cavities {
+			p.Gross += c.Gross()
+			p.Net += c.Net()
+		}
+	}
+	p.Order = p.Net.PerMille(1000 + int64(p.Settling))
+	p.Barrows = ceil(p.Order, measure.CubicMetres(cat.BarrowLitres/1000))
+	for i, f := range cat.Fills {
+		w := Way{Fill: f, Packs: ceil(max(p.Order, f.Least), f.Pack)}
+		w.Bought = f.Pack * measure.Volume(w.Packs)
+		w.Material = price(f).Times(w.Packs)
+		w.Delivery = f.Delivery
+		p.Ways = append(p.Ways, w)
+		if w.Cost() < p.Ways[p.Cheapest].Cost() {
+			p.Cheapest = i
+		}
+	}
+	p.Chosen = p.Cheapest
+	for i, w := range p.Ways {
+		if w.Fill.Kind == by {
+			p.Chosen = i
+			break
+		}
+	}
+	p.WetMass = measure.Mass(p.Net.CubicMetres() * p.Way().Fill.WetDensity)
+	return p
+}
+
+func ceil(v, step measure.Volume) int { return int((v + step - 1) / step) }

@@ -1,0 +1,68 @@
+package fill
+
+import (
+	"math"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+const in = measure.Inch
+
+func cavity(l, w, d measure.Length) []frame.Frame {
+	return []frame.Frame{{Cavities: []frame.Cavity{{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}}}}}
+}
+
+func listed(f catalog.Fill) money.Amount { return f.Price }
+
+// A 4 x 8 ft bed of 2x12, inside 93 x 45 in, filled 11 1/4 in: 27.25 ft3 =
+// 1.009 yd3 = 0.772 m3 (93 x 45 x 11.25 / 1728). Bags of 1.5 ft3 are 18 to a
+// cubic yard (NIST HB 44: 27 ft3); a carried barrow 4.5 ft3, 6 to a yard
+// (common practice).
+func TestVolumeWorkedByHand(t *testing.T) {
+	us, _ := catalog.ForRegion("us")
+	p := Work(cavity(93*in, 45*in, in*45/4), us, catalog.Habits{}, "cheaper", listed)
+	if got := p.Net.CubicFeet(); math.Abs(got-93*45*11.25/1728) > 1e-6 {
+		t.Errorf("%.4f ft3", got)
+	}
+	if got := p.Net.CubicMetres(); math.Abs(got-0.772) > 0.0005 {
+		t.Errorf("%.4f m3", got)
+	}
+	if p.Ways[0].Packs != 19 || p.Ways[1].Packs != 3 || p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
+		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
+	}
+	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", listed)
+	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != "bag" {
+		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
+	}
+	// 100 lb/ft3 of moist topsoil: 2725 lb.
+	if got := p.WetMass.Pounds(); math.Abs(got-2725) > 5 {
+		t.Errorf("%.0f lb", got)
+	}
+}
+
+// 15 % for settling; a small bed is cheaper in bags, a large one loose; a price
+// of one's own turns it round.
+func TestWaysAndSettling(t *testing.T) {
+	m, _ := catalog.ForRegion("metric")
+	mm := measure.Millimetre
+	small := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", listed)
+	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != "bag" {
+		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
+	}
+	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", listed); large.Way().Fill.Kind != "loose" {
+		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
+	}
+	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", func(f catalog.Fill) money.Amount {
+		if f.Kind == "bag" {
+			return 10_000
+		}
+		return f.Price
+	})
+	if dear.Way().Fill.Kind != "loose" {
+		t.Error("bags at 100 each are still bought")
+	}
+}

@@ -1,0 +1,289 @@
+// Package frame is the vocabulary between the people who build and the people
+// who count. A builder (boarded frame, block wall, ring) turns a gardener's
+// decisions into the things named here, each placed in space; everything after
+// that - cutting, fixings, strength, soil, drawing, bill, steps - reads these
+// things and never asks which builder made them.
+//
+//	       z                   Part    a piece of timber
+//	       |   y               Joint   where two of them are fixed together
+//	  _____|__/________        Wall    boards that hold soil back between supports
+//	 /     | /        /|       Cavity  the room the soil fills
+//	/______|/________/ |       Sheet   cloth or card
+//	|______O_________|/--- x   Unit, Pour   masonry
+//
+// O is the outer front left corner of the walls at ground level.
+package frame
+
+import (
+	"cmp"
+	"slices"
+
+	"chamfer/core/measure"
+)
+
+// End is the shape of a piece's end.
+type End string
+
+// The shapes an end can have.
+const (
+	Square  End = "square"
+	Mitred  End = "mitred" // 45 degrees, length given to the long point
+	Pointed End = "pointed"
+	Notched End = "notched"
+)
+
+// Part is a straight piece of timber.
+type Part struct {
+	ID        string
+	Letter    string // shop letter, shared by pieces that are alike
+	Role      string // what it is, for reading: "front side, course 2"
+	Kind      string // what it is, for grouping: "side", "end", "post", "cap"
+	Bed       string
+	Profile   string
+	Species   string
+	Length    measure.Length // finished, to the long points
+	Width     measure.Length // after ripping
+	Thickness measure.Length
+	Ends      [2]End
+	Course    int  // from 1 at the ground; 0 for parts that are in no course
+	Hidden    bool // out of sight in the finished bed
+	MayPiece  bool // may be joined from shorter lengths
+	Body      Prism
+	Grain     Axis
+}
+
+// Unit is one masonry unit.
+type Unit struct {
+	ID     string
+	Bed    string
+	Kind   string // standard, half, left corner, right corner, cap
+	Course int
+	Body   Prism
+	Cut    measure.Length // length after cutting; 0 for a whole unit
+	Angle  float64        // of the cut, degrees from square
+}
+
+// Pour is a cast volume.
+type Pour struct {
+	ID, Bed    string
+	Volume     measure.Volume
+	FormLength measure.Length
+	Stakes     int
+	Rubble     int // thousandths of the volume
+}
+
+// Sheet is cloth, card, mesh or membrane over a rectangle.
+type Sheet struct {
+	ID, Bed  string
+	Material string // catalogue ID
+	Place    string // where it lies, for reading: "under the bed"
+	Length   measure.Length
+	Width    measure.Length
+	TurnUp   measure.Length // at every edge
+}
+
+// JointKind is the way two things are fixed together.
+type JointKind string
+
+// The kinds of joint. What screws they take is the business of fixing.
+const (
+	FaceToPost JointKind = "board face to post"
+	FaceToEnd  JointKind = "board face to end grain"
+	CapToWall  JointKind = "cap to wall edge"
+)
+
+// Joint is a place where two parts are fixed together: the first is fastened,
+// the second receives the point of the screw.
+type Joint struct {
+	ID       string
+	Kind     JointKind
+	Parts    [2]string
+	Through  measure.Length // thickness of the fastened part, along the screw
+	Into     measure.Length // depth of the receiving part, along the screw
+	Run      measure.Length // length over which fixings are spread
+	EndGrain bool           // the screw enters end grain
+	At       Point          // middle of the touching faces
+	Load     string         // what it carries, for reading
+}
+
+// Wall is a straight run of boards, one above the other, that holds soil back
+// and leans on supports.
+type Wall struct {
+	ID, Bed  string
+	Name     string
+	Boards   []string         // part IDs, ground course first
+	Supports []measure.Length // centres along the wall, in order
+	Soil     measure.Length   // depth of soil behind it
+	Field    string           // the decision that adds supports; "" where there is none
+}
+
+// Cavity is the room the soil fills.
+type Cavity struct {
+	ID, Bed   string
+	Outline   []Spot // from above, inside the walls, anticlockwise
+	Bottom    measure.Length
+	Top       measure.Length // of the soil
+	Displaced []Displaced
+}
+
+// Displaced is what stands in the soil and takes its room.
+type Displaced struct {
+	Part   string
+	Volume measure.Volume
+}
+
+// Gross returns the room before anything is displaced.
+func (c Cavity) Gross() measure.Volume {
+	return OutlineArea(c.Outline).By(c.Top - c.Bottom)
+}
+
+// Net returns the soil that fits.
+func (c Cavity) Net() measure.Volume {
+	v := c.Gross()
+	for _, d := range c.Displaced {
+		v -= d.Volume
+	}
+	return v
+}
+
+// Measure is a dimension worth reading on a drawing. Field names the decision
+// it edits, or is empty where it follows from others.
+type Measure struct {
+	Name     string
+	Field    string
+	From, To Point
+	Primary  bool // drawn nearest the figure and largest
+}
+
+// Length returns the distance along the axis the measure runs on.
+func (m Measure) Length() measure.Length {
+	_, l := m.Run()
+	return l
+}
+
+// Run returns the axis a measure runs along and its length.
+func (m Measure) Run() (Axis, measure.Length) {
+	for _, a := range []Axis{X, Y, Z} {
+		if d := m.To.Along(a) - m.From.Along(a); d != 0 {
+			return a, d
+		}
+	}
+	return X, 0
+}
+
+// Act is one act of assembly, in the order they can be carried out.
+type Act struct {
+	Verb  Verb
+	Title string   // in words: "Make up the two ends"
+	Where string   // "on a flat surface", "where the bed will stand"
+	Parts []string // that are added in this act
+	Note  string   // what to watch, with the reason
+}
+
+// Verb is what is done in an act.
+type Verb string
+
+// The verbs of assembly.
+const (
+	MakeUp  Verb = "make up"  // a sub-assembly, away from the site
+	JoinUp  Verb = "join up"  // sub-assemblies into the frame, in place
+	SetPost Verb = "set post" // a post into its hole
+	FixCap  Verb = "fix cap"
+)
+
+// Frame is one bed, built.
+type Frame struct {
+	Bed      string
+	Name     string
+	Parts    []Part
+	Units    []Unit
+	Pours    []Pour
+	Sheets   []Sheet
+	Joints   []Joint
+	Walls    []Wall
+	Cavities []Cavity
+	Measures []Measure
+	Acts     []Act
+	Opening  [2]Spot // clear planting opening from above: near and far corner
+	Outside  [2]Spot // outside of the walls, from above
+	Rim      measure.Length
+}
+
+// Part returns a part by its ID.
+func (f *Frame) Part(id string) (Part, bool) {
+	i := slices.IndexFunc(f.Parts, func(p Part) bool { return p.ID == id })
+	if i < 0 {
+		return Part{}, false
+	}
+	return f.Parts[i], true
+}
+
+// PlantingArea is the clear opening's surface.
+func (f *Frame) PlantingArea() measure.Area {
+	return measure.Over(f.Opening[1].U-f.Opening[0].U, f.Opening[1].V-f.Opening[0].V)
+}
+
+// Bounds returns the box around all parts of a frame.
+func (f *Frame) Bounds() (lo, hi Point) {
+	for i, p := range f.Parts {
+		a, b := p.Body.Bounds()
+		if i == 0 {
+			lo, hi = a, b
+			continue
+		}
+		lo = Point{min(lo.X, a.X), min(lo.Y, a.Y), min(lo.Z, a.Z)}
+		hi = Point{max(hi.X, b.X), max(hi.Y, b.Y), max(hi.Z, b.Z)}
+	}
+	return lo, hi
+}
+
+// alike is what makes two pieces the same to someone cutting them.
+type alike struct {
+	profile, species string
+	length, width    measure.Length
+	ends             [2]End
+}
+
+func (p Part) alike() alike {
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Ends}
+}
+
+// Letter gives every part its shop letter: pieces that are cut alike share
+// one. Letters go to the longest pieces of the widest boards first, A to Z
+// without I and O (which read as 1 and 0), then AA, AB and on.
+func Letter(frames []Frame) {
+	var kinds []alike
+	seen := map[alike]int{}
+	for _, f := range frames {
+		for _, p := range f.Parts {
+			if _, ok := seen[p.alike()]; !ok {
+				seen[p.alike()] = 0
+				kinds = append(kinds, p.alike())
+			}
+		}
+	}
+	slices.SortStableFunc(kinds, func(a, b alike) int {
+		return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width),
+			cmp.Compare(a.profile, b.profile), cmp.Compare(a.species, b.species))
+	})
+	for i, k := range kinds {
+		seen[k] = i
+	}
+	for _, f := range frames {
+		for i := range f.Parts {
+			f.Parts[i].Letter = letter(seen[f.Parts[i].alike()])
+		}
+	}
+}
+
+func letter(n int) string {
+	const alphabet = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+	s := ""
+	for {
+		s = string(alphabet[n%len(alphabet)]) + s
+		n = n/len(alphabet) - 1
+		if n < 0 {
+			return s
+		}
+	}
+}

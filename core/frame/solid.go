@@ -1,0 +1,175 @@
+package frame
+
+import (
+	"math"
+
+	"chamfer/core/measure"
+)
+
+// Axis is one of the three directions of a bed: x along its long side, y away
+// from the viewer, z up. The origin is the outer front left corner of the
+// walls at ground level.
+type Axis int
+
+// The three axes.
+const (
+	X Axis = iota
+	Y
+	Z
+)
+
+// Point is a place in space.
+type Point struct{ X, Y, Z measure.Length }
+
+// Along returns the coordinate of p on an axis.
+func (p Point) Along(a Axis) measure.Length { return [3]measure.Length{p.X, p.Y, p.Z}[a] }
+
+// Spot is a place in the plane square to a prism's axis: (y,z) for X, (x,z)
+// for Y, (x,y) for Z.
+type Spot struct{ U, V measure.Length }
+
+// Prism is a solid with one outline all along: the outline is drawn in the
+// plane square to Axis and swept from From to To. A board is a rectangle swept
+// along its grain, a mitred cap a trapezium swept through its thickness, a
+// pointed stake a five-sided outline swept through its thickness.
+//
+// Invariants: From < To; the outline has at least three corners, in the order
+// that goes anticlockwise when U runs right and V up.
+type Prism struct {
+	Axis     Axis
+	From, To measure.Length
+	Outline  []Spot
+}
+
+// Box returns the block between two corners, swept along x.
+func Box(lo, hi Point) Prism {
+	return Prism{Axis: X, From: lo.X, To: hi.X, Outline: []Spot{
+		{lo.Y, lo.Z}, {hi.Y, lo.Z}, {hi.Y, hi.Z}, {lo.Y, hi.Z},
+	}}
+}
+
+// At puts an outline corner back into space at a height along the axis.
+func (p Prism) At(s Spot, along measure.Length) Point {
+	switch p.Axis {
+	case X:
+		return Point{along, s.U, s.V}
+	case Y:
+		return Point{s.U, along, s.V}
+	}
+	return Point{s.U, s.V, along}
+}
+
+// Corners returns all corners: first the outline at From, then at To.
+func (p Prism) Corners() []Point {
+	n := len(p.Outline)
+	corners := make([]Point, 2*n)
+	for i, s := range p.Outline {
+		corners[i] = p.At(s, p.From)
+		corners[n+i] = p.At(s, p.To)
+	}
+	return corners
+}
+
+// Bounds returns the smallest box around p.
+func (p Prism) Bounds() (lo, hi Point) {
+	corners := p.Corners()
+	lo, hi = corners[0], corners[0]
+	for _, c := range corners {
+		lo = Point{min(lo.X, c.X), min(lo.Y, c.Y), min(lo.Z, c.Z)}
+		hi = Point{max(hi.X, c.X), max(hi.Y, c.Y), max(hi.Z, c.Z)}
+	}
+	return lo, hi
+}
+
+// IsBox reports whether p fills its bounds.
+func (p Prism) IsBox() bool {
+	lo, hi := p.Bounds()
+	return p.Volume() == Box(lo, hi).Volume()
+}
+
+// Face is one flat side of a prism with its outward direction (not of unit
+// length), its corners in order, and the axis-wise position of its plane.
+type Face struct {
+	Corners []Point
+	Normal  [3]float64
+}
+
+// Faces returns the flat sides: the two ends first, then one for each edge of
+// the outline.
+func (p Prism) Faces() []Face {
+	n := len(p.Outline)
+	c := p.Corners()
+	faces := make([]Face, 0, n+2)
+	var axis [3]float64
+	axis[p.Axis] = 1
+	faces = append(faces,
+		Face{Corners: c[:n], Normal: [3]float64{-axis[0], -axis[1], -axis[2]}},
+		Face{Corners: c[n:], Normal: axis})
+	for i := range n {
+		j := (i + 1) % n
+		du := float64(p.Outline[j].U - p.Outline[i].U)
+		dv := float64(p.Outline[j].V - p.Outline[i].V)
+		size := math.Hypot(du, dv)
+		u, v := dv/size, -du/size // to the right of an anticlockwise edge
+		var normal [3]float64
+		switch p.Axis {
+		case X:
+			normal = [3]float64{0, u, v}
+		case Y:
+			normal = [3]float64{u, 0, v}
+		default:
+			normal = [3]float64{u, v, 0}
+		}
+		faces = append(faces, Face{Corners: []Point{c[i], c[j], c[n+j], c[n+i]}, Normal: normal})
+	}
+	return faces
+}
+
+// Volume returns the room p takes up.
+func (p Prism) Volume() measure.Volume {
+	return OutlineArea(p.Outline).By(p.To - p.From)
+}
+
+// OutlineArea returns the surface inside an outline, by the shoelace rule.
+func OutlineArea(outline []Spot) measure.Area {
+	var area measure.Area
+	o := outline[0]
+	for i := 1; i+1 < len(outline); i++ {
+		a, b := outline[i], outline[i+1]
+		area += measure.Over(a.U-o.U, b.V-o.V) - measure.Over(b.U-o.U, a.V-o.V)
+	}
+	return area / 2
+}
+
+// Move returns p shifted by d.
+func (p Prism) Move(d Point) Prism {
+	out := Prism{Axis: p.Axis, From: p.From + d.Along(p.Axis), To: p.To + d.Along(p.Axis)}
+	for _, s := range p.Outline {
+		switch p.Axis {
+		case X:
+			s = Spot{s.U + d.Y, s.V + d.Z}
+		case Y:
+			s = Spot{s.U + d.X, s.V + d.Z}
+		default:
+			s = Spot{s.U + d.X, s.V + d.Y}
+		}
+		out.Outline = append(out.Outline, s)
+	}
+	return out
+}
+
+// Slice returns the part of p between two heights, and whether there is any.
+// It serves posts and other upright prisms whose outline is the same all along
+// z; a prism swept along x or y is cut only if it is a box.
+func (p Prism) Slice(from, to measure.Length) (Prism, bool) {
+	lo, hi := p.Bounds()
+	from, to = max(from, lo.Z), min(to, hi.Z)
+	if from >= to {
+		return Prism{}, false
+	}
+	if p.Axis == Z {
+		return Prism{Axis: Z, From: from, To: to, Outline: p.Outline}, true
+	}
+	lo.Z, hi.Z = from, to
+	return Box(lo, hi), true
+}

@@ -1,0 +1,175 @@
+package measure
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os/exec"
+	"strconv"
+	"strings"
+	"testing"
+)
+
+func TestParse(t *testing.T) {
+	for _, c := range []struct {
+		text string
+		sys  System
+		want Length
+	}{
+		{`8'`, Metric, 8 * Foot},
+		{`8 ft`, Imperial, 8 * Foot},
+		{`7'6"`, Metric, 90 * Inch},
+		{`7' 6 1/2"`, Metric, 90*Inch + Inch/2},
+		{`7 ft 6 1/2 in`, Metric, 90*Inch + Inch/2},
+		{`7'6`, Imperial, 90 * Inch},
+		{`93 1/2 in`, Metric, 93*Inch + Inch/2},
+		{`93-1/2"`, Metric, 93*Inch + Inch/2},
+		{`93.5 in`, Metric, 93*Inch + Inch/2},
+		{`5/8"`, Metric, Inch * 5 / 8},
+		{`½`, Imperial, Inch / 2},
+		{`6½"`, Metric, 6*Inch + Inch/2},
+		{`7′ 6½″`, Metric, 90*Inch + Inch/2},
+		{`7’6”`, Metric, 90 * Inch},
+		{`2.4 m`, Imperial, 2400 * Millimetre},
+		{`2,4 m`, Imperial, 2400 * Millimetre},
+		{`240 cm`, Imperial, 2400 * Millimetre},
+		{`2400 mm`, Imperial, 2400 * Millimetre},
+		{`2400`, Metric, 2400 * Millimetre},
+		{`24`, Imperial, 2 * Foot},
+		{`.5 in`, Metric, Inch / 2},
+		{`0`, Metric, 0},
+		{`1/3 in`, Metric, 8_466_667}, // nearest nanometre
+	} {
+		if got, err := Parse(c.text, c.sys); err != nil || got != c.want {
+			t.Errorf("Parse(%q, %s) = %d, %v; want %d", c.text, c.sys, got, err, c.want)
+		}
+	}
+	for _, c := range []struct {
+		text string
+		want error
+	}{
+		{"", ErrEmpty}, {"  ", ErrEmpty}, {"-3 in", ErrNegative}, {"−3", ErrNegative}, {"abc", ErrSyntax}, {"3 feets", ErrSyntax},
+		{"1/0 in", ErrZeroBelow}, {"101 m", ErrTooLong}, {"2 m 3 in", ErrMixed}, {"3 in 2 ft", ErrSyntax}, {"3 3", ErrSyntax},
+		{"3.in", ErrSyntax}, {"1e3", ErrSyntax}, {strings.Repeat("9", 70), ErrSyntax},
+	} {
+		got, err := Parse(c.text, Imperial)
+		var p *ParseError
+		if !errors.Is(err, c.want) || !errors.As(err, &p) || !strings.Contains(err.Error(), "write it like") {
+			t.Errorf("Parse(%q) = %v, %v; want %v with an example", c.text, got, err, c.want)
+		}
+	}
+}
+
+// String and Parse are inverses, in both systems, for any length.
+func TestStringParsesBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(1, 1))
+	for range 20_000 {
+		l := Length(r.Int64N(int64(MaxLength)))
+		if r.IntN(2) == 0 {
+			l -= l % (Inch / 64)
+		}
+		for _, sys := range []System{Imperial, Metric} {
+			if got, err := Parse(l.String(), sys); err != nil || got != l {
+				t.Fatalf("Parse(%q) = %d, %v; want %d", l.String(), got, err, l)
+			}
+		}
+	}
+}
+
+func TestPrint(t *testing.T) {
+	for _, c := range []struct {
+		p     Precision
+		l     Length
+		feet  string
+		short string
+	}{
+		{Sixteenths, 90*Inch + Inch/2, `7' 6 1/2"`, "90 1/2 in"},
+		{Sixteenths, 96 * Inch, "8'", "96 in"},
+		{Sixteenths, Inch * 3 / 4, `3/4"`, "3/4 in"},
+		{Sixteenths, 12*Inch - Inch/64, "1'", "12 in"},
+		{Eighths, Inch / 16, `1/8"`, "1/8 in"}, // halves away from zero
+		{Millimetres, 2298 * Millimetre, "2298 mm", "2298 mm"},
+		{FiveMillis, 2298 * Millimetre, "2300 mm", "2300 mm"},
+		{Sixteenths, -Inch, `−1"`, "−1 in"},
+	} {
+		if got := c.p.Feet(c.l); got != c.feet {
+			t.Errorf("Feet(%v) = %s, want %s", c.l, got, c.feet)
+		}
+		if got := c.p.Short(c.l); got != c.short {
+			t.Errorf("Short(%v) = %s, want %s", c.l, got, c.short)
+		}
+	}
+	if Sixteenths.Exact(Inch/32) || !Sixteenths.Exact(Inch/16) {
+		t.Error("Exact does not tell what rounds at 1/16 in")
+	}
+}
+
+// Conversions against GNU units, which Debian ships; without it, against the
+// exact factors of NIST SP 811 alone.
+func TestConversions(t *testing.T) {
+	for _, c := range []struct {
+		name, from, to string
+		got, nist      float64
+	}{
+		{"inch", "inch", "mm", Inch.Millimetres(), 25.4},
+		{"foot", "foot", "m", Foot.Metres(), 0.3048},
+		{"square foot", "ft^2", "m^2", SquareFoot.SquareMetres(), 0.09290304},
+		{"cubic foot", "ft^3", "m^3", CubicFeet(1000).CubicMetres() / 1000, 0.028316846592},
+		{"cubic yard", "yd^3", "m^3", CubicFeet(27000).CubicMetres() / 1000, 0.764554857984},
+		{"m3 in cubic yards", "m^3", "yd^3", CubicMetre.CubicYards(), 1 / 0.764554857984},
+		{"pound", "lb", "kg", float64(PoundMass), 0.45359237},
+		{"kilogram in pounds", "kg", "lb", Mass(1).Pounds(), 1 / 0.45359237},
+		{"psi", "lbf/in^2", "Pa", float64(PSI), 6894.757293168},
+	} {
+		if math.Abs(c.got/c.nist-1) > 1e-9 {
+			t.Errorf("%s: %v, NIST SP 811 has %v", c.name, c.got, c.nist)
+		}
+		path, err := exec.LookPath("units")
+		if err != nil {
+			t.Logf("%s: GNU units is not installed, checked against NIST SP 811 only", c.name)
+			continue
+		}
+		out, err := exec.Command(path, "--terse", "-o", "%.12g", c.from, c.to).Output()
+		if err != nil {
+			t.Fatalf("units %s %s: %v", c.from, c.to, err)
+		}
+		want, err := strconv.ParseFloat(strings.TrimSpace(string(out)), 64)
+		if err != nil || math.Abs(c.got/want-1) > 1e-9 {
+			t.Errorf("%s: %v, GNU units has %s", c.name, c.got, out)
+		}
+	}
+}
+
+func TestAreaAndVolume(t *testing.T) {
+	// 93 x 45 in, 11 1/4 in deep: 27.25 ft3 (93*45*11.25/1728).
+	a := Over(93*Inch, 45*Inch)
+	if got := a.By(11*Inch + Inch/4).CubicFeet(); math.Abs(got-93*45*11.25/1728) > 1e-6 {
+		t.Errorf("volume %v ft3", got)
+	}
+	if got := Over(-2*Metre, 3*Metre); got != -6*SquareMetre {
+		t.Errorf("signed area %v", got)
+	}
+	if got := (100 * Litre).PerMille(1150); got != 115*Litre {
+		t.Errorf("15 %% more of 100 l is %v l", got.Litres())
+	}
+}
+
+func ExamplePrecision_Feet() {
+	l, _ := Parse(`7' 6 1/2"`, Imperial)
+	fmt.Println(Sixteenths.Feet(l), "is", Millimetres.Feet(l))
+	// Output: 7' 6 1/2" is 2299 mm
+}
+
+func FuzzParse(f *testing.F) {
+	for _, s := range []string{`7' 6 1/2"`, "2,4 m", "½", "93-1/2", "1/0", "--", "9'9'9'", "0.0000000000001 m"} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		for _, sys := range []System{Imperial, Metric} {
+			if l, err := Parse(s, sys); err == nil && (l < 0 || l > MaxLength) {
+				t.Errorf("Parse(%q) = %d is out of range", s, l)
+			}
+		}
+	})
+}

@@ -1,0 +1,314 @@
+package plan_test
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"chamfer/core/cost"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/plan"
+	"chamfer/core/review"
+	"chamfer/demo"
+	"chamfer/export"
+)
+
+func mustPlan(t testing.TB, region string, edits ...design.Edit) *plan.Plan {
+	t.Helper()
+	shop, err := plan.ShopFor(region)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := design.New(shop.Catalog, "a bed")
+	for i := range edits {
+		if !strings.HasPrefix(edits[i].Field, "price:") {
+			edits[i].Bed = d.Beds[0].ID
+		}
+	}
+	if d, err = design.Apply(d, shop.Catalog, edits...); err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+func set(field, value string) design.Edit { return design.Edit{Field: field, Value: value} }
+
+// The default American bed counted by hand. 96 x 48 in clear in 2x8, two
+// courses: 4 sides of 99 in, one to a 10 ft board (2 would need 198 1/8 of 192
+// in a 16 ft one, and the car takes 12 ft); 4 ends of 48 in, two to a 10 ft
+// board (96 1/8 > 96). So 6 ten-foot boards. Posts: 4 of 13 1/2 and, at one mid
+// post a side, 2 of 25 1/2 in: 54 + 51 + 5 x 1/8 = 105 5/8 in of one 10 ft 4x4.
+// Joints: 8 boards at 2 corner posts and 4 sides at a mid post, 20 x 3 screws.
+func TestDefaultBedByHand(t *testing.T) {
+	p := mustPlan(t, "us")
+	want := map[string]int{"2x8/cedar/10 ft": 6, "4x4/cedar/10 ft": 1}
+	for _, l := range p.Bill.Lines {
+		if l.Group == cost.Timber && want[l.SKU] != l.Quantity {
+			t.Errorf("%d of %s", l.Quantity, l.SKU)
+		}
+		if l.Group == cost.Timber {
+			delete(want, l.SKU)
+		}
+	}
+	if len(want) > 0 || p.Screws() != 60 || p.Boards() != 7 {
+		t.Errorf("missing %v, %d screws, %d boards", want, p.Screws(), p.Boards())
+	}
+	for _, c := range p.Cuts {
+		if !c.Answer.Proved {
+			t.Errorf("%s is not proved least", c.Profile.ID)
+		}
+	}
+	// The bill adds up, line by line, and to what a foot and a year cost.
+	var sum money.Amount
+	for _, l := range p.Bill.Lines {
+		if l.Amount != l.Price.Times(l.Quantity) {
+			t.Errorf("%s: %v", l.SKU, l.Amount)
+		}
+		sum += l.Amount
+	}
+	if sum != p.Bill.Total || p.PerArea() != money.Amount(math.Round(float64(sum)/32)) {
+		t.Errorf("sum %v, total %v, %v a square foot", sum, p.Bill.Total, p.PerArea())
+	}
+	if best, worst := p.PerYear(); best != sum.Per(20) || worst != sum.Per(10) {
+		t.Errorf("%v to %v a year", best, worst)
+	}
+}
+
+func TestHabitsReachEveryPlan(t *testing.T) {
+	base := mustPlan(t, "us")
+	shop := base.Shop
+	for name, c := range map[string]struct {
+		change func(*plan.Shop)
+		moved  func(a, b *plan.Plan) bool
+	}{
+		"tax":      {func(s *plan.Shop) { s.Habits.TaxBasisPoints = 1000 }, func(a, b *plan.Plan) bool { return b.Bill.Total == a.Bill.Total+a.Bill.Total.Rate(1000) }},
+		"settling": {func(s *plan.Shop) { s.Habits.SettlingPerMille = 300 }, func(a, b *plan.Plan) bool { return b.Fill.Order > a.Fill.Order }},
+		"kerf":     {func(s *plan.Shop) { s.Habits.Kerf = measure.Inch / 4 }, func(a, b *plan.Plan) bool { return b.Cuts[0].Answer.Boards[0].Offcut < a.Cuts[0].Answer.Boards[0].Offcut }},
+		"carry":    {func(s *plan.Shop) { s.Habits.Carry = 16 * measure.Foot }, func(a, b *plan.Plan) bool { return b.Timber() <= a.Timber() }},
+		"symbol":   {func(s *plan.Shop) { s.Habits.CurrencySymbol = "F" }, func(a, b *plan.Plan) bool { return strings.HasPrefix(b.Figure("total").Text, "F") }},
+	} {
+		changed := shop
+		c.change(&changed)
+		p, err := plan.Make(base.Design, changed)
+		if err != nil || !c.moved(base, p) {
+			t.Errorf("%s does not reach the plan, %v", name, err)
+		}
+	}
+	// A price of one's own reaches the bill and the choice of boards.
+	own := mustPlan(t, "us", design.Edit{Field: "price:2x8/cedar/12 ft", Value: "5"})
+	if own.Bill.Of(cost.Timber) >= base.Bill.Of(cost.Timber) || !strings.Contains(own.Bill.Lines[0].SKU, "12 ft") || !own.Bill.Lines[0].Own {
+		t.Errorf("12 ft boards at 5.00 are not bought: %+v", own.Bill.Lines[0])
+	}
+}
+
+// Every finding comes up where it should, says why and on whose word, and every
+// remedy it offers mends it.
+func TestFindingsAndRemedies(t *testing.T) {
+	for _, c := range []struct {
+		name, region, code string
+		edits              []design.Edit
+		remedies           int
+	}{
+		{"no mid posts", "us", "side-bows", []design.Edit{set("mid_posts", "0")}, 1},
+		{"thin and long", "metric", "side-bows", []design.Edit{set("species", "larch"), set("board", "150x25"), set("mid_posts", "0")}, 1},
+		{"wide for one side", "us", "reach", []design.Edit{set("access", "one")}, 2},
+		{"wide for two sides", "metric", "reach", []design.Edit{set("width", "1500")}, 1},
+		{"pickets", "us", "thin", []design.Edit{set("board", "picket")}, 1},
+		{"untreated pine", "us", "short-lived", []design.Edit{set("species", "pine")}, 2},
+		{"untreated spruce", "metric", "short-lived", []design.Edit{set("board", "150x38"), set("species", "spruce")}, 2},
+		{"mid posts on the ground", "us", "mid-loose", []design.Edit{set("mid_in_ground", "0")}, 1},
+		{"two courses for a little soil", "us", "idle-rim", []design.Edit{set("soil", "8 in")}, 1},
+		{"wide ends of thin stock", "us", "end-bows", []design.Edit{set("board", "1x6"), set("mid_posts", "5")}, 1},
+		{"longer than any picket", "us", "too-long", []design.Edit{set("board", "picket"), set("length", "7'")}, 1},
+		{"longer than the car", "metric", "carry", []design.Edit{set("length", "3.5 m")}, 0},
+	} {
+		p := mustPlan(t, c.region, c.edits...)
+		f, ok := finding(p, c.code)
+		if !ok {
+			t.Errorf("%s: no %s among %v", c.name, c.code, codes(p))
+			continue
+		}
+		if f.Text == "" || f.Why.Rule == "" || f.Why.Source == "" || len(f.Remedies) < c.remedies {
+			t.Errorf("%s: %+v", c.name, f)
+		}
+		for _, r := range f.Remedies {
+			d, err := design.Apply(p.Design, p.Shop.Catalog, r.Edits...)
+			if err != nil {
+				t.Errorf("%s: remedy %q is refused: %v", c.name, r.Label, err)
+				continue
+			}
+			after, err := plan.Make(d, p.Shop)
+			if err != nil {
+				t.Errorf("%s: remedy %q: %v", c.name, r.Label, err)
+				continue
+			}
+			if _, still := finding(after, c.code); still {
+				t.Errorf("%s: remedy %q does not mend it", c.name, r.Label)
+			}
+		}
+	}
+	// A bed of defaults has nothing to look at, and what is kept stays kept.
+	for _, region := range []string{"us", "metric"} {
+		if p := mustPlan(t, region); len(p.Findings) != 0 {
+			t.Errorf("%s: %v", region, codes(p))
+		}
+	}
+	if f, _ := finding(mustPlan(t, "us", set("mid_posts", "0"), set("keep", "side-bows")), "side-bows"); !f.Kept {
+		t.Error("a finding that was kept is not marked so")
+	}
+}
+
+func finding(p *plan.Plan, code string) (review.Finding, bool) {
+	for _, f := range p.Findings {
+		if f.Code == code {
+			return f, true
+		}
+	}
+	return review.Finding{}, false
+}
+
+func codes(p *plan.Plan) []string {
+	var list []string
+	for _, f := range p.Findings {
+		list = append(list, f.Code)
+	}
+	return list
+}
+
+// The steps carry this bed's own numbers, and every part is used in one.
+func TestStepsNameEveryPart(t *testing.T) {
+	p := mustPlan(t, "us", set("cap", "mitred"), set("post_in_ground", "4 in"))
+	used := map[string]int{}
+	var all strings.Builder
+	ids := map[string]bool{}
+	for _, s := range p.Steps {
+		if ids[s.ID] || s.Title == "" || len(s.Do) == 0 {
+			t.Errorf("step %q comes twice or is empty", s.ID)
+		}
+		ids[s.ID] = true
+		for _, part := range s.New {
+			used[part]++
+		}
+		fmt.Fprintln(&all, s.Title, s.Do, s.Cautions)
+	}
+	for _, part := range p.Frames[0].Parts {
+		if used[part.ID] != 1 {
+			t.Errorf("%s is used in %d steps", part.ID, used[part.ID])
+		}
+	}
+	// Outside 8' 7" x 4' 7" (capped: 96 + 4 + 3 in): diagonal 116.73 in.
+	for _, words := range []string{`8' 7" by 4' 7"`, `9' 8 3/4"`, "mitred at 45", "pipes and cables", "barrow loads", "local codes"} {
+		if !strings.Contains(all.String(), words) {
+			t.Errorf("no step says %q", words)
+		}
+	}
+	screws := 0
+	for _, n := range p.Fixings.Needs {
+		screws += n.Count
+	}
+	if got := p.Screws(); got != screws {
+		t.Errorf("%d screws, the needs say %d", got, screws)
+	}
+}
+
+// The same design gives the same bytes, whatever was planned in between.
+func TestDeterministic(t *testing.T) {
+	list, err := demo.Designs()
+	if err != nil {
+		t.Fatal(err)
+	}
+	var first [2]bytes.Buffer
+	for round := range 5 {
+		for i, d := range list {
+			shop, err := plan.ShopFor(d.Region)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := plan.Make(d, shop)
+			if err != nil {
+				t.Fatal(err)
+			}
+			var b bytes.Buffer
+			if err := export.WritePlan(&b, p); err != nil {
+				t.Fatal(err)
+			}
+			if round == 0 {
+				first[i] = b
+			} else if !bytes.Equal(first[i].Bytes(), b.Bytes()) {
+				t.Fatalf("round %d: %s differs", round, d.Name)
+			}
+		}
+	}
+}
+
+// Nearby finds, by planning each, the longest size at its price of timber.
+func TestNearby(t *testing.T) {
+	p := mustPlan(t, "us")
+	near := plan.Nearby(p, "b1", "length", measure.Inch, 14)
+	now := 0
+	for i, k := range near {
+		if k.Now {
+			now++
+			if k.Total != p.Bill.Total {
+				t.Errorf("now costs %v, the plan says %v", k.Total, p.Bill.Total)
+			}
+		}
+		if k.Sweet && near[i+1].Timber <= k.Timber {
+			t.Errorf("%v is called sweet, the next costs %v against %v", k.Length, near[i+1].Timber, k.Timber)
+		}
+	}
+	// 93 in clear is 96 outside: the longest side that an 8 ft board yields.
+	sweet := false
+	for _, k := range near {
+		sweet = sweet || k.Sweet && k.Length == 93*measure.Inch
+	}
+	if now != 1 || len(near) != 29 || !sweet {
+		t.Errorf("%d sizes, %d now, 93 in sweet: %v", len(near), now, sweet)
+	}
+}
+
+func TestChanges(t *testing.T) {
+	p := mustPlan(t, "us")
+	changes, err := plan.WhatIf(p, set("species", "treated"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := map[string]string{}
+	for _, c := range changes {
+		got[c.Key] = c.Text
+	}
+	if got["years"] != "+5" || !strings.HasPrefix(got["total"], "−$") || got["area"] != "" {
+		t.Errorf("%v", got)
+	}
+	if _, err := plan.WhatIf(p, set("length", "40 m")); err == nil {
+		t.Error("a bed of 40 m is planned")
+	}
+}
+
+func BenchmarkMake(b *testing.B) {
+	list, err := demo.Designs()
+	if err != nil {
+		b.Fatal(err)
+	}
+	for _, d := range list {
+		shop, err := plan.ShopFor(d.Region)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.Run("demo-"+d.Region, func(b *testing.B) {
+			for b.Loop() {
+				if _, err := plan.Make(d, shop); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -1,0 +1,214 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+
+	"chamfer/core/cost"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/review"
+)
+
+// Figure is one number of the tally that is always in sight: its text, the
+// number behind it (for differences), and how it came about.
+type Figure struct {
+	Key, Label string
+	Text       string
+	Value      float64
+	Why        review.Why
+}
+
+// Figure returns a figure of the tally by its key.
+func (p *Plan) Figure(key string) Figure {
+	for _, f := range p.Tally {
+		if f.Key == key {
+			return f
+		}
+	}
+	return Figure{}
+}
+
+// Area is the clear planting area of all beds.
+func (p *Plan) Area() measure.Area {
+	var a measure.Area
+	for i := range p.Frames {
+		a += p.Frames[i].PlantingArea()
+	}
+	return a
+}
+
+// Boards is the number of boards to buy.
+func (p *Plan) Boards() int {
+	n := 0
+	for _, c := range p.Cuts {
+		for _, b := range c.Answer.Boards {
+			n += b.Count
+		}
+	}
+	return n
+}
+
+// Screws is the number of screws in the joints.
+func (p *Plan) Screws() int {
+	n := 0
+	for _, need := range p.Fixings.Needs {
+		n += need.Count
+	}
+	return n
+}
+
+// Life is the range of years the shortest-lived bed lasts.
+func (p *Plan) Life() (least, most int) {
+	least, most = math.MaxInt, math.MaxInt
+	for _, b := range p.Design.Beds {
+		if s, err := p.Shop.Catalog.SpeciesOf(b.Species); err == nil {
+			least, most = min(least, s.LifeMin), min(most, s.LifeMax)
+		}
+	}
+	return least, most
+}
+
+// PerArea is the total for one square foot or square metre of planting.
+func (p *Plan) PerArea() money.Amount {
+	if p.Shop.Catalog.System == measure.Metric {
+		return p.Bill.Total.Per(p.Area().SquareMetres())
+	}
+	return p.Bill.Total.Per(p.Area().SquareFeet())
+}
+
+// AreaUnit names the unit of PerArea.
+func (p *Plan) AreaUnit() string {
+	if p.Shop.Catalog.System == measure.Metric {
+		return "m²"
+	}
+	return "sq ft"
+}
+
+// PerYear is the total for one year of the bed's life, at best and at worst.
+func (p *Plan) PerYear() (best, worst money.Amount) {
+	least, most := p.Life()
+	return p.Bill.Total.Per(float64(most)), p.Bill.Total.Per(float64(least))
+}
+
+func (p *Plan) tally() {
+	sys, pr, cur := p.Shop.Catalog.System, p.Shop.Precision(), p.Shop.Currency()
+	least, most := p.Life()
+	d := p.Design.Beds[0]
+	add := func(key, label, text string, value float64, why review.Why) {
+		p.Tally = append(p.Tally, Figure{key, label, text, value, why})
+	}
+	area := p.Area()
+	add("area", "planting", sys.Area(area), float64(area), review.Why{
+		Given: []string{pr.Feet(d.Length) + " by " + pr.Feet(d.Width) + " clear"}, Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
+	board, _ := p.Shop.Catalog.Profile(d.Board)
+	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
+		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", board.Name + " really " + pr.Short(board.Width) + " wide"},
+		Rule:   "Whole boards are stacked until they reach the soil and what is kept below the rim.",
+		Result: fmt.Sprintf("%d courses, walls %s.", d.Courses(board), pr.Feet(p.Frames[0].Rim)), Source: board.Source})
+	proved, bound := true, money.Amount(0)
+	timber := money.Amount(0)
+	for _, c := range p.Cuts {
+		proved = proved && c.Answer.Proved
+		bound += c.Answer.LowerBound
+		timber += c.Answer.Cost
+	}
+	cutWhy := "No cheaper choice of lengths exists."
+	if !proved {
+		cutWhy = fmt.Sprintf("No choice of lengths costs less than %s; this one costs %s.", cur.Format(bound), cur.Format(timber))
+	}
+	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
+		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + pr.Short(p.Shop.Habits.Kerf), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
+		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
+		Result: cutWhy, Source: "exact integer search, bound by the wood itself"})
+	add("screws", "screws", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
+		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
+		Result: fmt.Sprintf("%d screws.", p.Screws()), Source: "common practice"})
+	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{
+		Given:  []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(p.Fill.Gross-p.Fill.Net) + " taken by posts"},
+		Rule:   fmt.Sprintf("What is left, and %d %% more because loose soil settles.", p.Fill.Settling/10),
+		Result: sys.Volume(p.Fill.Order) + ", " + fmt.Sprintf("%d barrow loads.", p.Fill.Barrows), Source: "settling 10-20 % of depth: common practice; your habits"})
+	add("weight", "wet soil", sys.Mass(p.Fill.WetMass), float64(p.Fill.WetMass), review.Why{
+		Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", p.Fill.Way().Fill.WetDensity, p.Fill.Way().Fill.WetDensity/16.01846),
+		Result: sys.Mass(p.Fill.WetMass) + ".", Source: p.Fill.Way().Fill.Source})
+	add("total", "total", cur.Format(p.Bill.Total), float64(p.Bill.Total), review.Why{
+		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
+			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
+		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
+	sp, _ := p.Shop.Catalog.SpeciesOf(d.Species)
+	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), review.Why{
+		Given: []string{sp.Name}, Rule: "Years in contact with wet soil; thick boards and dry ground reach the upper end.",
+		Result: fmt.Sprintf("%d to %d years.", least, most), Source: sp.Source})
+}
+
+func (p *Plan) pieces() int {
+	n := 0
+	for _, f := range p.Frames {
+		n += len(f.Parts)
+	}
+	return n
+}
+
+func (p *Plan) joints() int {
+	n := 0
+	for _, f := range p.Frames {
+		n += len(f.Joints)
+	}
+	return n
+}
+
+// Change is how one figure of the tally moves.
+type Change struct {
+	Key, Label string
+	Text       string // "+$12.40", "−2"
+	Up         bool
+}
+
+// Changes compares two plans figure by figure, leaving out what stays.
+func Changes(before, after *Plan) []Change {
+	var list []Change
+	sys, pr, cur := after.Shop.Catalog.System, after.Shop.Precision(), after.Shop.Currency()
+	for _, a := range after.Tally {
+		b := before.Figure(a.Key)
+		d := a.Value - b.Value
+		if d == 0 {
+			continue
+		}
+		var size string
+		switch m := math.Abs(d); a.Key {
+		case "area":
+			size = sys.Area(measure.Area(m))
+		case "soil-depth":
+			size = pr.Feet(measure.Length(m))
+		case "soil":
+			size = sys.Volume(measure.Volume(m))
+		case "weight":
+			size = sys.Mass(measure.Mass(m))
+		case "total":
+			size = cur.Format(money.Amount(m))
+		default:
+			size = fmt.Sprintf("%.0f", m)
+		}
+		sign := "+"
+		if d < 0 {
+			sign = "−"
+		}
+		list = append(list, Change{a.Key, a.Label, sign + size, d > 0})
+	}
+	return list
+}
+
+// WhatIf plans a changed copy and tells how the tally would move. Refusals come
+// back as errors.
+func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
+	d, err := design.Apply(now.Design, now.Shop.Catalog, edits...)
+	if err != nil {
+		return nil, err
+	}
+	then, err := Make(d, now.Shop)
+	if err != nil {
+		return nil, err
+	}
+	return Changes(now, then), nil
+}

@@ -1,0 +1,394 @@
+// Package review is the experienced neighbour who looks at a plan before the
+// saw comes out: what is wrong or doubtful, why, who says so, and the change
+// that would mend it. It offers; it never imposes. What the gardener decides
+// to live with stays listed as kept.
+package review
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// Severity ranks findings.
+type Severity string
+
+// The severities: a stop cannot be built as it is, a warning will
+// disappoint, a note is worth knowing.
+const (
+	Stop    Severity = "stop"
+	Warning Severity = "warning"
+	Note    Severity = "note"
+)
+
+// Why explains a number or a finding: what went in, the rule in words, what
+// came out, and who says so.
+type Why struct {
+	Given  []string
+	Rule   string
+	Result string
+	Source string
+}
+
+func (w Why) String() string {
+	return strings.Join(w.Given, ", ") + ". " + w.Rule + " " + w.Result
+}
+
+// Remedy is one change that would mend a finding.
+type Remedy struct {
+	Label string
+	Edits []design.Edit
+}
+
+// Finding is something to look at again.
+type Finding struct {
+	Code     string // stable, such as "side-bows"
+	Severity Severity
+	Bed      string
+	Parts    []string // where it is, on the drawing
+	Text     string
+	Why      Why
+	Remedies []Remedy
+	Kept     bool
+}
+
+// Input is what a review looks at: one bed of a plan.
+type Input struct {
+	Bed     design.Bed
+	Frame   *frame.Frame
+	Catalog *catalog.Catalog
+	Habits  catalog.Habits
+	Unmet   []cutting.Unmet // pieces of the whole project that cannot be had
+	Missing []string        // joints no screw in the shop is right for
+}
+
+// Look reviews one bed. The worst findings come first.
+func Look(in Input) []Finding {
+	r := &reviewer{Input: in, p: in.Catalog.Precision(in.Habits)}
+	r.board, _ = in.Catalog.Profile(in.Bed.Board)
+	r.species, _ = in.Catalog.SpeciesOf(in.Bed.Species)
+	r.cannotBeHad()
+	r.bows()
+	r.looseMidPosts()
+	r.tooWide()
+	r.tooThin()
+	r.shortLived()
+	r.carried()
+	r.idleRim()
+	rank := map[Severity]int{Stop: 0, Warning: 1, Note: 2}
+	slices.SortStableFunc(r.found, func(a, b Finding) int { return rank[a.Severity] - rank[b.Severity] })
+	return r.found
+}
+
+type reviewer struct {
+	Input
+	p       measure.Precision
+	board   catalog.Profile
+	species catalog.Species
+	found   []Finding
+}
+
+func (r *reviewer) report(f Finding) {
+	f.Bed = r.Bed.ID
+	f.Kept = slices.Contains(r.Bed.Kept, f.Code)
+	r.found = append(r.found, f)
+}
+
+func (r *reviewer) edit(field, value string) design.Edit {
+	return design.Edit{Bed: r.Bed.ID, Field: field, Value: value}
+}
+
+// to writes a remedy that sets a length; the value is exact.
+func (r *reviewer) to(field string, l measure.Length) []design.Edit {
+	return []design.Edit{r.edit(field, l.String())}
+}
+
+func (r *reviewer) cannotBeHad() {
+	for _, u := range r.Unmet {
+		var parts []string
+		var long frame.Part
+		for _, p := range r.Frame.Parts {
+			if p.Letter == u.Piece {
+				parts, long = append(parts, p.ID), p
+			}
+		}
+		if len(parts) == 0 {
+			continue
+		}
+		f := Finding{Code: "too-long", Severity: Stop, Parts: parts,
+			Text: fmt.Sprintf("No board in the shop yields piece %s: %s.", u.Piece, u.Reason),
+			Why: Why{Given: []string{"piece " + u.Piece + " is " + r.p.Feet(long.Length)},
+				Rule: "A piece comes from one board, so it is no longer than the longest the shop has.", Source: "the catalogue's lengths"}}
+		longest := measure.Length(0)
+		for _, o := range r.Catalog.OffersOf(long.Profile, long.Species) {
+			longest = max(longest, o.Length)
+		}
+		if over := long.Length - longest; longest > 0 && long.Grain == frame.X && r.Bed.Length-over >= 300*measure.Millimetre {
+			f.Remedies = append(f.Remedies, Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)})
+		}
+		r.report(f)
+	}
+	if len(r.Missing) > 0 {
+		r.report(Finding{Code: "no-screw", Severity: Stop,
+			Text: fmt.Sprintf("The shop has no screw of the right length for %d of this bed's joints.", len(r.Missing)),
+			Why:  Why{Rule: "A screw is at least 1 3/4 times the board it fastens and stays inside the piece behind it.", Source: "common practice"}})
+	}
+}
+
+// bows checks every wall by the beam formula, and tells of walls that fail in
+// the same way once.
+func (r *reviewer) bows() {
+	said := map[string]bool{}
+	for _, w := range r.Frame.Walls {
+		span := measure.Length(0)
+		for i := 1; i < len(w.Supports); i++ {
+			span = max(span, w.Supports[i]-w.Supports[i-1])
+		}
+		side := r.side(r.board, span, len(w.Supports)-1)
+		side.Soil = w.Soil
+		got := strength.Check(side)
+		if got.Holds() {
+			continue
+		}
+		code := "side-bows"
+		if w.Field == "" {
+			code = "end-bows"
+		}
+		if said[code] {
+			continue
+		}
+		said[code] = true
+		f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, got), Why: r.bowWhy(w, span, got)}
+		if w.Field == "mid_posts" {
+			length := w.Supports[len(w.Supports)-1] - w.Supports[0]
+			if n := strength.MidSupports(side, length); n <= 6 {
+				f.Remedies = append(f.Remedies, Remedy{
+					fmt.Sprintf("%s on each long side, set %s in the ground", posts(n), r.p.Feet(max(r.Bed.MidInGround, r.usualHole()))),
+					[]design.Edit{r.edit("mid_posts", fmt.Sprint(n)), r.edit("mid_in_ground", max(r.Bed.MidInGround, r.usualHole()).String())}})
+			}
+		}
+		for _, p := range r.thicker() {
+			side := r.side(p, span, len(w.Supports)-1)
+			side.Soil = w.Soil
+			if strength.Check(side).Holds() {
+				f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+				break
+			}
+		}
+		r.report(f)
+	}
+}
+
+func posts(n int) string {
+	if n == 1 {
+		return "one mid post"
+	}
+	return fmt.Sprintf("%d mid posts", n)
+}
+
+// usualHole is how deep a post that only ties is set: 300 mm or 12 in (common
+// practice: 300 to 400 mm).
+func (r *reviewer) usualHole() measure.Length {
+	if r.p.System == measure.Imperial {
+		return measure.Foot
+	}
+	return 300 * measure.Millimetre
+}
+
+func (r *reviewer) side(p catalog.Profile, span measure.Length, spans int) strength.Side {
+	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: r.Bed.Soil, Span: span, Spans: spans,
+		Species: r.species, Fluid: strength.AtRest}
+}
+
+// thicker lists the boards sold in this timber that are thicker, thinnest
+// first, and among those the ones nearest in width.
+func (r *reviewer) thicker() []catalog.Profile {
+	var list []catalog.Profile
+	for _, p := range r.Catalog.Profiles {
+		if p.Kind == "board" && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) && p.Width*2 > r.board.Width {
+			list = append(list, p)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b catalog.Profile) int {
+		if a.Thickness != b.Thickness {
+			return int(a.Thickness - b.Thickness)
+		}
+		return int(max(a.Width-r.board.Width, r.board.Width-a.Width) - max(b.Width-r.board.Width, r.board.Width-b.Width))
+	})
+	return list
+}
+
+// alike returns the lowest boards of w and of every wall spanned as w is.
+func (r *reviewer) alike(w frame.Wall) []string {
+	var parts []string
+	for _, o := range r.Frame.Walls {
+		if o.Field == w.Field && len(o.Supports) == len(w.Supports) {
+			parts = append(parts, o.Boards[0])
+		}
+	}
+	return parts
+}
+
+func (r *reviewer) bowText(w frame.Wall, got strength.Bearing) string {
+	which := "The long sides"
+	if w.Field == "" {
+		which = "The ends"
+	}
+	if got.Bow > got.Limit {
+		return fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.",
+			which, r.p.Short(got.Bow), r.p.Short(got.Limit))
+	}
+	return fmt.Sprintf("%s are bent to %d %% of what the timber bears.", which, got.StressPct)
+}
+
+func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearing) Why {
+	push := fmt.Sprintf("%.0f lb on each foot of the lowest board", got.Load/14.593_90)
+	if r.p.System == measure.Metric {
+		push = fmt.Sprintf("%.0f N on each metre of the lowest board", got.Load)
+	}
+	return Why{
+		Given: []string{
+			"boards " + r.p.Short(r.board.Thickness) + " thick and " + r.p.Short(r.board.Width) + " wide, " + r.species.Name,
+			r.p.Feet(span) + " between posts", r.p.Feet(w.Soil) + " of soil", "so " + push},
+		Rule: "The lowest board bends flatwise between its posts as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
+		Result: fmt.Sprintf("It bends %s when filled and %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.",
+			r.p.Short(got.FirstBow), r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
+		Source: "push: IBC Table 1610.1, at rest; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",
+	}
+}
+
+func (r *reviewer) looseMidPosts() {
+	least := r.usualHole()
+	var loose []string
+	for _, p := range r.Frame.Parts {
+		if lo, _ := p.Body.Bounds(); p.Kind == "mid post" && lo.Z > -least {
+			loose = append(loose, p.ID)
+		}
+	}
+	if len(loose) == 0 {
+		return
+	}
+	r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
+		Text: fmt.Sprintf("Mid posts only %s in the ground hold little: they tie the boards to one another but not against the soil.", r.p.Feet(r.Bed.MidInGround)),
+		Why: Why{Given: []string{r.p.Feet(r.Bed.MidInGround) + " in the ground"},
+			Rule:   "Nothing but the ground pushes back on a mid post.",
+			Result: "Posts that tie are set " + r.p.Feet(least) + " or more.", Source: "common practice (300 to 400 mm)"},
+		Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to("mid_in_ground", least)}}})
+}
+
+func (r *reviewer) tooWide() {
+	reach := r.Catalog.Reach[r.Bed.Access]
+	if r.Bed.Width <= reach {
+		return
+	}
+	f := Finding{Code: "reach", Severity: Warning,
+		Text: fmt.Sprintf("At %s the far plants are out of arm's reach: %s is the most for a bed reached like this.", r.p.Feet(r.Bed.Width), r.p.Feet(reach)),
+		Why: Why{Given: []string{"planting width " + r.p.Feet(r.Bed.Width)},
+			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
+			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
+		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to("width", reach)}}}
+	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && r.Bed.Width <= r.Catalog.Reach["both"+both] {
+		f.Remedies = append(f.Remedies, Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}})
+	}
+	r.report(f)
+}
+
+func (r *reviewer) tooThin() {
+	if r.board.Thickness >= r.Catalog.Thinnest {
+		return
+	}
+	f := Finding{Code: "thin", Severity: Warning, Parts: r.boards(),
+		Text: fmt.Sprintf("Boards %s thick soon cup, split at the screws and rot through.", r.p.Short(r.board.Thickness)),
+		Why: Why{Given: []string{"thickness " + r.p.Short(r.board.Thickness)},
+			Rule:   "Rot works inwards from the soil side; twice the wood lasts about twice as long.",
+			Result: "The least is " + r.p.Short(r.Catalog.Thinnest) + ".", Source: r.Catalog.ThinnestSource}}
+	for _, p := range r.thicker() {
+		f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+		if len(f.Remedies) == 2 {
+			break
+		}
+	}
+	r.report(f)
+}
+
+// shortLife is the most years of a timber that is called short-lived here:
+// common practice, softwood pine 3 to 5 years in soil contact.
+const shortLife = 5
+
+func (r *reviewer) shortLived() {
+	if r.species.LifeMax > shortLife {
+		return
+	}
+	f := Finding{Code: "short-lived", Severity: Warning, Parts: r.boards(),
+		Text: fmt.Sprintf("%s lasts %d to %d years in wet soil.", r.species.Name, r.species.LifeMin, r.species.LifeMax),
+		Why: Why{Given: []string{r.species.Name},
+			Rule:   "Untreated wood that is not naturally durable rots where soil keeps it wet. Cheap boards replaced sooner are a choice too.",
+			Result: fmt.Sprintf("%d to %d years.", r.species.LifeMin, r.species.LifeMax), Source: r.species.Source}}
+	for _, s := range r.Catalog.Species {
+		if s.LifeMin > shortLife-1 && r.Catalog.Sold(r.Bed.Board, s.ID) {
+			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%s, %d–%d years", s.Name, s.LifeMin, s.LifeMax), []design.Edit{r.edit("species", s.ID)}})
+		}
+	}
+	r.report(f)
+}
+
+func (r *reviewer) boards() []string {
+	var ids []string
+	for _, w := range r.Frame.Walls {
+		ids = append(ids, w.Boards...)
+	}
+	return ids
+}
+
+func (r *reviewer) carried() {
+	var long []string
+	most := measure.Length(0)
+	for _, p := range r.Frame.Parts {
+		if p.Length > r.Habits.Carry {
+			long = append(long, p.ID)
+			most = max(most, p.Length)
+		}
+	}
+	if len(long) == 0 {
+		return
+	}
+	r.report(Finding{Code: "carry", Severity: Note, Parts: long,
+		Text: fmt.Sprintf("The longest piece is %s, and your car takes %s: these boards have to be delivered.", r.p.Feet(most), r.p.Feet(r.Habits.Carry)),
+		Why: Why{Given: []string{"longest piece " + r.p.Feet(most), "the car takes " + r.p.Feet(r.Habits.Carry)},
+			Rule: "Longer boards than the car takes are planned only for pieces that need them.", Source: "your habits"}})
+}
+
+// idleRim tells of a wall that stands well above the soil because whole
+// boards are stacked.
+func (r *reviewer) idleRim() {
+	idle := r.Frame.Rim - r.Bed.Soil - r.Bed.Freeboard
+	if idle < r.board.Width/3 {
+		return
+	}
+	full := r.Frame.Rim - r.Bed.Freeboard
+	f := Finding{Code: "idle-rim", Severity: Note,
+		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(r.Frame.Rim), r.p.Feet(idle+r.Bed.Freeboard)),
+		Why: Why{Given: []string{"soil " + r.p.Feet(r.Bed.Soil), "below the rim " + r.p.Feet(r.Bed.Freeboard), "boards really " + r.p.Short(r.board.Width) + " wide"},
+			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
+			Result: fmt.Sprintf("%d courses, %s more than needed.", r.Bed.Courses(r.board), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
+		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
+	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
+		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})
+	}
+	for _, p := range r.Catalog.Profiles {
+		tall := p.Width * measure.Length(r.Bed.Courses(p))
+		if p.Kind == "board" && p.Thickness == r.board.Thickness && p.ID != r.board.ID && r.Catalog.Sold(p.ID, r.Bed.Species) &&
+			tall-r.Bed.Soil-r.Bed.Freeboard < p.Width/3 && r.Bed.Courses(p) <= 3 {
+			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%d × %s instead", r.Bed.Courses(p), p.Name), []design.Edit{r.edit("board", p.ID)}})
+			break
+		}
+	}
+	r.report(f)
+}

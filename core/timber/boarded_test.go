@@ -1,0 +1,337 @@
+package timber
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+const in = measure.Inch
+
+func build(t *testing.T, region string, edits ...design.Edit) (frame.Frame, design.Bed) {
+	t.Helper()
+	c, err := catalog.ForRegion(region)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range edits {
+		edits[i].Bed = "b1"
+	}
+	d, err := design.Apply(design.New(c, "a bed"), c, edits...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	f, err := Build(d.Beds[0], c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return f, d.Beds[0]
+}
+
+func set(field, value string) design.Edit { return design.Edit{Field: field, Value: value} }
+
+func length(t *testing.T, f frame.Frame, id string) measure.Length {
+	t.Helper()
+	p, ok := f.Part(id)
+	if !ok {
+		t.Fatalf("no part %s", id)
+	}
+	return p.Length
+}
+
+// 48 in clear under a 3 1/2 in cap flush with the outer face of 1 1/2 in
+// boards: the cap overhangs 2 in inwards, the walls stand 52 in apart, their
+// outer width is 55 in and an end board between the sides is 52 in.
+func TestCappedWidthWorkedByHand(t *testing.T) {
+	f, _ := build(t, "us", set("width", "48 in"), set("board", "2x6"), set("cap", "mitred"), set("cap_profile", "2x4"))
+	if got := f.Outside[1].V; got != 55*in {
+		t.Errorf("outer width %v, want 55 in", got)
+	}
+	if got := length(t, f, "b1.left.1"); got != 52*in {
+		t.Errorf("end board %v, want 52 in", got)
+	}
+}
+
+// Lengths by hand for 96 x 48 in clear of 1 1/2 in boards, no cap: outside 99 x
+// 51; the scheme decides which boards run through.
+func TestCornerSchemesWorkedByHand(t *testing.T) {
+	for scheme, want := range map[string][2]measure.Length{
+		design.SidesCover: {99 * in, 48 * in},
+		design.EndsCover:  {96 * in, 51 * in},
+		design.Pinwheel:   {97*in + in/2, 49*in + in/2},
+	} {
+		f, _ := build(t, "us", set("corners", scheme))
+		for _, id := range []string{"b1.front.1", "b1.back.2"} {
+			if got := length(t, f, id); got != want[0] {
+				t.Errorf("%s: %s is %v, want %v", scheme, id, got, want[0])
+			}
+		}
+		for _, id := range []string{"b1.left.1", "b1.right.2"} {
+			if got := length(t, f, id); got != want[1] {
+				t.Errorf("%s: %s is %v, want %v", scheme, id, got, want[1])
+			}
+		}
+	}
+}
+
+// 12 in of soil and 1 in above it take 13 in: two 2x8 (7 1/4 each, 14 1/2), or
+// three 2x6 (5 1/2 each, 16 1/2). Posts stop 1 in below the rim; 10 mid posts
+// asked for are 10 on each long side, 12 in deeper.
+func TestCoursesAndPostsWorkedByHand(t *testing.T) {
+	f, _ := build(t, "us")
+	if f.Rim != 14*in+in/2 || length(t, f, "b1.post.back-left") != 13*in+in/2 || length(t, f, "b1.mid.front.1") != 25*in+in/2 {
+		t.Errorf("2x8: rim %v, corner post %v", f.Rim, length(t, f, "b1.post.back-left"))
+	}
+	f, _ = build(t, "us", set("board", "2x6"), set("post_in_ground", "4 in"), set("mid_posts", "10"))
+	mids := 0
+	for _, p := range f.Parts {
+		if p.Kind == "mid post" {
+			mids++
+		}
+	}
+	if f.Rim != 16*in+in/2 || length(t, f, "b1.post.front-right") != 19*in+in/2 || mids != 20 {
+		t.Errorf("2x6: rim %v, corner post %v, %d mid posts", f.Rim, length(t, f, "b1.post.front-right"), mids)
+	}
+	// Soil: 96 x 48 x 12 in less what stands in it: four 4x4 of 3 1/2 x 3 1/2 x
+	// 12 in and two mid posts (auto) of the same.
+	f, _ = build(t, "us")
+	want := (96*48*12 - 6*3.5*3.5*12) / 1728
+	if got := f.Cavities[0].Net().CubicFeet(); math.Abs(got-want) > 1e-6 {
+		t.Errorf("soil %.6f ft3, want %.6f", got, want)
+	}
+}
+
+// A mitred cap's long points and its clear opening, from plain geometry: with
+// opening L and rail w, the long point is L + 2w and the short one L.
+func TestMitredCapGeometry(t *testing.T) {
+	f, bed := build(t, "metric", set("cap", "mitred"), set("cap_out", "15"), set("cap_profile", "100x38"))
+	w := 100 * measure.Millimetre
+	p, _ := f.Part("b1.cap.front")
+	if p.Length != bed.Length+2*w || p.Width != w || p.Ends[0] != frame.Mitred {
+		t.Errorf("long point %v, width %v", p.Length, p.Width)
+	}
+	a, b := p.Body.Outline[2], p.Body.Outline[3]
+	if short := a.U - b.U; short != bed.Length {
+		t.Errorf("short point %v, want the opening's %v", short, bed.Length)
+	}
+}
+
+// overlap reports whether two convex prisms share room, by separating axes:
+// the faces' directions and the cross products of the edges'.
+func overlap(a, b frame.Prism) bool {
+	la, ha := a.Bounds()
+	lb, hb := b.Bounds()
+	if ha.X <= lb.X || hb.X <= la.X || ha.Y <= lb.Y || hb.Y <= la.Y || ha.Z <= lb.Z || hb.Z <= la.Z {
+		return false
+	}
+	ca, cb := a.Corners(), b.Corners()
+	var axes [][3]float64
+	var edges [2][][3]float64
+	for i, p := range []frame.Prism{a, b} {
+		for _, f := range p.Faces() {
+			axes = append(axes, f.Normal)
+			for k := range f.Corners {
+				u, v := f.Corners[k], f.Corners[(k+1)%len(f.Corners)]
+				edges[i] = append(edges[i], [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)})
+			}
+		}
+	}
+	for _, u := range edges[0] {
+		for _, v := range edges[1] {
+			c := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
+			if size := math.Sqrt(c[0]*c[0] + c[1]*c[1] + c[2]*c[2]); size > 1 {
+				axes = append(axes, [3]float64{c[0] / size, c[1] / size, c[2] / size})
+			}
+		}
+	}
+	span := func(pts []frame.Point, n [3]float64) (lo, hi float64) {
+		lo, hi = math.Inf(1), math.Inf(-1)
+		for _, p := range pts {
+			d := n[0]*float64(p.X) + n[1]*float64(p.Y) + n[2]*float64(p.Z)
+			lo, hi = min(lo, d), max(hi, d)
+		}
+		return lo, hi
+	}
+	for _, n := range axes {
+		la, ha := span(ca, n)
+		lb, hb := span(cb, n)
+		if ha <= lb+10 || hb <= la+10 { // 10 nm of floating-point slack
+			return false
+		}
+	}
+	return true
+}
+
+// touch reports whether two prisms meet without sharing room: grown by a
+// micrometre, one reaches the other.
+func touch(a, b frame.Prism) bool {
+	lo, hi := a.Bounds()
+	e := measure.Micrometre
+	grown := frame.Box(frame.Point{X: lo.X - e, Y: lo.Y - e, Z: lo.Z - e}, frame.Point{X: hi.X + e, Y: hi.Y + e, Z: hi.Z + e})
+	return overlap(grown, b)
+}
+
+// randomBed changes every decision at random until the rules take it.
+func randomBed(r *rand.Rand, c *catalog.Catalog) design.Design {
+	d := design.New(c, "a bed")
+	d.Beds[0].Kept = nil
+	for _, f := range design.Fields() {
+		for range 4 {
+			value := ""
+			switch b := d.Beds[0]; f.Kind {
+			case design.LengthField:
+				most := 400 * measure.Millimetre
+				switch f.Key {
+				case "length":
+					most = 6 * measure.Metre
+				case "width":
+					most = 2 * measure.Metre
+				case "soil":
+					most = measure.Metre
+				}
+				value = (measure.Length(r.Int64N(int64(most))) / (in / 64) * (in / 64)).String()
+			case design.NumberField:
+				value = fmt.Sprint(r.IntN(5))
+				if r.IntN(2) == 0 {
+					value = design.Auto
+				}
+			case design.ChoiceField:
+				choices := f.Choices(c, b)
+				value = choices[r.IntN(len(choices))].Value
+			default:
+				continue
+			}
+			if next, err := design.Apply(d, c, design.Edit{Bed: "b1", Field: f.Key, Value: value}); err == nil {
+				d = next
+				break
+			}
+		}
+	}
+	return d
+}
+
+// The invariants of every frame, over random beds of both regions.
+func TestInvariants(t *testing.T) {
+	r := rand.New(rand.NewPCG(11, 11))
+	for i := range 200 {
+		c := catalog.Regions()[i%2]
+		d := randomBed(r, c)
+		bed := d.Beds[0]
+		f, err := Build(bed, c)
+		if err != nil {
+			t.Fatalf("%d: %v", i, err)
+		}
+		fail := func(format string, args ...any) {
+			raw, _ := d.Encode()
+			t.Fatalf("%d: %s\n%s", i, fmt.Sprintf(format, args...), raw)
+		}
+		for j, p := range f.Parts {
+			for _, q := range f.Parts[j+1:] {
+				if overlap(p.Body, q.Body) {
+					fail("%s and %s overlap", p.ID, q.ID)
+				}
+			}
+			lo, hi := p.Body.Bounds()
+			if got := hi.Along(p.Grain) - lo.Along(p.Grain); got != p.Length {
+				fail("%s is %v long, its body %v", p.ID, p.Length, got)
+			}
+			if p.Ends == [2]frame.End{frame.Square, frame.Square} {
+				section := measure.Over(p.Width, p.Thickness).By(p.Length)
+				if diff := p.Body.Volume() - section; diff > 2 || diff < -2 {
+					fail("%s: volume %d, length x section %d", p.ID, p.Body.Volume(), section)
+				}
+			}
+			out := measure.Length(0)
+			if p.Kind == "cap" {
+				out = bed.CapOut
+			}
+			if lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out {
+				fail("%s stands outside the walls", p.ID)
+			}
+		}
+		for _, j := range f.Joints {
+			a, okA := f.Part(j.Parts[0])
+			b, okB := f.Part(j.Parts[1])
+			if !okA || !okB || !touch(a.Body, b.Body) {
+				fail("joint %s: its members do not touch", j.ID)
+			}
+		}
+		if f.Opening[1].U-f.Opening[0].U != bed.Length || f.Opening[1].V-f.Opening[0].V != bed.Width {
+			fail("the opening is not what was asked")
+		}
+		opening := frame.Prism{Axis: frame.Z, From: 0, To: 10 * measure.Metre, Outline: []frame.Spot{
+			f.Opening[0], {U: f.Opening[1].U, V: f.Opening[0].V}, f.Opening[1], {U: f.Opening[0].U, V: f.Opening[1].V}}}
+		for _, p := range f.Parts {
+			if p.Kind != "corner post" && p.Kind != "mid post" && overlap(p.Body, opening) {
+				fail("%s stands in the opening", p.ID)
+			}
+		}
+		// The walls close round the cavity at every course, and reach the soil.
+		cav := f.Cavities[0]
+		for _, z := range []measure.Length{in / 2, f.Rim / 2, f.Rim - in/2} {
+			for k, s := range cav.Outline {
+				e := cav.Outline[(k+1)%len(cav.Outline)]
+				for _, share := range []measure.Length{1, 50, 99} {
+					x, y := s.U+(e.U-s.U)*share/100, s.V+(e.V-s.V)*share/100
+					eps := measure.Micrometre
+					spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
+					closed := false
+					for _, p := range f.Parts {
+						closed = closed || p.Course > 0 && overlap(p.Body, spot)
+					}
+					if !closed {
+						fail("the wall is open at %v, %v, %v", x, y, z)
+					}
+				}
+			}
+		}
+		if f.Rim < bed.Soil+bed.Freeboard || f.Rim-f.Parts[0].Width >= bed.Soil+bed.Freeboard {
+			fail("the rim at %v is not the first course above %v", f.Rim, bed.Soil+bed.Freeboard)
+		}
+		var taken measure.Volume
+		for _, x := range cav.Displaced {
+			taken += x.Volume
+		}
+		if cav.Net() != cav.Gross()-taken || cav.Net() <= 0 {
+			fail("soil %d is not %d less %d", cav.Net(), cav.Gross(), taken)
+		}
+	}
+}
+
+// Mirrored input gives mirrored output: a bed is the same seen from the other
+// long side, so its parts' boxes are their own mirror images (pinwheels turn
+// instead of mirroring).
+func TestMirror(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	for i := range 100 {
+		c := catalog.Regions()[i%2]
+		d := randomBed(r, c)
+		if d.Beds[0].Corners == design.Pinwheel {
+			continue
+		}
+		f, err := Build(d.Beds[0], c)
+		if err != nil {
+			t.Fatal(err)
+		}
+		type box struct{ lo, hi frame.Point }
+		have := map[box]bool{}
+		for _, p := range f.Parts {
+			lo, hi := p.Body.Bounds()
+			have[box{lo, hi}] = true
+		}
+		w := f.Outside[1].V
+		for _, p := range f.Parts {
+			lo, hi := p.Body.Bounds()
+			lo.Y, hi.Y = w-hi.Y, w-lo.Y
+			if !have[box{lo, hi}] {
+				t.Fatalf("%d: %s has no mirror image", i, p.ID)
+			}
+		}
+	}
+}

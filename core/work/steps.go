@@ -1,0 +1,310 @@
+// Package work is the order of the job: one step at a time, with this bed's own
+// numbers, what to have at hand, and the caution where the danger is. It reads
+// the frame's acts and joints, the cuts, the ground and the soil, and knows no
+// building system.
+package work
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/fill"
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/ground"
+	"chamfer/core/measure"
+)
+
+// Caution is what can hurt, and why.
+type Caution struct{ Text, Why string }
+
+// Step is one thing to do.
+type Step struct {
+	ID       string // stable, so that a tick stays with its step
+	Bed      string
+	Title    string
+	Where    string
+	Do       []string // sentences
+	Have     []string // materials and tools
+	Cautions []Caution
+	Parts    []string // shown on the step's drawing
+	New      []string // of those, the ones this step is about
+}
+
+// Input is what the steps are written from.
+type Input struct {
+	Frames  []frame.Frame
+	Cuts    []cutting.Answer
+	Fixings fixing.Plan
+	Ground  ground.Plan
+	Fill    fill.Plan
+	Catalog *catalog.Catalog
+	Habits  catalog.Habits
+	Grass   map[string]string
+}
+
+var (
+	saw = Caution{"Wear eye and ear protection, clamp the board, and let the blade stop before you reach in.",
+		"A piece that pinches the blade is thrown back at you."}
+	dust = Caution{"Cut treated boards outdoors with a dust mask, brush cut-off preservative on the ends, and burn no offcuts.",
+		"The dust and the smoke carry the preservative."}
+	lift = Caution{"Carry long boards and full barrows with two people, and lift with straight backs.",
+		"Wet boards and wet soil weigh more than they look."}
+	dig = Caution{"Before digging a post hole, find out what pipes and cables run there; local rules say whom to ask.",
+		"A cable cut with a spade can kill."}
+	drill = Caution{"Hold the piece in clamps, not by hand, when you drill.",
+		"A bit that catches spins the piece."}
+)
+
+// Steps writes the steps of a project, bed by bed, in an order that can be
+// carried out.
+func Steps(in Input) []Step {
+	w := &writer{Input: in, p: in.Catalog.Precision(in.Habits), sys: in.Catalog.System}
+	w.ready()
+	for i := range in.Frames {
+		w.bed(&in.Frames[i])
+	}
+	w.soil()
+	return w.steps
+}
+
+type writer struct {
+	Input
+	p     measure.Precision
+	sys   measure.System
+	steps []Step
+}
+
+func (w *writer) add(s Step) { w.steps = append(w.steps, s) }
+
+// ready covers what is done once for all beds: buying, cutting, drilling.
+func (w *writer) ready() {
+	buy := Step{ID: "buy", Title: "Bring the boards home", Have: []string{"the shopping list", "a tape"}}
+	cut := Step{ID: "cut", Title: "Cut the pieces", Have: []string{"saw", "square", "tape", "pencil", "the cut sheet"}, Cautions: []Caution{saw}}
+	total := 0
+	for _, a := range w.Cuts {
+		for _, b := range a.Boards {
+			total += b.Count
+		}
+	}
+	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", counted(total, "board", "boards")),
+		"Look along each one: leave the twisted ones, and measure one across: what it measures is what counts."}
+	buy.Cautions = []Caution{lift}
+	for _, f := range w.Frames {
+		for _, p := range f.Parts {
+			if s, err := w.Catalog.SpeciesOf(p.Species); err == nil && s.Treated && len(cut.Cautions) == 1 {
+				cut.Cautions = append(cut.Cautions, dust)
+			}
+		}
+	}
+	cut.Do = append([]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %s with it.", w.p.Short(w.Habits.Kerf))}, w.pieces()...)
+	w.add(buy)
+	w.add(cut)
+	lay := Step{ID: "lay-out", Title: "Lay the pieces out and count", Do: []string{
+		"Lay every piece where it will go, best face outwards, and write its letter on the inner face.",
+		"Count before the first screw: a missing piece is easier to cut while the saw is out."}}
+	mark := Step{ID: "drill", Title: "Mark and drill", Have: []string{"drill", "square", "pencil"}, Cautions: []Caution{drill}}
+	for _, n := range w.Fixings.Needs {
+		mark.Do = append(mark.Do, fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", w.p.Short(n.Pilot), n.Fixing.Name))
+		mark.Have = append(mark.Have, w.p.Short(n.Pilot)+" drill bit")
+	}
+	mark.Do = append(mark.Do, "Mark and drill the outer faces of the boards. The posts get no holes: the screw finds its own way, and holds better.",
+		"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that they miss each other.")
+	w.add(lay)
+	w.add(mark)
+}
+
+// pieces lists what is cut, letter by letter, longest first.
+func (w *writer) pieces() []string {
+	type line struct {
+		part frame.Part
+		n    int
+	}
+	var lines []line
+	for _, f := range w.Frames {
+		for _, p := range f.Parts {
+			i := slices.IndexFunc(lines, func(l line) bool { return l.part.Letter == p.Letter })
+			if i < 0 {
+				lines = append(lines, line{p, 1})
+			} else {
+				lines[i].n++
+			}
+		}
+	}
+	slices.SortFunc(lines, func(a, b line) int {
+		if len(a.part.Letter) != len(b.part.Letter) {
+			return len(a.part.Letter) - len(b.part.Letter)
+		}
+		return strings.Compare(a.part.Letter, b.part.Letter)
+	})
+	var out []string
+	for _, l := range lines {
+		s := fmt.Sprintf("%s: %d × %s of %s", l.part.Letter, l.n, w.p.Short(l.part.Length), profileName(w.Catalog, l.part.Profile))
+		if l.part.Ends[0] == frame.Mitred {
+			s += ", both ends mitred at 45°, measured to the long points"
+		}
+		if board, err := w.Catalog.Profile(l.part.Profile); err == nil && l.part.Width < board.Width {
+			s += ", ripped to " + w.p.Short(l.part.Width)
+		}
+		out = append(out, s+".")
+	}
+	return out
+}
+
+func profileName(c *catalog.Catalog, id string) string {
+	if p, err := c.Profile(id); err == nil {
+		return p.Name
+	}
+	return id
+}
+
+func (w *writer) bed(f *frame.Frame) {
+	id := func(s string) string { return f.Bed + "." + s }
+	of := ""
+	if len(w.Frames) > 1 {
+		of = ": " + f.Name
+	}
+	length, width := f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V
+	diagonal := measure.Hypot(length, width)
+	mark := Step{ID: id("ground"), Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
+	mark.Do = append(mark.Do, fmt.Sprintf("Peg out %s by %s, the outside of the walls. It is square when both diagonals measure %s.",
+		w.p.Feet(length), w.p.Feet(width), w.p.Feet(diagonal)))
+	switch w.Grass[f.Bed] {
+	case "keep":
+		mark.Do = append(mark.Do, "Cut the grass as short as the mower goes.")
+	case "strip":
+		mark.Do = append(mark.Do, "Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.")
+	}
+	mark.Do = append(mark.Do, "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner.")
+	w.add(mark)
+	for _, c := range w.Ground.Covers {
+		if c.Sheet.Bed != f.Bed {
+			continue
+		}
+		w.add(Step{ID: id("cover"), Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: []string{
+			fmt.Sprintf("Lay %s of %s, lapped %s so that nothing finds a gap.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap)),
+			"Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot."}})
+	}
+	var so []string
+	squared := false
+	for n, a := range f.Acts {
+		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared {
+			squared = true
+			w.add(w.square(f, so, diagonal, of))
+		}
+		so = append(so, a.Parts...)
+		w.add(w.act(f, a, n, so, of))
+	}
+	if !squared {
+		w.add(w.square(f, so, diagonal, of))
+	}
+}
+
+func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of string) Step {
+	return Step{ID: f.Bed + ".square", Bed: f.Bed, Title: "Square it and level it" + of, Have: []string{"tape", "level"}, Parts: slices.Clone(so), Do: []string{
+		fmt.Sprintf("Measure corner to corner, outside to outside, both ways: both are %s when the frame is square. Push the long diagonal's corner in until they are equal.", w.p.Feet(diagonal)),
+		"Then drive the rest of the screws, and check the level again on all four sides."}}
+}
+
+// act writes an act of assembly from the parts it adds and the joints that
+// become whole with them.
+func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
+	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
+	s.Do = append(s.Do, "Take "+w.letters(f, a.Parts)+".")
+	screws := map[string]int{}
+	var order []fixing.Fixed
+	var pairs []string
+	for _, j := range f.Joints {
+		if !slices.Contains(so, j.Parts[0]) || !slices.Contains(so, j.Parts[1]) ||
+			!slices.Contains(a.Parts, j.Parts[0]) && !slices.Contains(a.Parts, j.Parts[1]) {
+			continue
+		}
+		fx, ok := w.Fixings.ByJoint[j.ID]
+		if !ok {
+			continue
+		}
+		if screws[fx.Fixing.ID] == 0 {
+			order = append(order, fx)
+		}
+		screws[fx.Fixing.ID] += fx.Count
+		first, _ := f.Part(j.Parts[0])
+		second, _ := f.Part(j.Parts[1])
+		pair := fmt.Sprintf("%s to %s with %d", first.Letter, second.Letter, fx.Count)
+		if !slices.Contains(pairs, pair) {
+			pairs = append(pairs, pair)
+		}
+	}
+	for _, fx := range order {
+		s.Do = append(s.Do, fmt.Sprintf("Screw %s: %d of %s.", strings.Join(pairs, ", "), screws[fx.Fixing.ID], fx.Fixing.Name))
+		s.Have = append(s.Have, fmt.Sprintf("%d of %s", screws[fx.Fixing.ID], fx.Fixing.Name))
+		pairs = []string{"as well"}
+	}
+	if a.Verb == frame.SetPost {
+		for _, h := range w.Ground.Holes {
+			s.Do = append([]string{fmt.Sprintf("Dig a hole %s deep for each post.", w.p.Feet(h.Depth))}, s.Do...)
+			s.Cautions = append(s.Cautions, dig)
+			break
+		}
+	} else if w.buried(f, a.Parts) {
+		s.Cautions = append(s.Cautions, dig)
+		s.Do = append(s.Do, "These posts run into the ground: dig their holes before the frame goes in place.")
+	}
+	if a.Note != "" {
+		s.Do = append(s.Do, a.Note)
+	}
+	return s
+}
+
+func (w *writer) buried(f *frame.Frame, parts []string) bool {
+	return slices.ContainsFunc(parts, func(id string) bool {
+		p, _ := f.Part(id)
+		lo, _ := p.Body.Bounds()
+		return lo.Z < 0
+	})
+}
+
+// letters writes "4 of B and 4 of C".
+func (w *writer) letters(f *frame.Frame, parts []string) string {
+	var order []string
+	n := map[string]int{}
+	for _, id := range parts {
+		p, _ := f.Part(id)
+		if n[p.Letter] == 0 {
+			order = append(order, p.Letter)
+		}
+		n[p.Letter]++
+	}
+	var words []string
+	for _, l := range order {
+		words = append(words, fmt.Sprintf("%d of %s", n[l], l))
+	}
+	if len(words) < 2 {
+		return strings.Join(words, "")
+	}
+	return strings.Join(words[:len(words)-1], ", ") + " and " + words[len(words)-1]
+}
+
+func (w *writer) soil() {
+	way := w.Fill.Way()
+	heap := fmt.Sprintf("%s of %s", w.sys.Volume(way.Bought), way.Fill.Name)
+	if way.Fill.Kind == "bag" {
+		heap = fmt.Sprintf("%d bags of %s", way.Packs, way.Fill.Name)
+	}
+	w.add(Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: []Caution{lift}, Do: []string{
+		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", counted(w.Fill.Barrows, "barrow load", "barrow loads")),
+		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
+			w.Fill.Settling*100/(1000+w.Fill.Settling)),
+		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}})
+	w.add(Step{ID: "settle", Title: "Water it and let it settle", Have: []string{"hose with a rose"}, Do: []string{
+		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side that moves now will not stop by itself."}})
+}
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}

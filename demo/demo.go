@@ -1,0 +1,66 @@
+// Package demo is an invented allotment to play with: Fennick Reach, a strip of
+// plots between a brook and a lane, where a few neighbours build beds. Place,
+// people and prices are made up.
+package demo
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/store"
+)
+
+// Designs returns the demo's projects, one for each region, each with something
+// waiting to be looked at.
+func Designs() ([]design.Design, error) {
+	var list []design.Design
+	for _, p := range []struct {
+		region, name string
+		edits        []design.Edit
+	}{
+		// Wren builds in feet and means to do without mid posts: the long sides
+		// will bow.
+		{"us", "Wren's bean bed, plot 14", []design.Edit{
+			{Field: "length", Value: "7' 9\""}, {Field: "soil", Value: "13 in"},
+			{Bed: "b1", Field: "name", Value: "Bean bed"}, {Field: "mid_posts", Value: "0"},
+			{Field: "cap", Value: "mitred"}, {Field: "grass", Value: "strip"},
+		}},
+		// Tobin's bed of spruce stands against the hedge and is wider than an
+		// arm.
+		{"metric", "Tobin's salad bed, plot 3", []design.Edit{
+			{Field: "species", Value: "spruce"}, {Field: "board", Value: "150x38"},
+			{Bed: "b1", Field: "name", Value: "Salad bed"}, {Field: "length", Value: "2250"}, {Field: "width", Value: "900"},
+			{Field: "soil", Value: "275"}, {Field: "access", Value: "one"}, {Field: "corners", Value: "pinwheel"},
+		}},
+	} {
+		cat, err := catalog.ForRegion(p.region)
+		if err != nil {
+			return nil, err
+		}
+		d := design.New(cat, p.name)
+		if d, err = design.Apply(d, cat, p.edits...); err != nil {
+			return nil, fmt.Errorf("demo %s: %w", p.name, err)
+		}
+		list = append(list, d)
+	}
+	return list, nil
+}
+
+// Fill puts the demo's projects into a store that has none.
+func Fill(s *store.Store) error {
+	have, err := s.Projects()
+	if err != nil || len(have) > 0 {
+		return err
+	}
+	list, err := Designs()
+	if err != nil {
+		return err
+	}
+	for i := len(list) - 1; i >= 0; i-- {
+		if _, err := s.Create(list[i], "started"); err != nil {
+			return err
+		}
+	}
+	return nil
+}

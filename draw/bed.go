@@ -1,0 +1,492 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+)
+
+// View is a way to look at a bed.
+type View string
+
+// The views.
+const (
+	Above View = "above"
+	Front View = "front"
+	End   View = "end"
+	Solid View = "solid"
+)
+
+// Views lists the views in the order they are offered, with their names.
+var Views = []struct {
+	View View
+	Name string
+}{{Above, "from above"}, {Front, "front"}, {End, "end"}, {Solid, "solid"}}
+
+// ParseView reads a view's name; anything else is the view from above.
+func ParseView(s string) View {
+	for _, v := range Views {
+		if string(v.View) == s {
+			return v.View
+		}
+	}
+	return Above
+}
+
+func (v View) name() string {
+	for _, w := range Views {
+		if w.View == v {
+			return w.Name
+		}
+	}
+	return string(v)
+}
+
+// Sheet is the paper a drawing is made for.
+type Sheet struct {
+	W, H  float64  // pixels
+	Font  float64  // of dimensions, pixels
+	Own   bool     // carries its style, for a file
+	Edit  string   // link that takes a dimension in hand; "%s" is the field. Empty: nothing can be edited
+	Parts []string // draw these only, for a step; nil draws all
+	New   []string // of those, the ones the step is about; the others are faint
+	Plain bool     // no dimensions
+}
+
+// Bed draws one bed of a plan.
+func Bed(p *plan.Plan, bed string, v View, s Sheet) string {
+	for i := range p.Frames {
+		if p.Frames[i].Bed == bed || bed == "" {
+			d := &drawing{plan: p, f: &p.Frames[i], view: v, sheet: s, precision: p.Shop.Precision()}
+			return d.draw()
+		}
+	}
+	return ""
+}
+
+type drawing struct {
+	page
+	plan      *plan.Plan
+	f         *frame.Frame
+	view      View
+	sheet     Sheet
+	precision measure.Precision
+	cam       camera
+	scale     float64
+	shift     pt
+	order     []*body
+	box       [2]pt // of the figure, on paper
+}
+
+func (d *drawing) at(v vec) pt {
+	q := d.cam.flat(v)
+	return pt{q.x*d.scale + d.shift.x, q.y*d.scale + d.shift.y}
+}
+
+func (d *drawing) place(p frame.Point) pt { return d.at(space(p)) }
+
+func (d *drawing) draw() string {
+	switch d.view {
+	case Above:
+		d.cam = fromAbove
+	case Front:
+		d.cam = fromFront
+	case End:
+		d.cam = fromEnd
+	default:
+		d.cam = turned(28, 32)
+	}
+	d.order, _ = paint(d.bodies(), d.cam)
+	d.fit()
+	d.open(d.sheet.W, d.sheet.H, d.f.Name+", "+d.view.name(), d.sheet.Own)
+	if d.elevation() {
+		d.ground()
+	}
+	for _, b := range d.order {
+		d.body(b)
+	}
+	if d.elevation() {
+		d.behind()
+	}
+	d.letters()
+	if !d.sheet.Plain {
+		d.dimensions()
+		d.doubts()
+	}
+	return d.close()
+}
+
+func (d *drawing) elevation() bool { return d.view == Front || d.view == End }
+
+func (d *drawing) wanted(id string) bool {
+	return d.sheet.Parts == nil || has(d.sheet.Parts, id)
+}
+
+func has(list []string, id string) bool {
+	for _, s := range list {
+		if s == id {
+			return true
+		}
+	}
+	return false
+}
+
+// bodies gathers what is drawn. Where soil is seen from above, parts standing
+// in it are drawn from its surface upwards; the walls hide what is below.
+func (d *drawing) bodies() []*body {
+	sunk := map[string]measure.Length{}
+	var list []*body
+	if !d.elevation() && d.sheet.Parts == nil {
+		for _, c := range d.f.Cavities {
+			for _, x := range c.Displaced {
+				sunk[x.Part] = c.Top
+			}
+			slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
+			list = append(list, newBody(nil, slab, d.cam))
+		}
+	}
+	for i := range d.f.Parts {
+		part := &d.f.Parts[i]
+		if !d.wanted(part.ID) {
+			continue
+		}
+		solid := part.Body
+		if top, ok := sunk[part.ID]; ok {
+			_, hi := solid.Bounds()
+			cut, ok := solid.Slice(top, hi.Z)
+			if !ok {
+				continue
+			}
+			solid = cut
+		}
+		if d.elevation() && part.Hidden && d.sheet.Parts == nil {
+			continue // drawn dashed, over the boards
+		}
+		list = append(list, newBody(part, solid, d.cam))
+	}
+	return list
+}
+
+// fit finds the scale at which the figure and its dimensions fill the sheet.
+func (d *drawing) fit() {
+	var all []pt
+	for _, b := range d.order {
+		all = append(all, b.lo, b.hi)
+	}
+	if d.elevation() {
+		for _, part := range d.f.Parts {
+			if d.wanted(part.ID) {
+				for _, q := range part.Body.Corners() {
+					all = append(all, d.cam.flat(space(q)))
+				}
+			}
+		}
+	}
+	if len(all) == 0 {
+		all = []pt{{0, 0}, {1000, 1000}}
+	}
+	lo, hi := bounds(all)
+	m := d.margins()
+	w, h := d.sheet.W-m.left-m.right, d.sheet.H-m.top-m.bottom
+	d.scale = min(w/max(hi.x-lo.x, 1), h/max(hi.y-lo.y, 1))
+	d.shift = pt{
+		m.left + (w-(hi.x-lo.x)*d.scale)/2 - lo.x*d.scale,
+		m.top + (h-(hi.y-lo.y)*d.scale)/2 - lo.y*d.scale,
+	}
+	d.box = [2]pt{
+		{lo.x*d.scale + d.shift.x, lo.y*d.scale + d.shift.y},
+		{hi.x*d.scale + d.shift.x, hi.y*d.scale + d.shift.y},
+	}
+}
+
+type margin struct{ left, right, top, bottom float64 }
+
+func (d *drawing) row() float64 { return d.sheet.Font * 2.1 }
+
+func (d *drawing) margins() margin {
+	if d.sheet.Plain {
+		return margin{12, 12, 12, 12}
+	}
+	if d.view == Solid {
+		e := d.row() * 2.2
+		return margin{e, e, d.row() * 0.8, e}
+	}
+	rows := d.rows()
+	size := func(n int) float64 { return d.row()*float64(n) + d.sheet.Font*1.1 }
+	beside := 0.0 // low walls have their height written beside the line
+	if d.elevation() {
+		beside = d.sheet.Font * 2.6
+	}
+	return margin{left: size(rows[leftSide]) + beside, right: size(rows[rightSide]) + beside, top: size(rows[topSide]), bottom: size(rows[bottomSide])}
+}
+
+// body draws one solid as a group that carries its name and letter.
+func (d *drawing) body(b *body) {
+	if b.part == nil {
+		d.f2("soil", "")
+		for _, f := range b.visible(d.cam) {
+			pts := d.corners(f)
+			d.poly("d-soil", pts)
+			if f.normal[2] > 0.9 {
+				d.flecks(pts)
+			}
+		}
+		d.f2end()
+		return
+	}
+	extra := ""
+	if d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
+		extra = " d-faint"
+	}
+	d.group(b.part, extra)
+	for _, f := range b.visible(d.cam) {
+		pts := d.corners(f)
+		d.poly(d.tone(f, b.part), pts)
+		d.grain(f, b.part, pts)
+	}
+	d.f2end()
+}
+
+func (d *drawing) f2(class, extra string) { d.page.f(`<g class="%s%s">`, class, extra) }
+func (d *drawing) f2end()                 { d.page.f(`</g>`) }
+
+func (d *drawing) group(p *frame.Part, extra string) {
+	d.page.f(`<g class="part%s" data-part="%s" data-letter="%s"><title>%s: %s, %s</title>`, extra, esc(p.ID), esc(p.Letter),
+		esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
+}
+
+func (d *drawing) corners(f face) []pt {
+	pts := make([]pt, len(f.corners))
+	for i, c := range f.corners {
+		pts[i] = d.at(c)
+	}
+	return pts
+}
+
+// tone picks the shade of a face: tops are lightest, faces to the right
+// darkest, and end grain has its own.
+func (d *drawing) tone(f face, p *frame.Part) string {
+	if math.Abs(f.normal[p.Grain]) > 0.6 {
+		return "d-timber-end"
+	}
+	switch {
+	case d.elevation():
+		return "d-timber-face"
+	case f.normal[2] > 0.6:
+		return "d-timber-top"
+	case f.normal[0] > 0.6 || f.normal[1] > 0.6:
+		return "d-timber-side"
+	}
+	return "d-timber-face"
+}
+
+// grain hints at the wood: two wavering lines along a face, rings on an end.
+func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
+	if len(pts) != 4 {
+		return
+	}
+	along := math.Abs(f.normal[p.Grain]) <= 0.6
+	u, v := 0, 1 // pts[0]->pts[1] and pts[1]->pts[2]
+	e0 := math.Hypot(pts[1].x-pts[0].x, pts[1].y-pts[0].y)
+	e1 := math.Hypot(pts[2].x-pts[1].x, pts[2].y-pts[1].y)
+	if min(e0, e1) < 9 {
+		return
+	}
+	mix := func(a, b pt, t float64) pt { return pt{a.x + (b.x-a.x)*t, a.y + (b.y-a.y)*t} }
+	if !along {
+		c := mix(pts[0], pts[2], 0.5)
+		r := min(e0, e1)
+		for _, k := range []float64{0.14, 0.28, 0.42} {
+			d.page.f(`<circle class="d-grain" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(r*k))
+		}
+		return
+	}
+	// The grain runs along the edge that lies along the part's grain axis.
+	if run := func(i int) float64 { return math.Abs(f.corners[i+1][p.Grain] - f.corners[i][p.Grain]) }; run(1) > run(0) {
+		u, v = 1, 2
+	}
+	s0, s1 := pts[u], pts[v]             // one long edge
+	t0, t1 := pts[(u+3)%4], pts[(v+1)%4] // the edge across from it
+	seed := float64(len(p.ID)*7+p.Course*13) * 0.37
+	for k, t := range []float64{0.3, 0.68} {
+		wob := 0.05 * math.Sin(seed+float64(k)*2)
+		a, b := mix(s0, t0, t+wob), mix(s1, t1, t-wob)
+		q := mix(mix(a, b, 0.5), mix(s0, t0, 0), 0.04*math.Sin(seed*3+float64(k)))
+		d.page.f(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a.x), n(a.y), n(q.x), n(q.y), n(b.x), n(b.y))
+	}
+}
+
+// flecks stipples a soil surface, the same way every time.
+func (d *drawing) flecks(pts []pt) {
+	lo, hi := bounds(pts)
+	var b strings.Builder
+	seed := uint32(7)
+	for y := lo.y + 10; y < hi.y-6; y += 26 {
+		for x := lo.x + 10; x < hi.x-6; x += 29 {
+			seed = seed*1664525 + 1013904223
+			q := pt{x + float64(seed>>24&15), y + float64(seed>>16&15)}
+			if inside(q, pts) && inside(pt{q.x + 4, q.y + 2}, pts) {
+				fmt.Fprintf(&b, "M%s %sl3 1", n(q.x), n(q.y))
+			}
+		}
+	}
+	d.page.f(`<path d="%s" stroke="var(--soil-fleck)" stroke-width="1.6" stroke-linecap="round" fill="none"/>`, b.String())
+}
+
+// ground draws the ground line of an elevation, with the earth hatched.
+func (d *drawing) ground() {
+	y := d.at(vec{}).y
+	x0, x1 := d.box[0].x-16, d.box[1].x+16
+	d.line("d-ground", pt{x0, y}, pt{x1, y})
+	var b strings.Builder
+	for x := x0 + 6; x < x1; x += 11 {
+		fmt.Fprintf(&b, "M%s %sl-6 7", n(x), n(y))
+	}
+	d.page.f(`<path class="d-earth" d="%s"/>`, b.String())
+}
+
+// behind draws what the boards hide: posts and the surface of the soil.
+func (d *drawing) behind() {
+	for i := range d.f.Parts {
+		p := &d.f.Parts[i]
+		if !p.Hidden || d.sheet.Parts != nil {
+			continue
+		}
+		d.group(p, "")
+		var pts []pt
+		for _, c := range p.Body.Corners() {
+			pts = append(pts, d.place(c))
+		}
+		lo, hi := bounds(pts)
+		d.poly("d-hidden", []pt{lo, {hi.x, lo.y}, hi, {lo.x, hi.y}})
+		d.f2end()
+	}
+	if d.sheet.Parts != nil {
+		return
+	}
+	for _, c := range d.f.Cavities {
+		var pts []pt
+		for _, s := range c.Outline {
+			pts = append(pts, d.place(frame.Point{X: s.U, Y: s.V, Z: c.Top}))
+		}
+		lo, hi := bounds(pts)
+		d.line("d-level", lo, pt{hi.x, lo.y})
+	}
+}
+
+// letters writes each part's shop letter where it is seen, once for each place.
+func (d *drawing) letters() {
+	if d.view == Solid && d.sheet.Parts == nil {
+		return
+	}
+	r := d.sheet.Font * 0.72
+	middle := pt{(d.box[0].x + d.box[1].x) / 2, (d.box[0].y + d.box[1].y) / 2}
+	var taken []pt
+	for i, b := range d.order {
+		if b.part == nil || d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
+			continue
+		}
+		for _, f := range b.visible(d.cam) {
+			pts := d.corners(f)
+			lo, hi := bounds(pts)
+			c := pt{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+			if hi.x-lo.x > hi.y-lo.y { // off the middle, where posts and dimensions are
+				c.x = lo.x + (hi.x-lo.x)*0.36
+			}
+			if d.covered(i, c) || min(hi.x-lo.x, hi.y-lo.y) < 2 {
+				continue
+			}
+			at := c
+			if min(hi.x-lo.x, hi.y-lo.y) < 2.2*r { // too narrow: set it beside, towards the middle
+				if hi.x-lo.x > hi.y-lo.y {
+					at.y += math.Copysign(r+8, middle.y-c.y)
+				} else {
+					at.x += math.Copysign(r+8, middle.x-c.x)
+				}
+			}
+			if near(taken, at, 2.1*r) {
+				continue
+			}
+			taken = append(taken, at)
+			if at != c {
+				d.line("d-ext", c, at)
+			}
+			d.page.f(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
+			d.text("d-text d-letter", pt{at.x, at.y + r*0.5}, r*1.45, 0, b.part.Letter)
+			break
+		}
+	}
+}
+
+func near(taken []pt, q pt, r float64) bool {
+	for _, t := range taken {
+		if math.Hypot(t.x-q.x, t.y-q.y) < r {
+			return true
+		}
+	}
+	return false
+}
+
+// covered reports whether a later body is drawn over q.
+func (d *drawing) covered(i int, q pt) bool {
+	for _, b := range d.order[i+1:] {
+		for _, f := range b.visible(d.cam) {
+			if inside(q, d.corners(f)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// widest finds the middle, on paper, of the part that shows the most of itself
+// in this view.
+func (d *drawing) widest(ids []string) (pt, bool) {
+	var at pt
+	most := -1.0
+	for _, id := range ids {
+		p, ok := d.f.Part(id)
+		if !ok {
+			continue
+		}
+		var pts []pt
+		for _, c := range p.Body.Corners() {
+			pts = append(pts, d.place(c))
+		}
+		lo, hi := bounds(pts)
+		if size := (hi.x - lo.x) * (hi.y - lo.y); size > most {
+			most, at = size, pt{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+		}
+	}
+	at.x = min(max(at.x, d.box[0].x+12), d.box[1].x-12)
+	return at, most >= 0
+}
+
+// doubts puts a mark where a finding is.
+func (d *drawing) doubts() {
+	var taken []pt
+	k := 0
+	for _, f := range d.plan.Findings {
+		if f.Bed != d.f.Bed || f.Kept || len(f.Parts) == 0 {
+			continue
+		}
+		k++
+		c, ok := d.widest(f.Parts)
+		if !ok {
+			continue
+		}
+		for near(taken, c, d.sheet.Font*1.6) {
+			c.x += d.sheet.Font * 1.8
+		}
+		taken = append(taken, c)
+		s := d.sheet.Font * 0.75
+		d.page.f(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
+		d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})
+		d.text("d-text d-doubt-text", pt{c.x, c.y + s*0.42}, s*1.25, 0, fmt.Sprint(k))
+		d.f2end()
+	}
+}

@@ -1,0 +1,237 @@
+package draw
+
+import (
+	"flag"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+)
+
+var update = flag.Bool("update", false, "rewrite the golden drawings")
+
+func bed(t testing.TB, region string, edits ...design.Edit) *plan.Plan {
+	t.Helper()
+	shop, err := plan.ShopFor(region)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := design.New(shop.Catalog, "a bed")
+	for i := range edits {
+		edits[i].Bed = "b1"
+	}
+	if d, err = design.Apply(d, shop.Catalog, edits...); err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+var sheets = map[string]Sheet{
+	"wide":   {W: 860, H: 470, Font: 17, Edit: "?hand=%s"},
+	"narrow": {W: 360, H: 320, Font: 15, Edit: "?hand=%s"},
+	"paper":  {W: 1120, H: 790, Font: 20, Own: true},
+}
+
+// Every part is in every drawing once, and every dimension written is a measure
+// of the plan.
+func TestPartsAndDimensions(t *testing.T) {
+	p := bed(t, "us", design.Edit{Field: "cap", Value: "mitred"}, design.Edit{Field: "post_in_ground", Value: "4 in"})
+	part := regexp.MustCompile(`data-part="([^"]+)"`)
+	number := regexp.MustCompile(`<text class="d-text" [^>]*>(.*?)</text>`)
+	tags := regexp.MustCompile(`<[^>]+>`)
+	for name, s := range sheets {
+		for _, v := range Views {
+			svg := Bed(p, "b1", v.View, s)
+			seen := map[string]int{}
+			for _, m := range part.FindAllStringSubmatch(svg, -1) {
+				seen[m[1]]++
+			}
+			for _, q := range p.Frames[0].Parts {
+				if seen[q.ID] != 1 {
+					t.Errorf("%s %s: %s is drawn %d times", name, v.View, q.ID, seen[q.ID])
+				}
+			}
+			values := map[string]bool{}
+			for _, m := range p.Frames[0].Measures {
+				values[esc(p.Shop.Precision().Feet(m.Length()))] = true
+			}
+			found := 0
+			for _, m := range number.FindAllStringSubmatch(svg, -1) {
+				found++
+				if text := tags.ReplaceAllString(m[1], ""); !values[text] {
+					t.Errorf("%s %s: dimension %q is no measure of the plan", name, v.View, text)
+				}
+			}
+			if found < 3 || strings.Contains(svg, "NaN") || strings.Contains(svg, "Inf") {
+				t.Errorf("%s %s: %d dimensions", name, v.View, found)
+			}
+		}
+	}
+}
+
+// Painting order against a brute-force depth test: where two solids are in line
+// for the viewer, the one that is nearer there is painted later. First random
+// boxes that share no room, then the frames of beds of every kind from all
+// sides. Boxes may hide one another in a ring, which no order can paint; frames
+// never may.
+func TestPaintOrder(t *testing.T) {
+	r := rand.New(rand.NewPCG(4, 4))
+	rings := 0
+	for range 150 {
+		cam := turned(float64(r.IntN(360)), float64(5+r.IntN(80)))
+		var list []*body
+		for len(list) < 9 {
+			at := func(n int) measure.Length { return measure.Length(r.IntN(n)) * 100 * measure.Millimetre }
+			lo := frame.Point{X: at(20), Y: at(20), Z: at(10)}
+			step := 100 * measure.Millimetre
+			b := newBody(nil, frame.Box(lo, frame.Point{X: lo.X + step + at(12), Y: lo.Y + step + at(12), Z: lo.Z + step + at(6)}), cam)
+			free := true
+			for _, o := range list {
+				free = free && apart(b, o)
+			}
+			if free {
+				list = append(list, b)
+			}
+		}
+		order, ring := paint(list, cam)
+		if ring {
+			rings++
+			continue
+		}
+		checkOrder(t, order, cam)
+	}
+	if rings > 30 {
+		t.Errorf("%d of 150 scenes were rings", rings)
+	}
+	for _, corners := range []string{design.SidesCover, design.EndsCover, design.Pinwheel} {
+		for _, capStyle := range []string{design.NoCap, design.Butted, design.Mitred} {
+			p := bed(t, "us", design.Edit{Field: "corners", Value: corners}, design.Edit{Field: "cap", Value: capStyle})
+			for yaw := 3.0; yaw < 360; yaw += 27 {
+				d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}
+				order, ring := paint(d.bodies(), d.cam)
+				if ring {
+					t.Errorf("%s, cap %s, from %v degrees: the frame is a ring", corners, capStyle, yaw)
+				}
+				checkOrder(t, order, d.cam)
+			}
+		}
+	}
+}
+
+// apart reports whether two boxes share no room.
+func apart(a, b *body) bool {
+	for i := range 3 {
+		lo := [2]float64{math.Inf(1), math.Inf(1)}
+		hi := [2]float64{math.Inf(-1), math.Inf(-1)}
+		for k, o := range []*body{a, b} {
+			for _, v := range o.all {
+				lo[k], hi[k] = min(lo[k], v[i]), max(hi[k], v[i])
+			}
+		}
+		if hi[0] <= lo[1] || hi[1] <= lo[0] {
+			return true
+		}
+	}
+	return false
+}
+
+// checkOrder samples the paper wherever two bodies may both be seen.
+func checkOrder(t *testing.T, order []*body, cam camera) {
+	t.Helper()
+	for i, a := range order {
+		for j, b := range order[i+1:] {
+			lo := pt{max(a.lo.x, b.lo.x), max(a.lo.y, b.lo.y)}
+			hi := pt{min(a.hi.x, b.hi.x), min(a.hi.y, b.hi.y)}
+			for k := range 25 {
+				q := pt{lo.x + (hi.x-lo.x)*(float64(k%5)+0.5)/5, lo.y + (hi.y-lo.y)*(float64(k/5)+0.5)/5}
+				da, okA := depthAt(a, q, cam)
+				db, okB := depthAt(b, q, cam)
+				if okA && okB && da > db+1 {
+					t.Fatalf("depth %.0f is painted as %d, depth %.0f later as %d", da, i, db, i+1+j)
+				}
+			}
+		}
+	}
+}
+
+// depthAt is how near to the viewer a body is where the paper shows q.
+func depthAt(b *body, q pt, c camera) (float64, bool) {
+	for _, f := range b.visible(c) {
+		var flat []pt
+		for _, v := range f.corners {
+			flat = append(flat, c.flat(v))
+		}
+		if !inside(q, flat) {
+			continue
+		}
+		// The plane n.v = d meets the ray q + s toward.
+		foot := vec{}
+		for i := range 3 {
+			foot[i] = c.right[i]*q.x - c.up[i]*q.y
+		}
+		return (f.normal.dot(f.corners[0]) - f.normal.dot(foot)) / f.normal.dot(c.toward), true
+	}
+	return 0, false
+}
+
+// A board's pieces and offcut are drawn to one scale: 45, 45 and 5 1/2 in of 96
+// with 1/8 in kerfs.
+func TestBoardToScale(t *testing.T) {
+	in := measure.Inch
+	b := cutting.Board{Stock: cutting.Stock{Length: 96 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in}}, Offcut: 96*in - 90*in - in/4}
+	svg := Board(b, in/8, 96*in, measure.Sixteenths, 964)
+	for _, want := range []string{`x="2" y="1" width="450"`, `x="453.25" y="1" width="450"`, "5 3/4 in"} {
+		if !strings.Contains(strings.NewReplacer(`<tspan class="d-frac">`, "", "</tspan>", "").Replace(svg), want) {
+			t.Errorf("no %s in %s", want, svg)
+		}
+	}
+}
+
+// Golden drawings: the demo's defaults in every view.
+func TestGolden(t *testing.T) {
+	for _, c := range catalog.Regions() {
+		p := bed(t, c.ID, design.Edit{Field: "cap", Value: "mitred"})
+		for _, v := range Views {
+			name := filepath.Join("testdata", fmt.Sprintf("%s-%s.svg", c.ID, v.View))
+			got := Bed(p, "b1", v.View, sheets["paper"])
+			if *update {
+				if err := os.MkdirAll("testdata", 0o755); err != nil {
+					t.Fatal(err)
+				}
+				if err := os.WriteFile(name, []byte(got), 0o644); err != nil {
+					t.Fatal(err)
+				}
+			}
+			want, err := os.ReadFile(name)
+			if err != nil || string(want) != got {
+				t.Errorf("%s has changed (%v); look at it and refresh it with -update", name, err)
+			}
+		}
+	}
+}
+
+func BenchmarkBed(b *testing.B) {
+	p := bed(b, "us", design.Edit{Field: "cap", Value: "mitred"})
+	for _, v := range Views {
+		b.Run(string(v.View), func(b *testing.B) {
+			for b.Loop() {
+				Bed(p, "b1", v.View, sheets["wide"])
+			}
+		})
+	}
+}

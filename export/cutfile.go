@@ -1,0 +1,218 @@
+package export
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"chamfer/core/cutting"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// The cut request and answer files are described in docs/format.md.
+type cutFile struct {
+	Kerf  string `json:"kerf"`
+	Stock []struct {
+		ID       string `json:"id"`
+		Profile  string `json:"profile"`
+		Length   string `json:"length"`
+		Price    string `json:"price"`
+		Quantity *int   `json:"quantity"`
+		Trim     *struct {
+			Start string `json:"start"`
+			End   string `json:"end"`
+		} `json:"trim"`
+	} `json:"stock"`
+	Pieces []struct {
+		ID       string `json:"id"`
+		Profile  string `json:"profile"`
+		Length   string `json:"length"`
+		Quantity *int   `json:"quantity"`
+	} `json:"pieces"`
+}
+
+// ReadCuts reads a cut request. Errors are one line naming the field and the
+// fault, most as [*cutting.BadRequest].
+func ReadCuts(raw []byte) (cutting.Request, error) {
+	var r cutting.Request
+	if len(raw) > MaxFile {
+		return r, ErrTooLarge
+	}
+	var f cutFile
+	dec := json.NewDecoder(bytes.NewReader(raw))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&f); err != nil {
+		return r, fmt.Errorf("cut request: %w", plainly(err))
+	}
+	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
+		return r, &cutting.BadRequest{Field: "cut request", Fault: "there is more after the closing brace"}
+	}
+	c := &cutReader{}
+	if f.Kerf == "" {
+		c.err = &cutting.BadRequest{Field: "kerf", Fault: `missing; write it like "1/8 in", or "0 in"`}
+	}
+	r.Kerf = c.length("kerf", f.Kerf)
+	for i, s := range f.Stock {
+		at := fmt.Sprintf("stock[%d]", i)
+		o := cutting.Stock{ID: s.ID, Profile: s.Profile, Length: c.length(at+".length", s.Length), Quantity: cutting.Unlimited}
+		o.Price = c.price(at+".price", s.Price)
+		if s.ID == "" {
+			c.fault(at+".id", "missing")
+		}
+		if s.Quantity != nil {
+			o.Quantity = *s.Quantity
+			if o.Quantity < 0 {
+				c.fault(at+".quantity", fmt.Sprintf("%d is not a number of boards", o.Quantity))
+			}
+		}
+		if s.Trim != nil {
+			o.TrimStart = c.trim(at+".trim.start", s.Trim.Start)
+			o.TrimEnd = c.trim(at+".trim.end", s.Trim.End)
+		}
+		r.Stock = append(r.Stock, o)
+	}
+	for i, p := range f.Pieces {
+		at := fmt.Sprintf("pieces[%d]", i)
+		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Quantity: 1}
+		if p.ID == "" {
+			c.fault(at+".id", "missing")
+		}
+		if p.Quantity != nil {
+			q.Quantity = *p.Quantity
+		}
+		r.Pieces = append(r.Pieces, q)
+	}
+	if c.err != nil {
+		return r, c.err
+	}
+	return r, r.Check()
+}
+
+// plainly says a JSON fault in one line.
+func plainly(err error) error {
+	var t *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &t):
+		return &cutting.BadRequest{Field: t.Field, Fault: fmt.Sprintf("a %s stands where a %s belongs", t.Value, t.Type)}
+	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
+		return errors.New("the file ends too early")
+	}
+	return err
+}
+
+// cutReader keeps the first fault.
+type cutReader struct{ err error }
+
+func (c *cutReader) fault(field, fault string) {
+	if c.err == nil {
+		c.err = &cutting.BadRequest{Field: field, Fault: fault}
+	}
+}
+
+// length reads a length that carries its unit: a cut request has no project
+// around it that would say what a bare number is.
+func (c *cutReader) length(field, text string) measure.Length {
+	mm, err := measure.Parse(text, measure.Metric)
+	if err != nil {
+		reason := err.Error()
+		if p := (*measure.ParseError)(nil); errors.As(err, &p) {
+			reason = fmt.Sprintf(`%q: %v; write it like "93 1/2 in" or "2400 mm"`, text, p.Reason)
+		}
+		c.fault(field, reason)
+		return 0
+	}
+	if in, err := measure.Parse(text, measure.Imperial); err == nil && in != mm {
+		c.fault(field, fmt.Sprintf(`%q needs its unit here, such as "%s in" or "%s mm"`, text, text, text))
+	}
+	return mm
+}
+
+func (c *cutReader) trim(field, text string) measure.Length {
+	if text == "" {
+		return 0
+	}
+	return c.length(field, text)
+}
+
+func (c *cutReader) price(field, text string) money.Amount {
+	a, err := money.Parse(text)
+	if err != nil {
+		c.fault(field, err.Error())
+	}
+	return a
+}
+
+// CutAnswer is the answer file.
+type CutAnswer struct {
+	Cost       string     `json:"cost"`
+	LowerBound string     `json:"lower_bound"`
+	Proved     bool       `json:"proved"`
+	Boards     []CutBoard `json:"boards"`
+	Unmet      []CutUnmet `json:"unmet"`
+	ElapsedMS  *float64   `json:"elapsed_ms,omitempty"`
+}
+
+// CutBoard is a way to cut a board, done Count times.
+type CutBoard struct {
+	Stock  string     `json:"stock"`
+	Count  int        `json:"count"`
+	Cuts   []CutPiece `json:"cuts"`
+	Offcut string     `json:"offcut"`
+}
+
+// CutPiece is one piece cut.
+type CutPiece struct {
+	Piece  string `json:"piece"`
+	Length string `json:"length"`
+}
+
+// CutUnmet is a piece that could not be had.
+type CutUnmet struct {
+	Piece    string `json:"piece"`
+	Quantity int    `json:"quantity"`
+}
+
+// Answer turns an answer into its file form.
+func Answer(a cutting.Answer) CutAnswer {
+	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Boards: []CutBoard{}, Unmet: []CutUnmet{}}
+	for _, b := range a.Boards {
+		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
+		for _, c := range b.Cuts {
+			cb.Cuts = append(cb.Cuts, CutPiece{c.Piece, c.Length.String()})
+		}
+		out.Boards = append(out.Boards, cb)
+	}
+	for _, u := range a.Unmet {
+		out.Unmet = append(out.Unmet, CutUnmet{u.Piece, u.Quantity})
+	}
+	return out
+}
+
+// WriteAnswer writes an answer as JSON with the time it took.
+func WriteAnswer(w io.Writer, a cutting.Answer, took time.Duration) error {
+	out := Answer(a)
+	ms := float64(took.Microseconds()) / 1000
+	out.ElapsedMS = &ms
+	return encode(w, out)
+}
+
+func encode(w io.Writer, v any) error {
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	e.SetIndent("", "  ")
+	return e.Encode(v)
+}
+
+// Reasons writes one line for each piece that could not be had.
+func Reasons(a cutting.Answer) string {
+	var b strings.Builder
+	for _, u := range a.Unmet {
+		fmt.Fprintf(&b, "%d of piece %s: %s\n", u.Quantity, u.Piece, u.Reason)
+	}
+	return b.String()
+}

@@ -1,0 +1,229 @@
+package export
+
+import (
+	"bytes"
+	"encoding/csv"
+	"encoding/json"
+	"reflect"
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/plan"
+)
+
+func example(t *testing.T, region string) []byte {
+	t.Helper()
+	c, err := catalog.ForRegion(region)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.ExampleNamed("boarded", c)
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := d.Encode()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return raw
+}
+
+// Every example passes the schema and comes back as it was.
+func TestDesignReadsBack(t *testing.T) {
+	for _, region := range []string{"us", "metric"} {
+		raw := example(t, region)
+		d, err := ReadDesign(raw)
+		if err != nil {
+			t.Fatal(err)
+		}
+		again, err := d.Encode()
+		if err != nil || !bytes.Equal(raw, again) {
+			t.Errorf("%s: %v", region, err)
+		}
+	}
+}
+
+// The schema and the design's own fields name the same keys.
+func TestSchemaNamesEveryField(t *testing.T) {
+	var s struct {
+		Defs struct {
+			Bed struct {
+				Properties map[string]any
+				Required   []string
+			}
+		} `json:"$defs"`
+	}
+	if err := json.Unmarshal(Schema, &s); err != nil {
+		t.Fatal(err)
+	}
+	bed := reflect.TypeFor[design.Bed]()
+	for i := range bed.NumField() {
+		key, _, _ := strings.Cut(bed.Field(i).Tag.Get("json"), ",")
+		if _, ok := s.Defs.Bed.Properties[key]; !ok {
+			t.Errorf("the schema lacks %s", key)
+		}
+		delete(s.Defs.Bed.Properties, key)
+	}
+	for key := range s.Defs.Bed.Properties {
+		t.Errorf("the schema has %s, a bed does not", key)
+	}
+}
+
+func TestRefusedDesigns(t *testing.T) {
+	good := string(example(t, "us"))
+	for name, c := range map[string]struct{ raw, says string }{
+		"no JSON":       {"{", "not JSON"},
+		"trailing":      {good + "x", "not JSON"},
+		"an array":      {"[]", "the file"},
+		"version":       {strings.Replace(good, "chamfer/1", "chamfer/9", 1), `"chamfer/9"`},
+		"no region":     {strings.Replace(good, `"region": "us",`, "", 1), "region"},
+		"other region":  {strings.Replace(good, `"us"`, `"moon"`, 1), "region"},
+		"bad length":    {strings.Replace(good, `"96 in"`, `"long"`, 1), "long"},
+		"number length": {strings.Replace(good, `"96 in"`, `96`, 1), "length"},
+		"out of range":  {strings.Replace(good, `"96 in"`, `"90 m"`, 1), "length"},
+		"unknown key":   {strings.Replace(good, `"grass"`, `"gras"`, 1), "gras"},
+		"unknown board": {strings.Replace(good, `"2x8"`, `"2x7"`, 1), "2x7"},
+		"two beds, one id": {strings.Replace(good, `"beds": [`, `"beds": [`+good[strings.Index(good, "    {"):strings.LastIndex(good, "  ]")-1]+",", 1),
+			"own id"},
+		"too large": {good + strings.Repeat(" ", MaxFile), "2 MB"},
+	} {
+		if _, err := ReadDesign([]byte(c.raw)); err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+func FuzzReadDesign(f *testing.F) {
+	f.Add([]byte(`{"format":"chamfer/1"}`))
+	c, _ := catalog.ForRegion("us")
+	raw, _ := design.New(c, "x").Encode()
+	f.Add(raw)
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		d, err := ReadDesign(raw)
+		if err != nil {
+			return
+		}
+		shop, err := plan.ShopFor(d.Region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if _, err := plan.Make(d, shop); err != nil {
+			t.Errorf("a design that was read cannot be planned: %v", err)
+		}
+	})
+}
+
+const request = `{"kerf": "1/8 in", "stock": [
+  {"id": "c26-8", "profile": "2x6", "length": "8 ft", "price": "11.40"},
+  {"id": "shed-1", "profile": "2x6", "length": "53 in", "price": "0", "quantity": 1, "trim": {"start": "1 in", "end": "0 in"}}],
+ "pieces": [{"id": "side", "profile": "2x6", "length": "93 1/2 in", "quantity": 4}]}`
+
+func TestCutRequest(t *testing.T) {
+	r, err := ReadCuts([]byte(request))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r.Stock[0].Quantity != cutting.Unlimited || r.Stock[1].Quantity != 1 || r.Stock[1].Usable().String() != "52 in" {
+		t.Errorf("%+v", r)
+	}
+	a, err := cutting.Solve(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Unmet: []CutUnmet{},
+		Boards: []CutBoard{{"c26-8", 4, []CutPiece{{"side", "93 1/2 in"}}, "2 3/8 in"}}}
+	if got := Answer(a); !reflect.DeepEqual(got, want) {
+		t.Errorf("%+v", got)
+	}
+	for field, raw := range map[string]string{
+		"kerf":               strings.Replace(request, "1/8 in", "1/0 in", 1),
+		"stock[0].length":    strings.Replace(request, `"8 ft"`, `"96"`, 1), // a bare number has no unit here
+		"stock[0].price":     strings.Replace(request, "11.40", "-1", 1),
+		"stock[1].trim":      strings.Replace(request, `"53 in"`, `"1 in"`, 1),
+		"pieces[0].length":   strings.Replace(request, "93 1/2 in", "0 in", 1),
+		"pieces[0].quantity": strings.Replace(request, `"quantity": 4`, `"quantity": 0`, 1),
+		"cut request":        "{",
+		"pieces":             `{"kerf": "0 in", "stock": [], "pieces": []}`,
+	} {
+		_, err := ReadCuts([]byte(raw))
+		if err == nil || !strings.HasPrefix(err.Error(), field) || strings.Contains(err.Error(), "\n") {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// The lists as CSV: they parse, name every piece and add up; nothing a
+// spreadsheet would run as a formula gets in.
+func TestLists(t *testing.T) {
+	d, err := ReadDesign(example(t, "us"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var cuts, shopping bytes.Buffer
+	if err := WriteCutList(&cuts, p); err != nil {
+		t.Fatal(err)
+	}
+	if err := WriteShopping(&shopping, p); err != nil {
+		t.Fatal(err)
+	}
+	rows, err := csv.NewReader(&cuts).ReadAll()
+	if err != nil || len(rows)-1 != len(p.Frames[0].Parts) {
+		t.Errorf("%d pieces of %d, %v", len(rows)-1, len(p.Frames[0].Parts), err)
+	}
+	rows, err = csv.NewReader(&shopping).ReadAll()
+	if err != nil || rows[len(rows)-1][5] != p.Bill.Total.String() {
+		t.Errorf("%v, %v", rows, err)
+	}
+	var out bytes.Buffer
+	if err := finish(csv.NewWriter(&out), [][]string{{"=1+1", "+x", "plain"}}); err != nil || out.String() != "'=1+1,'+x,plain\n" {
+		t.Errorf("%q, %v", out.String(), err)
+	}
+}
+
+// The plan file holds the keys other programs rely on.
+func TestPlanKeys(t *testing.T) {
+	d, _ := ReadDesign(example(t, "metric"))
+	shop, _ := plan.ShopFor("metric")
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := WritePlan(&b, p); err != nil {
+		t.Fatal(err)
+	}
+	var out map[string]any
+	if err := json.Unmarshal(b.Bytes(), &out); err != nil {
+		t.Fatal(err)
+	}
+	for _, key := range strings.Fields("parts units joints sheets cavities cuts shopping fixings ground fill bill findings steps") {
+		if out[key] == nil {
+			t.Errorf("no %s", key)
+		}
+	}
+	part := out["parts"].([]any)[0].(map[string]any)
+	for _, key := range strings.Fields("id role profile material length_mm width_mm thickness_mm bed box_mm") {
+		if part[key] == nil {
+			t.Errorf("a part has no %s", key)
+		}
+	}
+	// Lower left of the front board: the origin; 2400 + 2 x 50 clear under a cap
+	// 50 in, 50 mm boards: 2600 long.
+	if box := part["box_mm"].([]any); box[0].(float64) != 0 || box[2].(float64) != 0 || box[3].(float64) != 2600 {
+		t.Errorf("front board %v", box)
+	}
+	if v := out["cavities"].([]any)[0].(map[string]any)["volume_m3"].(float64); v < 1 || v > 1.2 {
+		t.Errorf("soil %v m3", v)
+	}
+}

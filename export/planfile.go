@@ -1,0 +1,190 @@
+package export
+
+import (
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strconv"
+
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+)
+
+// m is a JSON object whose keys are stable (docs/format.md); encoding/json
+// writes them sorted, so the same plan gives the same bytes.
+type m = map[string]any
+
+// WritePlan writes a whole plan as JSON.
+func WritePlan(w io.Writer, p *plan.Plan) error {
+	out := m{"format": "chamfer-plan/1", "design": p.Design, "units": []m{}}
+	parts, joints, sheets, cavities := []m{}, []m{}, []m{}, []m{}
+	for i := range p.Frames {
+		f := &p.Frames[i]
+		for _, part := range f.Parts {
+			parts = append(parts, partJSON(part))
+		}
+		for _, j := range f.Joints {
+			joints = append(joints, m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
+				"through_mm": j.Through.Millimetres(), "into_mm": j.Into.Millimetres(), "run_mm": j.Run.Millimetres()})
+		}
+		for _, s := range f.Sheets {
+			sheets = append(sheets, m{"id": s.ID, "bed": s.Bed, "material": s.Material, "place": s.Place,
+				"length_mm": s.Length.Millimetres(), "width_mm": s.Width.Millimetres(), "turn_up_mm": s.TurnUp.Millimetres()})
+		}
+		for _, c := range f.Cavities {
+			outline := [][2]float64{}
+			for _, s := range c.Outline {
+				outline = append(outline, [2]float64{s.U.Millimetres(), s.V.Millimetres()})
+			}
+			cavities = append(cavities, m{"id": c.ID, "bed": c.Bed, "outline_mm": outline, "bottom_mm": c.Bottom.Millimetres(),
+				"top_mm": c.Top.Millimetres(), "volume_m3": c.Net().CubicMetres(), "gross_m3": c.Gross().CubicMetres()})
+		}
+	}
+	out["parts"], out["joints"], out["sheets"], out["cavities"] = parts, joints, sheets, cavities
+	cuts := []m{}
+	for _, c := range p.Cuts {
+		cuts = append(cuts, m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer)})
+	}
+	out["cuts"] = cuts
+	shopping := []m{}
+	for _, l := range p.Bill.Lines {
+		shopping = append(shopping, m{"group": l.Group, "sku": l.SKU, "item": l.Item, "quantity": l.Quantity, "unit": l.Unit, "price": l.Price, "amount": l.Amount, "why": l.Why})
+	}
+	out["shopping"] = shopping
+	fixings := []m{}
+	for _, n := range p.Fixings.Needs {
+		fixings = append(fixings, m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
+			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(p.Shop.Precision()), "source": fixing.Source})
+	}
+	out["fixings"] = fixings
+	holes := []m{}
+	for _, h := range p.Ground.Holes {
+		holes = append(holes, m{"depth_mm": h.Depth.Millimetres(), "count": h.Count})
+	}
+	out["ground"] = m{"footprint_m2": p.Ground.Footprint.SquareMetres(), "holes": holes}
+	ways := []m{}
+	for i, w := range p.Fill.Ways {
+		ways = append(ways, m{"fill": w.Fill.ID, "kind": w.Fill.Kind, "packs": w.Packs, "cost": w.Cost(), "chosen": i == p.Fill.Chosen, "cheapest": i == p.Fill.Cheapest})
+	}
+	out["fill"] = m{"volume_m3": p.Fill.Net.CubicMetres(), "order_m3": p.Fill.Order.CubicMetres(), "barrows": p.Fill.Barrows,
+		"wet_mass_kg": float64(p.Fill.WetMass), "ways": ways}
+	best, worst := p.PerYear()
+	out["bill"] = m{"subtotal": p.Bill.Subtotal, "tax": p.Bill.Tax, "total": p.Bill.Total, "currency": p.Shop.Currency().Code,
+		"per_area": p.PerArea(), "area_unit": p.AreaUnit(), "per_year": []any{best, worst}}
+	findings := []m{}
+	for _, f := range p.Findings {
+		remedies := []m{}
+		for _, r := range f.Remedies {
+			edits := []m{}
+			for _, e := range r.Edits {
+				edits = append(edits, m{"bed": e.Bed, "field": e.Field, "value": e.Value})
+			}
+			remedies = append(remedies, m{"label": r.Label, "edits": edits})
+		}
+		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": f.Text,
+			"why": f.Why.String(), "source": f.Why.Source, "kept": f.Kept, "remedies": remedies})
+	}
+	out["findings"] = findings
+	steps := []m{}
+	for _, s := range p.Steps {
+		cautions := []m{}
+		for _, c := range s.Cautions {
+			cautions = append(cautions, m{"text": c.Text, "why": c.Why})
+		}
+		steps = append(steps, m{"id": s.ID, "bed": s.Bed, "title": s.Title, "where": s.Where, "do": s.Do, "have": s.Have, "cautions": cautions, "parts": s.New})
+	}
+	out["steps"] = steps
+	return encode(w, out)
+}
+
+func partJSON(p frame.Part) m {
+	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "profile": p.Profile, "material": p.Species, "course": p.Course,
+		"length_mm": p.Length.Millimetres(), "width_mm": p.Width.Millimetres(), "thickness_mm": p.Thickness.Millimetres(), "ends": p.Ends, "hidden": p.Hidden}
+	if p.Body.IsBox() {
+		lo, hi := p.Body.Bounds()
+		a, b := place(lo), place(hi)
+		o["box_mm"] = []float64{a[0], a[1], a[2], b[0], b[1], b[2]}
+		return o
+	}
+	corners := [][3]float64{}
+	for _, c := range p.Body.Corners() {
+		corners = append(corners, place(c))
+	}
+	o["solid_mm"] = corners
+	return o
+}
+
+func place(p frame.Point) [3]float64 {
+	return [3]float64{p.X.Millimetres(), p.Y.Millimetres(), p.Z.Millimetres()}
+}
+
+// WriteCutList writes every board and piece as CSV: one row a piece on its
+// board, lengths in the project's words and in millimetres.
+func WriteCutList(w io.Writer, p *plan.Plan) error {
+	c := csv.NewWriter(w)
+	pr := p.Shop.Precision()
+	rows := [][]string{{"board", "of", "profile", "timber", "board length", "piece", "use", "length", "length_mm", "from left end", "left over"}}
+	n := 0
+	for _, cuts := range p.Cuts {
+		for _, b := range cuts.Answer.Boards {
+			for range b.Count {
+				n++
+				at := b.Stock.TrimStart
+				for i, cut := range b.Cuts {
+					left := ""
+					if i == len(b.Cuts)-1 {
+						left = pr.Short(b.Offcut)
+					}
+					rows = append(rows, []string{strconv.Itoa(n), b.Stock.ID, cuts.Profile.Name, cuts.Species.Name, pr.Short(b.Stock.Length),
+						cut.Piece, use(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(at + cut.Length), left})
+					at += cut.Length + cuts.Request.Kerf
+				}
+			}
+		}
+	}
+	return finish(c, rows)
+}
+
+func millimetres(l measure.Length) string { return strconv.FormatFloat(l.Millimetres(), 'f', -1, 64) }
+
+func use(p *plan.Plan, letter string) string {
+	for i := range p.Frames {
+		for _, part := range p.Frames[i].Parts {
+			if part.Letter == letter {
+				return part.Kind
+			}
+		}
+	}
+	return ""
+}
+
+// WriteShopping writes the shopping list as CSV.
+func WriteShopping(w io.Writer, p *plan.Plan) error {
+	rows := [][]string{{"group", "item", "quantity", "unit", "price", "amount", "sku"}}
+	for _, l := range p.Bill.Lines {
+		rows = append(rows, []string{string(l.Group), l.Item, strconv.Itoa(l.Quantity), l.Unit, l.Price.String(), l.Amount.String(), l.SKU})
+	}
+	if p.Bill.Tax > 0 {
+		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), ""})
+	}
+	rows = append(rows, []string{"", "total", "", "", p.Shop.Currency().Code, p.Bill.Total.String(), ""})
+	return finish(csv.NewWriter(w), rows)
+}
+
+// finish writes rows, with a quote before anything a spreadsheet would run as
+// a formula.
+func finish(c *csv.Writer, rows [][]string) error {
+	for _, r := range rows {
+		for i, cell := range r {
+			if cell != "" && (cell[0] == '=' || cell[0] == '+' || cell[0] == '@' || cell[0] == '-') {
+				r[i] = "'" + cell
+			}
+		}
+	}
+	if err := c.WriteAll(rows); err != nil {
+		return fmt.Errorf("write csv: %w", err)
+	}
+	return nil
+}

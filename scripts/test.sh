@@ -1,0 +1,36 @@
+#!/usr/bin/env bash
+# Everything that has to hold before a change lands. Installs what it needs from
+# Debian's packages where it can, and says what is missing where it cannot.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+need() { # command package
+  command -v "$1" >/dev/null 2>&1 && return 0
+  echo "installing $2 (for $1)"
+  if [ "$(id -u)" != 0 ] || ! command -v apt-get >/dev/null 2>&1; then
+    echo "$1 is missing and cannot be installed here: install Debian's $2 and try again" >&2
+    return 1
+  fi
+  [ -n "${updated:-}" ] || { apt-get update -qq >/dev/null && updated=1; }
+  DEBIAN_FRONTEND=noninteractive apt-get install -y -qq "$2" >/dev/null
+}
+need chromium chromium
+need units units
+need gcc gcc
+# cgo, which the race detector uses, also needs the C library's headers.
+[ -e /usr/include/stdlib.h ] || need no-such-command libc6-dev || true
+
+echo "gofmt"
+unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))
+if [ -n "$unformatted" ]; then
+  echo "gofmt wants changes in: $unformatted" >&2
+  exit 1
+fi
+echo "go vet"
+go vet ./...
+echo "staticcheck"
+go tool staticcheck ./...
+echo "go test -race, the core"
+CGO_ENABLED=1 go test -race ./core/...
+echo "go test, everything else"
+go test $(go list ./... | grep -v '^chamfer/core')

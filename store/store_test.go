@@ -1,0 +1,165 @@
+package store
+
+import (
+	"errors"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+)
+
+func open(t *testing.T, path string) *Store {
+	t.Helper()
+	s, err := Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	return s
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+func soil(t *testing.T, s *Store, id int64) measure.Length {
+	t.Helper()
+	p, err := s.Project(id)
+	must(t, err)
+	return p.Design.Beds[0].Soil / measure.Inch
+}
+
+// Undo, redo and history are moves over stored revisions, and a file opened
+// again holds all of it.
+func TestRevisions(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "beds.db")
+	s := open(t, path)
+	d := design.New(catalog.Regions()[0], "a bed")
+	id, err := s.Create(d, "started")
+	must(t, err)
+	edit := func(inches measure.Length) {
+		t.Helper()
+		p, err := s.Project(id)
+		must(t, err)
+		p.Design.Beds[0].Soil = inches * measure.Inch
+		must(t, s.Save(id, p.Head, p.Design, "soil"))
+	}
+	edit(10)
+	edit(11)
+	must(t, s.Undo(id))
+	must(t, s.Undo(id))
+	if got := soil(t, s, id); got != 12 {
+		t.Errorf("after two undos %d in", got)
+	}
+	if err := s.Undo(id); !errors.Is(err, ErrNothing) {
+		t.Errorf("undo past the start: %v", err)
+	}
+	must(t, s.Redo(id))
+	if got := soil(t, s, id); got != 10 {
+		t.Errorf("after a redo %d in", got)
+	}
+	edit(14) // a new branch: redo now has nowhere to go, history keeps both
+	if err := s.Redo(id); !errors.Is(err, ErrNothing) {
+		t.Errorf("redo after an edit: %v", err)
+	}
+	list, err := s.History(id, 10)
+	must(t, err)
+	if len(list) != 4 {
+		t.Fatalf("%d revisions, want 4", len(list))
+	}
+	must(t, s.Close())
+	s = open(t, path)
+	if got := soil(t, s, id); got != 14 {
+		t.Errorf("after opening again %d in", got)
+	}
+	must(t, s.GoTo(id, list[1].ID)) // the abandoned 11 in
+	if got := soil(t, s, id); got != 11 {
+		t.Errorf("gone to %d in", got)
+	}
+	if err := s.GoTo(id, 9999); !errors.Is(err, ErrNotFound) {
+		t.Errorf("went to a revision that is not there: %v", err)
+	}
+}
+
+// Two windows: the later save is told, and nothing is overwritten.
+func TestConflict(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "beds.db"))
+	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started")
+	must(t, err)
+	p, err := s.Project(id)
+	must(t, err)
+	var wait sync.WaitGroup
+	results := make([]error, 8)
+	for i := range results {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			d := p.Design.Copy()
+			d.Beds[0].Soil = measure.Length(8+i) * measure.Inch
+			results[i] = s.Save(id, p.Head, d, "soil")
+		}()
+	}
+	wait.Wait()
+	saved := 0
+	for _, err := range results {
+		var c *Conflict
+		switch {
+		case err == nil:
+			saved++
+		case !errors.As(err, &c) || c.Base != p.Head || c.Head == p.Head:
+			t.Errorf("%v is no conflict", err)
+		}
+	}
+	list, err := s.History(id, 100)
+	must(t, err)
+	if saved != 1 || len(list) != 2 {
+		t.Errorf("%d saves went through, %d revisions", saved, len(list))
+	}
+}
+
+func TestDeleteTicksHabits(t *testing.T) {
+	s := open(t, filepath.Join(t.TempDir(), "beds.db"))
+	id, err := s.Create(design.New(catalog.Regions()[1], "a bed"), "started")
+	must(t, err)
+	must(t, s.Delete(id))
+	if list, err := s.Projects(); err != nil || len(list) != 0 {
+		t.Errorf("deleted, yet %d projects, %v", len(list), err)
+	}
+	must(t, s.Restore(id))
+	if list, err := s.Projects(); err != nil || len(list) != 1 {
+		t.Errorf("restored, yet %d projects, %v", len(list), err)
+	}
+	if err := s.Delete(99); !errors.Is(err, ErrNotFound) {
+		t.Errorf("deleted what is not there: %v", err)
+	}
+	must(t, s.Tick(id, "step:cut", true))
+	must(t, s.Tick(id, "step:cut", true))
+	must(t, s.Tick(id, "step:buy", true))
+	must(t, s.Tick(id, "step:buy", false))
+	if ticks, err := s.Ticks(id); err != nil || len(ticks) != 1 || !ticks["step:cut"] {
+		t.Errorf("ticks %v, %v", ticks, err)
+	}
+	if err := s.Tick(99, "x", true); err == nil {
+		t.Error("ticked a project that is not there: foreign keys are off")
+	}
+	c := catalog.Regions()[1]
+	h, err := s.Habits(c)
+	must(t, err)
+	h.Kerf = 2 * measure.Millimetre
+	must(t, s.SetHabits(c.ID, h))
+	must(t, s.SetHabits(c.ID, h))
+	if got, err := s.Habits(c); err != nil || got != h {
+		t.Errorf("habits %+v, %v", got, err)
+	}
+	var mode string
+	must(t, s.db.Get(&mode, "PRAGMA journal_mode"))
+	if mode != "wal" {
+		t.Errorf("journal mode %s", mode)
+	}
+}

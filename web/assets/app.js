@@ -1,0 +1,164 @@
+// The page's script. The server renders everything; this sends a changed form
+// and puts the part that comes back in place, keeping focus and scroll. Without
+// it every form still works.
+import Alpine from '@alpinejs/csp'
+import morph from '@alpinejs/morph'
+
+document.documentElement.classList.add('js')
+Alpine.plugin(morph)
+
+const page = () => document.getElementById('bench')
+const typing = (el) => el.matches('input:not([type=radio]), select, textarea')
+
+// One request at a time: each sends the revision the last one left behind.
+let queue = Promise.resolve()
+
+function send(form, extra) {
+  queue = queue.then(() => post(form, extra)).catch(() => form.submit())
+  return queue
+}
+
+async function post(form, extra) {
+  const body = new URLSearchParams(new FormData(form))
+  const rev = page().querySelector('input[name=rev]')
+  if (rev) body.set('rev', rev.value)
+  for (const [key, value] of Object.entries(extra || {})) body.set(key, value)
+  const started = performance.now()
+  const answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
+  const type = answer.headers.get('Content-Type') || ''
+  const html = await answer.text()
+  if (!type.startsWith('text/html') || !html.includes('id="bench"')) throw new Error('not a part')
+  put(html)
+  requestAnimationFrame(() => setTimeout(() => { page().dataset.painted = String(Math.round(performance.now() - started)) }))
+}
+
+// put morphs the bench, leaves open what was opened, and brings every field to
+// what the server says, the one being typed in excepted.
+function put(html) {
+  const held = document.activeElement
+  Alpine.morph(page(), html, {
+    updating(from, to, childrenOnly, skip) {
+      if (from.nodeType !== 1) return
+      if (from.tagName === 'DETAILS' && from.open) to.setAttribute('open', '')
+      if (from.tagName === 'svg' && from.outerHTML === to.outerHTML) skip()
+    },
+    key: (el) => el.id || el.dataset?.part || undefined,
+  })
+  for (const el of page().querySelectorAll('input[value]:not([type=hidden]):not([type=radio])')) {
+    if (el !== held || !el.dataset.dirty) el.value = el.getAttribute('value')
+  }
+  for (const el of page().querySelectorAll('input[type=radio]')) el.checked = el.hasAttribute('checked')
+  for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
+}
+
+// Taking a dimension in hand on the drawing: a field over it.
+function take(link) {
+  const over = document.getElementById('over')
+  const input = over.querySelector('#over-input')
+  const paper = over.closest('.paper')
+  const at = link.querySelector('.d-hit').getBoundingClientRect()
+  const box = paper.getBoundingClientRect()
+  over.hidden = false
+  input.name = link.dataset.field
+  input.value = link.dataset.value
+  over.querySelector('label').textContent = link.getAttribute('aria-label')
+  over.querySelector('[name=hand]').value = link.dataset.field
+  over.style.left = Math.max(0, Math.min(box.width - over.offsetWidth, at.left - box.left + at.width / 2 - over.offsetWidth / 2)) + 'px'
+  over.style.top = at.top - box.top + at.height / 2 - over.offsetHeight / 2 + 'px'
+  input.select()
+  input.focus()
+}
+
+function letGo() {
+  const over = document.getElementById('over')
+  if (!over || over.hidden) return
+  const field = over.querySelector('#over-input').name
+  over.hidden = true
+  const link = [...page().querySelectorAll(`.d-edit[data-field="${field}"]`)].find((a) => a.getClientRects().length)
+  if (link) link.focus()
+}
+
+function light(letter) {
+  for (const el of document.querySelectorAll('[data-letter]')) {
+    const on = letter && el.dataset.letter === letter
+    el.classList.toggle(el.closest('svg') ? 'd-lit' : 'lit', Boolean(on))
+  }
+}
+
+function act(name) {
+  const form = page().querySelector(`form[data-act=${name}]`)
+  if (form && !form.querySelector('button').disabled) send(form)
+}
+
+const keys = {
+  u: () => act('undo'),
+  U: () => act('redo'),
+  '?': () => document.getElementById('keys').showModal(),
+  v: () => {
+    const views = [...page().querySelectorAll('a[data-view]')]
+    const now = views.findIndex((a) => a.hasAttribute('aria-current'))
+    if (views.length) views[(now + 1) % views.length].click()
+  },
+  w: () => {
+    const near = document.activeElement.closest?.('article, .field, dd, section')
+    const why = near?.querySelector('.why') || page().querySelector('.figure-total .why')
+    if (why) why.open = !why.open
+  },
+}
+
+Alpine.data('bench', () => ({
+  init() {
+    const root = this.$root
+    root.addEventListener('change', (e) => {
+      const form = e.target.closest('form[data-auto]')
+      if (form) send(form)
+    })
+    root.addEventListener('input', (e) => { if (typing(e.target)) e.target.dataset.dirty = '1' })
+    root.addEventListener('submit', (e) => {
+      const form = e.target
+      if (form.id === 'over') {
+        e.preventDefault()
+        send(form).then(letGo)
+      } else if (form.matches('form[data-auto], form[data-act]')) {
+        e.preventDefault()
+        const b = e.submitter
+        send(form, b && b.name ? { [b.name]: b.value } : {})
+      }
+    })
+    root.addEventListener('click', (e) => {
+      const link = e.target.closest('.d-edit')
+      if (link) {
+        e.preventDefault()
+        take(link)
+      }
+    })
+    root.addEventListener('focusout', (e) => {
+      if (e.target.id === 'over-input') setTimeout(() => { if (document.activeElement?.id !== 'over-input') document.getElementById('over').hidden = true }, 120)
+    })
+    for (const kind of ['mouseover', 'focusin']) {
+      root.addEventListener(kind, (e) => light(e.target.closest?.('[data-letter]')?.dataset.letter))
+    }
+    document.addEventListener('keydown', (e) => this.key(e))
+  },
+  key(e) {
+    const el = document.activeElement || document.body
+    if (el.id === 'over-input' && e.key === 'Escape') return letGo()
+    const field = el.dataset?.nudge || (el.classList?.contains('d-edit') ? el.dataset.field : '') || (el.id === 'over-input' ? el.name : '')
+    if (field && (e.key === 'ArrowUp' || e.key === 'ArrowDown' || (el.tagName === 'A' && (e.key === 'ArrowRight' || e.key === 'ArrowLeft')))) {
+      e.preventDefault()
+      const more = e.key === 'ArrowUp' || e.key === 'ArrowRight'
+      const by = (more ? '+' : '-').repeat(e.shiftKey ? 2 : 1)
+      const form = page().querySelector('.hand-form')
+      delete el.dataset.dirty
+      return void send(form, { nudge: `${field}:${by}` })
+    }
+    if (e.ctrlKey || e.metaKey || e.altKey || typing(el) || document.querySelector('dialog[open]')) return
+    if (/^[0-9]$/.test(e.key)) return void page().querySelector(`a[data-digit="${e.key}"]`)?.click()
+    if (keys[e.key]) {
+      e.preventDefault()
+      keys[e.key]()
+    }
+  },
+}))
+
+Alpine.start()

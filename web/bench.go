@@ -1,0 +1,606 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"html/template"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/core/review"
+	"chamfer/draw"
+	"chamfer/store"
+)
+
+// stages of a job in the order of work, with what each is about.
+var stages = []struct{ Key, Name, About string }{
+	{"site", "Site", "Where it stands and who reaches in"},
+	{"bed", "Bed", "How much planting, how deep"},
+	{"frame", "Frame", "Boards, corners, posts, cap"},
+	{"cuts", "Cuts", "Which boards to buy and how to cut them"},
+	{"fixings", "Fixings", "Screws, pilot holes, boxes"},
+	{"ground", "Ground", "What is done below the bed"},
+	{"fill", "Fill", "Soil: how much, how it comes"},
+	{"bill", "Bill", "What it all costs"},
+	{"build", "Build", "One step at a time"},
+	{"log", "Log", "Every change, and the way back"},
+}
+
+// where says what part of the bench is looked at.
+type where struct {
+	ID    int64
+	Stage string
+	View  draw.View
+	Bed   string
+	Hand  string // field of the dimension in hand
+	Step  string
+}
+
+func (s *Server) where(c *gin.Context, p store.Project, get func(string) string) where {
+	w := where{ID: p.ID, Stage: get("stage"), View: draw.ParseView(get("view")), Hand: get("hand"), Step: get("step")}
+	if st := c.Param("stage"); st != "" {
+		w.Stage = st
+	}
+	if !slices.ContainsFunc(stages, func(s struct{ Key, Name, About string }) bool { return s.Key == w.Stage }) {
+		w.Stage = "bed"
+	}
+	w.Bed = p.Design.Beds[0].ID
+	if b, err := p.Design.Bed(get("bed")); err == nil {
+		w.Bed = b.ID
+	}
+	if f, ok := design.FieldByKey(w.Hand); !ok || f.Kind != design.LengthField {
+		w.Hand = "length"
+	}
+	return w
+}
+
+// Link is the address of this place with some of it changed: pairs of name and
+// value.
+func (w where) Link(pairs ...string) string {
+	q := url.Values{}
+	stage := w.Stage
+	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed}
+	for i := 0; i+1 < len(pairs); i += 2 {
+		if pairs[i] == "stage" {
+			stage = pairs[i+1]
+			continue
+		}
+		set[pairs[i]] = pairs[i+1]
+	}
+	defaults := map[string]string{"view": string(draw.Above), "hand": "length", "bed": "b1"}
+	for k, v := range set {
+		if v != "" && v != defaults[k] {
+			q.Set(k, v)
+		}
+	}
+	link := fmt.Sprintf("/p/%d/%s", w.ID, stage)
+	if len(q) > 0 {
+		link += "?" + q.Encode()
+	}
+	return link
+}
+
+type stageLink struct {
+	Key, Name, Link string
+	Digit           int
+	Now             bool
+}
+
+type viewLink struct {
+	Name, Link string
+	Now        bool
+}
+
+type choiceView struct {
+	design.Choice
+	Checked bool
+	Effect  []plan.Change
+	Refused string
+}
+
+type fieldView struct {
+	Key, Label, Help, Text string
+	Kind                   design.Kind
+	Error                  string
+	Choices                []choiceView
+	Unit                   string
+}
+
+type figureView struct {
+	plan.Figure
+	Change *plan.Change
+}
+
+type remedyView struct {
+	Label  string
+	Set    []string // "field=value"
+	Effect []plan.Change
+}
+
+type findingView struct {
+	review.Finding
+	Number   int
+	Remedies []remedyView
+}
+
+// benchPage is everything the bench template shows.
+type benchPage struct {
+	where
+	Title     string
+	About     string
+	Project   store.Project
+	Plan      *plan.Plan
+	Rev       int64
+	CanUndo   bool
+	CanRedo   bool
+	UndoWhat  string
+	Stages    []stageLink
+	Views     []viewLink
+	Fields    []fieldView
+	Findings  []findingView
+	Kept      []findingView
+	Tally     []figureView
+	Said      string // what just changed, for a screen reader
+	Notice    string // what went wrong, above everything
+	NameError string
+	NameText  string
+	Wide      template.HTML
+	Narrow    template.HTML
+	RuleWide  template.HTML
+	RuleThin  template.HTML
+	HandField fieldView
+	Sweets    []sweetView
+	Beds      []viewLink
+	Body      any // what the stage's own template needs
+	P         printer
+}
+
+// Decides reports whether this stage is where the frame's findings are mended;
+// the others only tell of them.
+func (b *benchPage) Decides() bool {
+	return b.Stage == "site" || b.Stage == "bed" || b.Stage == "frame"
+}
+
+type sweetView struct {
+	Text, Effect string
+	Value        string
+}
+
+// printer prints in the project's words; templates call it.
+type printer struct {
+	plan *plan.Plan
+	pr   measure.Precision
+}
+
+// drawnStages show the drawing beside their decisions.
+var drawnStages = map[string]bool{"site": true, "bed": true, "frame": true, "ground": true, "fill": true, "fixings": true}
+
+// refused carries what was typed and not taken back to its fields.
+type refused struct {
+	values  map[string]string
+	reasons map[string]string
+	notice  string
+}
+
+// bench builds the page of a project at its head. since is an earlier revision
+// to show differences from, 0 for none.
+func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no refused) (*benchPage, error) {
+	pl, err := plan.Make(p.Design, shop)
+	if err != nil {
+		return nil, err
+	}
+	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
+		UndoWhat: p.Revision, Notice: no.notice, P: printer{pl, shop.Precision()}, NameText: p.Design.Name}
+	b.Title = p.Design.Name
+	if v, ok := no.values["project-name"]; ok {
+		b.NameText, b.NameError = v, no.reasons["project-name"]
+	}
+	for i, st := range stages {
+		b.Stages = append(b.Stages, stageLink{st.Key, st.Name, w.Link("stage", st.Key), (i + 1) % 10, st.Key == w.Stage})
+		if st.Key == w.Stage {
+			b.About = st.About
+			b.Title = st.Name + ", " + p.Design.Name
+		}
+	}
+	for _, bed := range p.Design.Beds {
+		b.Beds = append(b.Beds, viewLink{bed.Name, w.Link("bed", bed.ID), bed.ID == w.Bed})
+	}
+	var before *plan.Plan
+	if since > 0 {
+		if d, err := s.store.Revision(p.ID, since); err == nil {
+			before, _ = plan.Make(d, shop)
+		}
+	}
+	b.tally(before)
+	b.findings()
+	b.fields(no)
+	if drawnStages[w.Stage] {
+		b.drawings(no)
+	}
+	return b, b.stageBody(s)
+}
+
+func (b *benchPage) tally(before *plan.Plan) {
+	moved := map[string]plan.Change{}
+	if before != nil {
+		var said []string
+		for _, ch := range plan.Changes(before, b.Plan) {
+			moved[ch.Key] = ch
+			said = append(said, ch.Label+" "+ch.Text)
+		}
+		b.Said = strings.Join(said, ", ")
+	}
+	for _, f := range b.Plan.Tally {
+		v := figureView{Figure: f}
+		if ch, ok := moved[f.Key]; ok {
+			v.Change = &ch
+		}
+		b.Tally = append(b.Tally, v)
+	}
+}
+
+// effect keeps of a what-if what helps to choose: money, boards, soil, years.
+func effect(changes []plan.Change) []plan.Change {
+	var keep []plan.Change
+	for _, key := range []string{"total", "boards", "soil", "years"} {
+		for _, ch := range changes {
+			if ch.Key == key {
+				keep = append(keep, ch)
+			}
+		}
+	}
+	return keep
+}
+
+func (b *benchPage) findings() {
+	n := 0
+	for _, f := range b.Plan.Findings {
+		if f.Bed != b.Bed {
+			continue
+		}
+		v := findingView{Finding: f}
+		for _, r := range f.Remedies {
+			rv := remedyView{Label: r.Label}
+			for _, e := range r.Edits {
+				rv.Set = append(rv.Set, e.Field+"="+e.Value)
+			}
+			changes, err := plan.WhatIf(b.Plan, r.Edits...)
+			if err != nil {
+				continue // a remedy that cannot be taken is none
+			}
+			rv.Effect = effect(changes)
+			v.Remedies = append(v.Remedies, rv)
+		}
+		if f.Kept {
+			b.Kept = append(b.Kept, v)
+			continue
+		}
+		if len(f.Parts) > 0 {
+			n++
+			v.Number = n
+		}
+		b.Findings = append(b.Findings, v)
+	}
+}
+
+func (b *benchPage) fields(no refused) {
+	bed, err := b.Plan.Design.Bed(b.Bed)
+	if err != nil {
+		return
+	}
+	for _, f := range design.Fields() {
+		if f.Stage != b.Stage || f.Cap && bed.Cap == design.NoCap {
+			continue
+		}
+		b.Fields = append(b.Fields, b.field(f, *bed, no, true))
+	}
+}
+
+func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bool) fieldView {
+	v := fieldView{Key: f.Key, Label: f.Label, Help: f.Help, Kind: f.Kind, Text: f.Text(bed, b.Plan.Shop.Precision())}
+	if f.Kind == design.LengthField {
+		v.Unit = "inches unless you write a unit"
+		if b.Plan.Shop.Catalog.System == measure.Metric {
+			v.Unit = "millimetres unless you write a unit"
+		}
+	}
+	if typed, ok := no.values[f.Key]; ok {
+		v.Text = typed
+	}
+	v.Error = no.reasons[f.Key]
+	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
+		c := choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision())}
+		if effects && !c.Checked {
+			changes, err := plan.WhatIf(b.Plan, design.Edit{Bed: bed.ID, Field: f.Key, Value: ch.Value})
+			if err != nil {
+				c.Refused = reason(err)
+			}
+			c.Effect = effect(changes)
+		}
+		v.Choices = append(v.Choices, c)
+	}
+	return v
+}
+
+func reason(err error) string {
+	if list := design.Refusals(err); len(list) > 0 {
+		return list[0].Reason
+	}
+	return err.Error()
+}
+
+func (b *benchPage) drawings(no refused) {
+	edit := strings.ReplaceAll(b.Link("hand", "FIELD"), "%", "%%")
+	edit = strings.Replace(edit, "FIELD", "%s", 1) + "#hand"
+	b.Wide = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, draw.Sheet{W: 860, H: 470, Font: 17, Edit: edit}))
+	b.Narrow = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, draw.Sheet{W: 360, H: 320, Font: 15, Edit: edit}))
+	for _, v := range draw.Views {
+		b.Views = append(b.Views, viewLink{v.Name, b.Link("view", string(v.View)), v.View == b.View})
+	}
+	bed, err := b.Plan.Design.Bed(b.Bed)
+	f, ok := design.FieldByKey(b.Hand)
+	if err != nil || !ok {
+		return
+	}
+	b.HandField = b.field(f, *bed, no, false)
+	step, each := measure.Inch, 14
+	if b.Plan.Shop.Catalog.System == measure.Metric {
+		step = 25 * measure.Millimetre
+	}
+	near := plan.Nearby(b.Plan, b.Bed, b.Hand, step, each)
+	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
+	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))
+	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
+	for _, k := range near {
+		if k.Sweet && !k.Now && len(b.Sweets) < 4 {
+			text := cur.Format(k.Total - b.Plan.Bill.Total)
+			if k.Total >= b.Plan.Bill.Total {
+				text = "+" + text
+			}
+			b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})
+		}
+	}
+}
+
+// stage shows one stage of a project.
+func (s *Server) stage(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	if p.Deleted != nil {
+		s.fault(c, http.StatusGone, "This project has been deleted.", "It can be brought back from the list of projects for as long as you like.")
+		return
+	}
+	since, _ := strconv.ParseInt(c.Query("since"), 10, 64)
+	w := s.where(c, p, c.Query)
+	if c.Param("stage") != w.Stage {
+		s.fault(c, http.StatusNotFound, "There is no such page.", "The stages of a project run from Site to Log.")
+		return
+	}
+	s.showBench(c, http.StatusOK, p, shop, w, since, refused{})
+}
+
+func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused) {
+	page, err := s.bench(p, shop, w, since, no)
+	if err != nil {
+		s.trouble(c, fmt.Errorf("plan project %d: %w", p.ID, err))
+		return
+	}
+	name := "page.html"
+	if scripted(c) {
+		name = "bench"
+	}
+	s.show(c, status, name, page)
+}
+
+// edit takes a form of changed fields, or the pairs of a remedy, and saves the
+// changed design as a new revision.
+func (s *Server) edit(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	if err := c.Request.ParseForm(); err != nil {
+		s.fault(c, http.StatusRequestEntityTooLarge, "That was too much to read.", "Go back and try again with less.")
+		return
+	}
+	form := c.Request.PostForm
+	w := s.where(c, p, form.Get)
+	base, err := strconv.ParseInt(form.Get("rev"), 10, 64)
+	if err != nil {
+		base = p.Head
+	}
+	edits, label, typed := s.edits(p, shop, w, form)
+	if len(edits) == 0 {
+		s.after(c, p, shop, w, 0)
+		return
+	}
+	next, err := design.Apply(p.Design, shop.Catalog, edits...)
+	if err != nil {
+		no := refused{values: typed, reasons: map[string]string{}}
+		for _, r := range design.Refusals(err) {
+			if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
+				no.notice = strings.TrimSpace(no.notice + " " + r.Reason + ".")
+				continue
+			}
+			no.reasons[r.Field] = r.Reason
+		}
+		if len(no.reasons) == 0 && no.notice == "" {
+			no.notice = err.Error()
+		}
+		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, 0, no)
+		return
+	}
+	var conflict *store.Conflict
+	switch err := s.store.Save(p.ID, base, next, label); {
+	case errors.As(err, &conflict):
+		no := refused{values: typed, reasons: map[string]string{},
+			notice: "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."}
+		s.showBench(c, http.StatusConflict, p, shop, w, base, no)
+	case err != nil:
+		s.trouble(c, err)
+	default:
+		s.after(c, p, shop, w, p.Head)
+	}
+}
+
+// after shows the project as it stands after a change, with the differences
+// since a revision.
+func (s *Server) after(c *gin.Context, p store.Project, shop plan.Shop, w where, since int64) {
+	if !scripted(c) {
+		link := w.Link()
+		if since > 0 {
+			link = w.Link("since", strconv.FormatInt(since, 10))
+		}
+		c.Redirect(http.StatusSeeOther, link)
+		return
+	}
+	now, err := s.store.Project(p.ID)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.showBench(c, http.StatusOK, now, shop, w, since, refused{})
+}
+
+// edits reads the changes out of a form: "set" pairs of a remedy, a nudge of a
+// length, a finding to keep, or fields whose text differs from what is stored.
+func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
+	typed = map[string]string{}
+	bed, err := p.Design.Bed(w.Bed)
+	if err != nil {
+		return nil, "", typed
+	}
+	if sets := form["set"]; len(sets) > 0 {
+		for _, pair := range sets {
+			field, value, _ := strings.Cut(pair, "=")
+			edits = append(edits, design.Edit{Bed: bed.ID, Field: field, Value: value})
+		}
+		return edits, cmpOr(form.Get("label"), "a remedy"), typed
+	}
+	if code := form.Get("keep"); code != "" && len(code) <= 40 {
+		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
+	}
+	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
+		return s.nudge(p, shop, *bed, field, by)
+	}
+	pr := shop.Precision()
+	var labels []string
+	for _, f := range design.Fields() {
+		if !form.Has(f.Key) {
+			continue
+		}
+		value := strings.TrimSpace(form.Get(f.Key))
+		if value == f.Text(*bed, pr) {
+			continue
+		}
+		typed[f.Key] = value
+		edits = append(edits, design.Edit{Bed: bed.ID, Field: f.Key, Value: value})
+		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
+	}
+	for key := range form {
+		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
+			typed[key] = form.Get(key)
+			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
+			labels = append(labels, "price of "+sku+" → "+form.Get(key))
+		}
+	}
+	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(priceKey(a), priceKey(b)) })
+	slices.Sort(labels)
+	return edits, strings.Join(labels, ", "), typed
+}
+
+// priceKey orders prices by SKU behind the other fields, which keep their
+// order; a form's own order is not kept by its map.
+func priceKey(e design.Edit) string {
+	if strings.HasPrefix(e.Field, "price:") {
+		return e.Field
+	}
+	return ""
+}
+
+func cmpOr(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+// nudge moves a length one step of the precision ("+", "-") or to the next
+// no-waste size ("++", "--").
+func (s *Server) nudge(p store.Project, shop plan.Shop, bed design.Bed, field, by string) ([]design.Edit, string, map[string]string) {
+	f, ok := design.FieldByKey(field)
+	if !ok || f.Kind != design.LengthField {
+		return nil, "", nil
+	}
+	now, step := f.LengthOf(bed), shop.Precision().Step
+	to := now
+	switch by {
+	case "+":
+		to = now + step
+	case "-":
+		to = now - step
+	case "++", "--":
+		pl, err := plan.Make(p.Design, shop)
+		if err != nil {
+			return nil, "", nil
+		}
+		wide := measure.Inch
+		if shop.Catalog.System == measure.Metric {
+			wide = 25 * measure.Millimetre
+		}
+		for _, k := range plan.Nearby(pl, bed.ID, field, wide, 24) {
+			if k.Sweet && by == "++" && k.Length > now {
+				to = k.Length
+				break
+			}
+			if k.Sweet && by == "--" && k.Length < now {
+				to = k.Length
+			}
+		}
+	}
+	if to == now {
+		return nil, "", nil
+	}
+	pr := shop.Precision()
+	return []design.Edit{{Bed: bed.ID, Field: field, Value: max(to, 0).String()}},
+		fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(now), pr.Feet(to)), map[string]string{}
+}
+
+// history undoes or redoes.
+func (s *Server) history(move func(int64) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		p, shop, ok := s.project(c)
+		if !ok {
+			return
+		}
+		w := s.where(c, p, c.PostForm)
+		if err := move(p.ID); err != nil && !errors.Is(err, store.ErrNothing) {
+			s.trouble(c, err)
+			return
+		}
+		s.after(c, p, shop, w, p.Head)
+	}
+}
+
+func (s *Server) goTo(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	rev, _ := strconv.ParseInt(c.PostForm("revision"), 10, 64)
+	if err := s.store.GoTo(p.ID, rev); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.after(c, p, shop, s.where(c, p, c.PostForm), p.Head)
+}

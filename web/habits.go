@@ -1,0 +1,141 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+)
+
+type habitsPage struct {
+	Title string
+	Forms []habitForm
+	Said  string
+}
+
+type habitForm struct {
+	Region, Name string
+	Fields       []habitField
+}
+
+type habitField struct {
+	Key, Label, Help, Text, Error string
+	Choices                       []string
+}
+
+func (s *Server) habits(c *gin.Context) {
+	said := ""
+	if r := c.Query("kept"); r != "" {
+		said = "Kept. Every plan of “" + regionName(r) + "” now uses them."
+	}
+	s.habitsForm(c, http.StatusOK, said, "", nil, nil)
+}
+
+// habitsForm shows the habits of both regions; typed and refused belong to the
+// form of one region.
+func (s *Server) habitsForm(c *gin.Context, status int, said, region string, typed, refusedFor map[string]string) {
+	page := habitsPage{Title: "Habits of the workshop", Said: said}
+	for _, cat := range catalog.Regions() {
+		h, err := s.store.Habits(cat)
+		if err != nil {
+			s.trouble(c, err)
+			return
+		}
+		f := habitForm{Region: cat.ID, Name: cat.Name, Fields: habitFields(cat, h)}
+		for i := range f.Fields {
+			if t, ok := typed[f.Fields[i].Key]; ok && region == cat.ID {
+				f.Fields[i].Text, f.Fields[i].Error = t, refusedFor[f.Fields[i].Key]
+			}
+		}
+		page.Forms = append(page.Forms, f)
+	}
+	s.show(c, status, "habits.html", page)
+}
+
+func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
+	symbol := h.CurrencySymbol
+	if symbol == "" {
+		symbol = cat.Currency.Symbol
+	}
+	precisions := []string{"1/8 in", "1/16 in", "1/32 in"}
+	carry := measure.Sixteenths.Feet(h.Carry)
+	if cat.System == measure.Metric {
+		precisions = []string{"1 mm", "5 mm"}
+		carry = measure.Millimetres.Short(h.Carry)
+	}
+	return []habitField{
+		{Key: "kerf", Label: "Kerf of your saw", Help: "What one cut takes. Cut a scrap in two and measure what is missing.", Text: h.Kerf.String()},
+		{Key: "precision", Label: "Lengths are printed to", Help: "Only printing rounds; arithmetic never does.", Text: h.Precision, Choices: precisions},
+		{Key: "currency", Label: "Currency sign", Help: "Prices are not converted.", Text: symbol},
+		{Key: "tax", Label: "Tax added to prices, %", Help: "0 where prices include it.", Text: hundredths(h.TaxBasisPoints)},
+		{Key: "settling", Label: "Extra soil for settling, %", Help: "Fresh mix loses 10 to 20 % of its depth in the first season (common practice).", Text: hundredths(h.SettlingPerMille * 10)},
+		{Key: "spare", Label: "Spare screws, %", Help: "For the dropped and the stripped.", Text: hundredths(h.SparePerMille * 10)},
+		{Key: "carry", Label: "Longest board the car takes", Help: "Longer boards are planned only for pieces that need them.", Text: carry},
+	}
+}
+
+func hundredths(n int) string {
+	return strings.TrimSuffix(strings.TrimSuffix(fmt.Sprintf("%d.%02d", n/100, n%100), "0"), ".0")
+}
+
+func (s *Server) setHabits(c *gin.Context) {
+	cat, err := catalog.ForRegion(c.PostForm("region"))
+	if err != nil {
+		s.fault(c, http.StatusBadRequest, "There is no such region.", "Go back to the habits and set them there.")
+		return
+	}
+	h, err := s.store.Habits(cat)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	typed, bad := map[string]string{}, map[string]string{}
+	text := func(key string) string {
+		typed[key] = strings.TrimSpace(c.PostForm(key))
+		return typed[key]
+	}
+	length := func(key string, into *measure.Length) {
+		l, err := measure.Parse(text(key), cat.System)
+		if err != nil {
+			bad[key] = err.Error()
+			return
+		}
+		*into = l
+	}
+	percent := func(key string, per int, into *int) {
+		v, err := strconv.ParseFloat(strings.Replace(strings.TrimSuffix(text(key), "%"), ",", ".", 1), 64)
+		if err != nil || math.IsNaN(v) || v < 0 || v > 50 {
+			bad[key] = fmt.Sprintf("%q is not a share: 0 to 50 works, such as 7.5", typed[key])
+			return
+		}
+		*into = int(math.Round(v * float64(per)))
+	}
+	length("kerf", &h.Kerf)
+	length("carry", &h.Carry)
+	percent("tax", 100, &h.TaxBasisPoints)
+	percent("settling", 10, &h.SettlingPerMille)
+	percent("spare", 10, &h.SparePerMille)
+	h.Precision, h.CurrencySymbol = text("precision"), text("currency")
+	if err := h.Check(); err != nil && len(bad) == 0 {
+		var e *catalog.HabitError
+		if errors.As(err, &e) {
+			bad[e.Field] = e.Reason
+		}
+	}
+	if len(bad) > 0 {
+		s.habitsForm(c, http.StatusUnprocessableEntity, "", cat.ID, typed, bad)
+		return
+	}
+	if err := s.store.SetHabits(cat.ID, h); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/habits?kept="+cat.ID)
+}

@@ -1,0 +1,309 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cost"
+	"chamfer/core/cutting"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/work"
+	"chamfer/draw"
+)
+
+// The printer's methods are what templates may print with.
+
+func (p printer) Feet(l measure.Length) string   { return p.pr.Feet(l) }
+func (p printer) Short(l measure.Length) string  { return p.pr.Short(l) }
+func (p printer) Area(a measure.Area) string     { return p.plan.Shop.Catalog.System.Area(a) }
+func (p printer) Volume(v measure.Volume) string { return p.plan.Shop.Catalog.System.Volume(v) }
+func (p printer) Mass(m measure.Mass) string     { return p.plan.Shop.Catalog.System.Mass(m) }
+func (p printer) Money(a money.Amount) string    { return p.plan.Shop.Currency().Format(a) }
+func (p printer) Percent(perMille int) string {
+	return strings.TrimSuffix(fmt.Sprintf("%.1f", float64(perMille)/10), ".0") + " %"
+}
+
+// Units writes a quantity with its unit: 6 boards, 1 box of 50, 3 × 0.5 yd3.
+func (p printer) Units(n int, unit string) string {
+	if unit != "" && unit[0] >= '0' && unit[0] <= '9' {
+		return fmt.Sprintf("%d × %s", n, unit)
+	}
+	if n != 1 {
+		word, rest, _ := strings.Cut(unit, " ")
+		if word == "box" {
+			word += "e"
+		}
+		unit = strings.TrimSpace(word + "s " + rest)
+	}
+	return fmt.Sprintf("%d %s", n, unit)
+}
+
+type boardView struct {
+	Count   int
+	Label   string
+	Wide    template.HTML
+	Thin    template.HTML
+	Cuts    []cutView
+	Offcut  string
+	Letters string
+}
+
+type cutView struct {
+	Letter, Use, Length, Mark string
+}
+
+type cutsView struct {
+	Name    string
+	Boards  []boardView
+	Cost    string
+	Verdict string
+	Unmet   []cutting.Unmet
+	Lines   []lineView // what to buy
+	Rounded bool
+}
+
+type lineView struct {
+	Count int
+	Label string
+}
+
+type cutsBody struct {
+	Groups []cutsView
+	Waste  int
+	Kerf   string
+	Carry  string
+	Proved bool
+}
+
+type buildBody struct {
+	Steps []stepView
+	Now   stepView
+	Done  int
+}
+
+type stepView struct {
+	work.Step
+	Number int
+	Done   bool
+	Link   string
+	Next   string
+	Wide   template.HTML
+	Thin   template.HTML
+}
+
+type billBody struct {
+	Groups []billGroup
+	Best   string
+	Worst  string
+	PerArea,
+	AreaUnit string
+}
+
+type billGroup struct {
+	Name  string
+	Lines []billLine
+	Sum   string
+}
+
+type billLine struct {
+	cost.Line
+	Error string
+	Text  string // of the price field
+}
+
+type logBody struct {
+	Entries []logEntry
+}
+
+type logEntry struct {
+	ID    int64
+	Label string
+	When  string
+	Now   bool
+}
+
+// stageBody prepares what a stage shows beside the fields and the drawing.
+func (b *benchPage) stageBody(s *Server) error {
+	switch b.Stage {
+	case "cuts":
+		b.Body = b.cuts()
+	case "bill":
+		b.Body = b.bill()
+	case "build":
+		ticks, err := s.store.Ticks(b.ID)
+		if err != nil {
+			return err
+		}
+		b.Body = b.build(ticks)
+	case "log":
+		list, err := s.store.History(b.ID, 200)
+		if err != nil {
+			return err
+		}
+		body := logBody{}
+		for _, r := range list {
+			when := r.Created
+			if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
+				when = t.Format("2 January 2006, 15:04") + " UTC"
+			}
+			body.Entries = append(body.Entries, logEntry{r.ID, r.Label, when, r.ID == b.Rev})
+		}
+		b.Body = body
+	}
+	return nil
+}
+
+func (b *benchPage) cuts() cutsBody {
+	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
+	body := cutsBody{Waste: b.Plan.Waste(), Kerf: pr.Short(b.Plan.Shop.Habits.Kerf), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
+	uses := b.uses()
+	var full measure.Length
+	for _, c := range b.Plan.Cuts {
+		for _, board := range c.Answer.Boards {
+			full = max(full, board.Stock.Length)
+		}
+	}
+	for _, c := range b.Plan.Cuts {
+		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet,
+			Verdict: "No cheaper way to buy and cut this exists."}
+		if !c.Answer.Proved {
+			body.Proved = false
+			g.Verdict = fmt.Sprintf("No way costs less than %s; this one may be up to %s above the least.", cur.Format(c.Answer.LowerBound), cur.Format(c.Answer.Cost-c.Answer.LowerBound))
+		}
+		counts := map[string]int{}
+		for _, board := range c.Answer.Boards {
+			counts[board.Stock.ID] += board.Count
+			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut),
+				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
+				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
+			at := board.Stock.TrimStart
+			for _, cut := range board.Cuts {
+				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(at + cut.Length)})
+				g.Rounded = g.Rounded || !pr.Exact(cut.Length)
+				at += cut.Length + c.Request.Kerf
+			}
+			g.Boards = append(g.Boards, v)
+		}
+		for _, st := range c.Request.Stock {
+			if k := counts[st.ID]; k > 0 {
+				g.Lines = append(g.Lines, lineView{k, pr.Feet(st.Length)})
+			}
+		}
+		body.Groups = append(body.Groups, g)
+	}
+	return body
+}
+
+// uses says what each letter is, for reading.
+func (b *benchPage) uses() map[string]string {
+	uses := map[string]string{}
+	for i := range b.Plan.Frames {
+		for _, p := range b.Plan.Frames[i].Parts {
+			word := p.Kind
+			if p.Course > 0 {
+				word += " board"
+			}
+			if !strings.Contains(uses[p.Letter], word) {
+				if uses[p.Letter] != "" {
+					word = uses[p.Letter] + ", " + word
+				}
+				uses[p.Letter] = word
+			}
+		}
+	}
+	return uses
+}
+
+var groupNames = []struct {
+	Group cost.Group
+	Name  string
+}{{cost.Timber, "Timber"}, {cost.Fixings, "Fixings"}, {cost.Sheets, "Sheets and cloth"}, {cost.Soil, "Soil"}}
+
+func (b *benchPage) bill() billBody {
+	best, worst := b.Plan.PerYear()
+	body := billBody{Best: b.P.Money(best), Worst: b.P.Money(worst), PerArea: b.P.Money(b.Plan.PerArea()), AreaUnit: b.Plan.AreaUnit()}
+	for _, g := range groupNames {
+		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
+		for _, l := range b.Plan.Bill.Lines {
+			if l.Group == g.Group {
+				group.Lines = append(group.Lines, billLine{Line: l, Text: l.Price.String()})
+			}
+		}
+		if len(group.Lines) > 0 {
+			body.Groups = append(body.Groups, group)
+		}
+	}
+	return body
+}
+
+func (b *benchPage) build(ticks map[string]bool) buildBody {
+	body := buildBody{}
+	at := -1
+	for i, st := range b.Plan.Steps {
+		v := stepView{Step: st, Number: i + 1, Done: ticks["step:"+st.ID], Link: b.Link("step", st.ID) + "#step"}
+		if v.Done {
+			body.Done++
+		}
+		if st.ID == b.Step || b.Step == "" && at < 0 && !v.Done {
+			at = i
+		}
+		body.Steps = append(body.Steps, v)
+	}
+	if at < 0 {
+		at = len(body.Steps) - 1
+	}
+	now := &body.Steps[at]
+	next := min(at+1, len(body.Steps)-1)
+	now.Next = body.Steps[next].ID
+	if len(now.Parts) > 0 {
+		sheet := draw.Sheet{W: 620, H: 380, Font: 16, Plain: true, Parts: now.Parts, New: now.New}
+		now.Wide = template.HTML(draw.Bed(b.Plan, now.Bed, draw.Solid, sheet))
+		sheet.W, sheet.H, sheet.Font = 340, 240, 14
+		now.Thin = template.HTML(draw.Bed(b.Plan, now.Bed, draw.Solid, sheet))
+	}
+	body.Now = *now
+	return body
+}
+
+// tick marks a build step done or not, and goes on to the next.
+func (s *Server) tick(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	step := c.PostForm("tick")
+	done := c.PostForm("done") == "yes"
+	if len(step) > 60 || step == "" {
+		s.fault(c, http.StatusBadRequest, "There is no such step.", "Go back to the build stage and tick it there.")
+		return
+	}
+	if err := s.store.Tick(p.ID, "step:"+step, done); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	w := s.where(c, p, c.PostForm)
+	w.Stage, w.Step = "build", step
+	if next := c.PostForm("next"); done && next != "" {
+		w.Step = next
+	}
+	if !scripted(c) {
+		c.Redirect(http.StatusSeeOther, w.Link("step", w.Step)+"#step")
+		return
+	}
+	s.showBench(c, http.StatusOK, p, shop, w, 0, refused{})
+}
+
+// regionName is what a region is called, for lists.
+func regionName(id string) string {
+	if c, err := catalog.ForRegion(id); err == nil {
+		return c.Name
+	}
+	return id
+}

@@ -1,0 +1,358 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"fmt"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"chamfer/demo"
+	"chamfer/store"
+)
+
+// site is a server on this machine with a store of its own.
+type site struct {
+	*httptest.Server
+	store *store.Store
+	t     testing.TB
+}
+
+func newSite(t testing.TB) *site {
+	t.Helper()
+	s, err := store.Open(filepath.Join(t.TempDir(), "beds.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := demo.Fill(s); err != nil {
+		t.Fatal(err)
+	}
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(h)
+	server.Client().Jar, _ = cookiejar.New(nil)
+	t.Cleanup(func() {
+		server.Close()
+		s.Close()
+	})
+	return &site{server, s, t}
+}
+
+// get and post return the page that is shown in the end, and its status.
+func (s *site) get(path string) (string, int) {
+	s.t.Helper()
+	r, err := s.Client().Get(s.URL + path)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func (s *site) post(path string, form url.Values) (string, int) {
+	s.t.Helper()
+	r, err := s.Client().PostForm(s.URL+path, form)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func (s *site) read(r *http.Response) (string, int) {
+	s.t.Helper()
+	defer r.Body.Close()
+	raw, err := io.ReadAll(r.Body)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return string(raw), r.StatusCode
+}
+
+func (s *site) upload(name string, raw []byte) (string, int) {
+	s.t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	f, err := w.CreateFormFile("file", name)
+	if err == nil {
+		_, err = f.Write(raw)
+	}
+	if err != nil || w.Close() != nil {
+		s.t.Fatal(err)
+	}
+	r, err := s.Client().Post(s.URL+"/import", w.FormDataContentType(), &b)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func has(t *testing.T, page string, words ...string) {
+	t.Helper()
+	plain := regexp.MustCompile(`<[^>]+>`).ReplaceAllString(page, "")
+	plain = strings.NewReplacer("&#39;", "'", "&#34;", `"`, "&#43;", "+").Replace(plain)
+	for _, w := range words {
+		if !strings.Contains(plain, w) && !strings.Contains(page, w) {
+			t.Errorf("the page does not say %q", w)
+		}
+	}
+}
+
+func field(name, page string) string {
+	m := regexp.MustCompile(`name="` + regexp.QuoteMeta(name) + `" value="([^"]*)"`).FindStringSubmatch(page)
+	if m == nil {
+		return ""
+	}
+	return strings.NewReplacer("&#39;", "'", "&#34;", `"`).Replace(m[1])
+}
+
+// Everything works by plain forms, without a script.
+func TestPlainForms(t *testing.T) {
+	s := newSite(t)
+	page, code := s.post("/projects", url.Values{"name": {"Kestrel"}, "region": {"us"}, "length": {"7'6\""}, "width": {"1.2 m"}, "soil": {"30 cm"}})
+	if code != 200 {
+		t.Fatalf("status %d", code)
+	}
+	has(t, page, "Kestrel", `7' 6"`)
+	if got := field("width", page); got != "1200 mm" { // not a whole 1/16 in: kept exactly as it was meant
+		t.Errorf("width reads %q", got)
+	}
+	edit := func(form url.Values) (string, int) {
+		t.Helper()
+		for k, v := range map[string]string{"rev": field("rev", page), "stage": "bed", "bed": "b1"} {
+			if !form.Has(k) {
+				form.Set(k, v)
+			}
+		}
+		return s.post("/p/3/edit", form)
+	}
+	page, _ = edit(url.Values{"length": {"8 ft"}, "width": {"4'"}})
+	has(t, page, "8'", "+2.5 sq ft") // 96 x 48 against 90 x 47.24 in
+	page, _ = edit(url.Values{"stage": {"frame"}, "set": {"mid_posts=0"}})
+	has(t, page, "will bow about")
+	page, _ = edit(url.Values{"stage": {"frame"}, "set": {"mid_posts=1", "mid_in_ground=12 in"}, "label": {"one mid post"}})
+	if strings.Contains(page, "will bow about") {
+		t.Error("the remedy did not mend it")
+	}
+	page, _ = s.post("/p/3/undo", url.Values{"stage": {"frame"}})
+	has(t, page, "will bow about")
+	page, _ = edit(url.Values{"stage": {"frame"}, "keep": {"side-bows"}})
+	has(t, page, "Kept as it is")
+	page, _ = edit(url.Values{"nudge": {"length:+"}})
+	has(t, page, `8' 1/16"`)
+	page, _ = s.post("/p/3/redo", url.Values{"stage": {"bed"}})
+
+	// A refused value stays in its field with the reason, and nothing changes.
+	before, _ := s.store.Project(3)
+	bad, code := edit(url.Values{"length": {"eight"}})
+	if code != http.StatusUnprocessableEntity || field("length", bad) != "eight" {
+		t.Errorf("status %d, the field reads %q", code, field("length", bad))
+	}
+	has(t, bad, "is not a length", "write it like")
+	if after, _ := s.store.Project(3); after.Head != before.Head {
+		t.Error("a refused value was saved")
+	}
+	// A stale window is told, and its value kept.
+	bad, code = edit(url.Values{"rev": {"1"}, "soil": {"14 in"}})
+	if code != http.StatusConflict || field("soil", bad) != "14 in" {
+		t.Errorf("status %d, the field reads %q", code, field("soil", bad))
+	}
+	has(t, bad, "changed in another window")
+
+	page, _ = edit(url.Values{"stage": {"bill"}, "price:2x8/cedar/10 ft": {"20"}, "was:2x8/cedar/10 ft": {"24.58"}})
+	has(t, page, "$120.00") // 6 of them
+	has(t, page, "Total")
+	for _, stage := range []string{"site", "cuts", "fixings", "ground", "fill", "build", "log"} {
+		if page, code := s.get("/p/3/" + stage); code != 200 || !strings.Contains(page, "aria-current=\"page\"") {
+			t.Errorf("%s: status %d", stage, code)
+		}
+	}
+	page, _ = s.post("/p/3/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
+	has(t, page, "1 of", "2. Cut the pieces")
+	list, err := s.store.History(3, 100)
+	if err != nil {
+		t.Fatal(err)
+	}
+	page, _ = s.post("/p/3/goto", url.Values{"revision": {fmt.Sprint(list[len(list)-1].ID)}, "stage": {"log"}})
+	has(t, page, "started")
+}
+
+func TestProjectList(t *testing.T) {
+	s := newSite(t)
+	page, _ := s.get("/")
+	has(t, page, "Wren's bean bed", "Tobin's salad bed", "1 to look at")
+	page, _ = s.post("/p/1/duplicate", nil)
+	has(t, page, ", copy")
+	page, _ = s.post("/p/1/rename", url.Values{"name": {"Renamed"}})
+	has(t, page, "Renamed")
+	page, code := s.post("/p/1/rename", url.Values{"name": {strings.Repeat("x", 90)}})
+	if code != 422 {
+		t.Errorf("a name of 90 letters: %d", code)
+	}
+	has(t, page, "too long")
+	page, _ = s.post("/p/1/delete", nil)
+	has(t, page, "has been deleted", "Bring it back")
+	if _, code := s.get("/p/1/bed"); code != http.StatusGone {
+		t.Errorf("a deleted project answers %d", code)
+	}
+	page, _ = s.post("/p/1/restore", nil)
+	has(t, page, "Renamed")
+	page, code = s.post("/projects", url.Values{"region": {"us"}, "length": {"a mile"}, "width": {"4 ft"}})
+	if code != 422 || field("length", page) != "a mile" || field("width", page) != "4 ft" {
+		t.Errorf("status %d, %q, %q", code, field("length", page), field("width", page))
+	}
+}
+
+func TestFiles(t *testing.T) {
+	s := newSite(t)
+	raw, _ := s.get("/p/2/files/project.chamfer.json")
+	page, code := s.upload("x.chamfer.json", []byte(raw))
+	if code != 200 {
+		t.Fatalf("what was exported is refused: %d", code)
+	}
+	has(t, page, "Wren's bean bed")
+	again, _ := s.get("/p/3/files/project.chamfer.json")
+	if again != raw {
+		t.Error("export, import, export differ")
+	}
+	for name, want := range map[string]string{"cut-list.csv": "piece", "shopping-list.csv": "total", "drawing-solid.svg": "<style>", "plan.json": `"parts"`} {
+		if body, code := s.get("/p/2/files/" + name); code != 200 || !strings.Contains(body, want) {
+			t.Errorf("%s: %d", name, code)
+		}
+	}
+	for name, bad := range map[string]string{
+		"malformed":    raw[:40],
+		"version":      strings.Replace(raw, "chamfer/1", "chamfer/2", 1),
+		"out of range": strings.Replace(raw, `"length": "93 in"`, `"length": "93 m"`, 1),
+		"too large":    raw + strings.Repeat(" ", 3<<20),
+	} {
+		page, code := s.upload("x.json", []byte(bad))
+		if code != 422 || !strings.Contains(page, "That file was not taken") || !strings.Contains(page, "Nothing has been changed") {
+			t.Errorf("%s: %d", name, code)
+		}
+	}
+	if list, _ := s.store.Projects(); len(list) != 3 {
+		t.Errorf("%d projects after refused imports", len(list))
+	}
+}
+
+func TestHabits(t *testing.T) {
+	s := newSite(t)
+	form := url.Values{"region": {"us"}, "kerf": {"3/32 in"}, "precision": {"1/8 in"}, "currency": {"F"}, "tax": {"7.25"}, "settling": {"20"}, "spare": {"10"}, "carry": {"8 ft"}}
+	page, _ := s.post("/habits", form)
+	has(t, page, "Kept.")
+	page, _ = s.get("/p/2/bill")
+	has(t, page, "F", "tax")
+	page, _ = s.get("/p/2/cuts")
+	has(t, page, "The car takes 8'")
+	form.Set("kerf", "a bit")
+	form.Set("tax", "a lot")
+	page, code := s.post("/habits", form)
+	if code != 422 || field("kerf", page) != "a bit" || field("tax", page) != "a lot" {
+		t.Errorf("status %d, %q, %q", code, field("kerf", page), field("tax", page))
+	}
+	if page, _ = s.get("/habits"); field("kerf", page) != "3/32 in" {
+		t.Errorf("a refused kerf was kept: %q", field("kerf", page))
+	}
+}
+
+// A bad request is answered with a page and changes nothing; another site's
+// form is refused.
+func TestBadRequests(t *testing.T) {
+	s := newSite(t)
+	for path, want := range map[string]int{"/p/99/bed": 404, "/p/x/bed": 404, "/p/1/nowhere": 404, "/nowhere": 404, "/p/1/files/nothing": 404,
+		"/p/1/bed?view=;drop&hand=%00&bed=zz&since=-5&step=<b>": 200} {
+		if page, code := s.get(path); code != want || !strings.Contains(page, "</html>") {
+			t.Errorf("%s: %d, want %d", path, code, want)
+		}
+	}
+	for path, form := range map[string]url.Values{
+		"/p/1/edit":     {"rev": {"x"}, "set": {"no equals sign", "length"}},
+		"/p/1/goto":     {"revision": {"9999"}},
+		"/p/1/tick":     {"tick": {strings.Repeat("t", 99)}},
+		"/habits":       {"region": {"moon"}},
+		"/projects":     {"region": {"moon"}},
+		"/p/99/undo":    {},
+		"/p/1/edit?big": {"length": {strings.Repeat("9", 300<<10)}},
+	} {
+		if page, code := s.post(path, form); code < 400 || code >= 500 || !strings.Contains(page, "</html>") {
+			t.Errorf("%s: %d", path, code)
+		}
+	}
+	r, _ := http.NewRequest("POST", s.URL+"/p/1/delete", nil)
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
+		t.Errorf("another site's form: %v, %v", answer, err)
+	}
+	if list, _ := s.store.Projects(); len(list) != 2 {
+		t.Errorf("%d projects left", len(list))
+	}
+	page, err := s.Client().Get(s.URL + "/")
+	if err != nil || strings.Contains(page.Header.Get("Content-Security-Policy"), "unsafe") {
+		t.Errorf("policy %q, %v", page.Header.Get("Content-Security-Policy"), err)
+	}
+	body, _ := s.read(page)
+	if regexp.MustCompile(`<script[^>]*>[^<]|style="| on[a-z]+="|https?://(www\.)?[a-z]+\.[a-z]{2,}`).MatchString(strings.ReplaceAll(body, "http://www.w3.org/", "")) {
+		t.Error("a page carries inline script or style, or points off this machine")
+	}
+}
+
+// The first visit stays under 200 KB transferred, fonts included.
+func TestFirstVisitBudget(t *testing.T) {
+	s := newSite(t)
+	total := 0
+	for _, path := range []string{"/p/2/bed", "/static/app.css", "/static/app.js", "/static/mark.svg", "/static/fonts/alegreya-sans-400.woff2", "/static/fonts/alegreya-sans-700.woff2"} {
+		r, _ := http.NewRequest("GET", s.URL+path, nil)
+		r.Header.Set("Accept-Encoding", "gzip")
+		answer, err := s.Client().Do(r)
+		if err != nil || answer.StatusCode != 200 {
+			t.Fatalf("%s: %v", path, err)
+		}
+		body, _ := s.read(answer)
+		if answer.Header.Get("Content-Encoding") == "gzip" {
+			if _, err := gzip.NewReader(strings.NewReader(body)); err != nil {
+				t.Fatal(err)
+			}
+		}
+		t.Logf("%6d bytes %s", len(body), path)
+		total += len(body)
+	}
+	if total > 200_000 {
+		t.Errorf("%d bytes", total)
+	}
+}
+
+func TestFractions(t *testing.T) {
+	in := `<p title="1/2 in">7' 6 1/2" and 13/16</p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b>`
+	want := `<p title="1/2 in">7' 6 <span class="fr">1/2</span>" and <span class="fr">13/16</span></p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b>`
+	if got := string(fractions([]byte(in))); got != want {
+		t.Errorf("%s", got)
+	}
+}
+
+func BenchmarkEdit(b *testing.B) {
+	s := newSite(b)
+	for i := range b.N {
+		form := url.Values{"stage": {"frame"}, "length": {[]string{"8 ft", "7' 9\""}[i%2]}}
+		r, _ := http.NewRequest("POST", s.URL+"/p/2/edit", strings.NewReader(form.Encode()))
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		r.Header.Set("X-Chamfer", "part")
+		answer, err := s.Client().Do(r)
+		if err != nil || answer.StatusCode != 200 {
+			b.Fatalf("%v %v", answer, err)
+		}
+		if _, err := io.Copy(io.Discard, answer.Body); err != nil {
+			b.Fatal(err)
+		}
+		answer.Body.Close()
+	}
+}
