@@ -401,11 +401,15 @@ func (d *drawing) letters() {
 				continue
 			}
 			at := c
-			if min(hi.x-lo.x, hi.y-lo.y) < 2.2*r { // too narrow: set it beside, towards the middle
+			if min(hi.x-lo.x, hi.y-lo.y) < 2.2*r { // too narrow: set it beside, onto the soil or off the figure
+				by := r + 8
+				if d.elevation() {
+					by = -(min(hi.x-lo.x, hi.y-lo.y)/2 + r + 2)
+				}
 				if hi.x-lo.x > hi.y-lo.y {
-					at.y += math.Copysign(r+8, middle.y-c.y)
+					at.y += math.Copysign(1, middle.y-c.y) * by
 				} else {
-					at.x += math.Copysign(r+8, middle.x-c.x)
+					at.x += math.Copysign(1, middle.x-c.x) * by
 				}
 			}
 			if near(taken, at, 2.1*r) {

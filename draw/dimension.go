@@ -144,7 +144,7 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 	angle := math.Atan2(b.y-a.y, b.x-a.x) * 180 / math.Pi
 	mid := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
 	// A text wider than its line stands beside it, upright.
-	beside := long < w+8
+	beside := long < w+22
 	if beside {
 		angle = 0
 		if math.Abs(b.x-a.x) < 1 { // upright line: to its outside

@@ -13,6 +13,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -66,6 +67,7 @@ func (s *Server) routes(r *gin.Engine) {
 	r.GET("/habits", s.habits)
 	r.POST("/habits", s.setHabits)
 	r.GET("/chamfer-1.schema.json", s.schema)
+	r.POST("/sunlight", sunlight)
 	p := r.Group("/p/:id")
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })
 	p.GET("/:stage", s.stage)
@@ -114,8 +116,12 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 		c.String(http.StatusInternalServerError, "This page cannot be shown. Nothing has been lost.")
 		return
 	}
+	page := b.Bytes()
+	if _, err := c.Cookie(sunlightCookie); err == nil {
+		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="en" class="sunlight">`), 1)
+	}
 	c.Header("Cache-Control", "no-store")
-	c.Data(status, "text/html; charset=utf-8", fractions(b.Bytes()))
+	c.Data(status, "text/html; charset=utf-8", fractions(page))
 }
 
 type faultPage struct {
@@ -124,6 +130,27 @@ type faultPage struct {
 
 func (s *Server) fault(c *gin.Context, status int, text, hint string) {
 	s.show(c, status, "fault.html", faultPage{"Chamfer", text, hint})
+}
+
+// sunlightCookie says that this reader wants more contrast.
+const sunlightCookie = "sunlight"
+
+// sunlight switches the high-contrast look on or off and goes back to the page.
+func sunlight(c *gin.Context) {
+	on := "on"
+	if _, err := c.Cookie(sunlightCookie); err == nil {
+		on = ""
+	}
+	age := 400 * 24 * 3600
+	if on == "" {
+		age = -1
+	}
+	http.SetCookie(c.Writer, &http.Cookie{Name: sunlightCookie, Value: on, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+	back := "/"
+	if u, err := url.Parse(c.Request.Referer()); err == nil && u.Host == c.Request.Host && strings.HasPrefix(u.Path, "/") && !strings.HasPrefix(u.Path, "//") {
+		back = u.RequestURI()
+	}
+	c.Redirect(http.StatusSeeOther, back)
 }
 
 // trouble answers an error from the store.

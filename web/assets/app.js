@@ -44,7 +44,7 @@ function put(html) {
     },
     key: (el) => el.id || el.dataset?.part || undefined,
   })
-  for (const el of page().querySelectorAll('input[value]:not([type=hidden]):not([type=radio])')) {
+  for (const el of page().querySelectorAll('input[value]:not(#find):not([type=hidden]):not([type=radio])')) {
     if (el !== held || !el.dataset.dirty) el.value = el.getAttribute('value')
   }
   for (const el of page().querySelectorAll('input[type=radio]')) el.checked = el.hasAttribute('checked')
@@ -69,11 +69,9 @@ function take(link) {
   input.focus()
 }
 
-function letGo() {
-  const over = document.getElementById('over')
-  if (!over || over.hidden) return
-  const field = over.querySelector('#over-input').name
-  over.hidden = true
+// letGo puts the field over the drawing away and goes back to its dimension.
+function letGo(field) {
+  document.getElementById('over').hidden = true
   const link = [...page().querySelectorAll(`.d-edit[data-field="${field}"]`)].find((a) => a.getClientRects().length)
   if (link) link.focus()
 }
@@ -82,6 +80,15 @@ function light(letter) {
   for (const el of document.querySelectorAll('[data-letter]')) {
     const on = letter && el.dataset.letter === letter
     el.classList.toggle(el.closest('svg') ? 'd-lit' : 'lit', Boolean(on))
+  }
+}
+
+// find lights every part whose letter is the text or whose name holds it.
+function find(text) {
+  const want = text.trim().toLowerCase()
+  for (const part of page().querySelectorAll('.drawing .part')) {
+    const name = part.querySelector('title')?.textContent.toLowerCase() || ''
+    part.classList.toggle('d-lit', want !== '' && (part.dataset.letter.toLowerCase() === want || (want.length > 1 && name.includes(want))))
   }
 }
 
@@ -94,6 +101,7 @@ const keys = {
   u: () => act('undo'),
   U: () => act('redo'),
   '?': () => document.getElementById('keys').showModal(),
+  '/': () => document.getElementById('find')?.focus(),
   v: () => {
     const views = [...page().querySelectorAll('a[data-view]')]
     const now = views.findIndex((a) => a.hasAttribute('aria-current'))
@@ -113,12 +121,17 @@ Alpine.data('bench', () => ({
       const form = e.target.closest('form[data-auto]')
       if (form) send(form)
     })
-    root.addEventListener('input', (e) => { if (typing(e.target)) e.target.dataset.dirty = '1' })
+    root.addEventListener('input', (e) => {
+      if (e.target.id === 'find') find(e.target.value)
+      else if (typing(e.target)) e.target.dataset.dirty = '1'
+    })
+    page().querySelector('.path .now')?.scrollIntoView({ block: 'nearest', inline: 'center' })
     root.addEventListener('submit', (e) => {
       const form = e.target
       if (form.id === 'over') {
         e.preventDefault()
-        send(form).then(letGo)
+        const field = form.querySelector('#over-input').name
+        send(form).then(() => letGo(field))
       } else if (form.matches('form[data-auto], form[data-act]')) {
         e.preventDefault()
         const b = e.submitter
@@ -142,9 +155,9 @@ Alpine.data('bench', () => ({
   },
   key(e) {
     const el = document.activeElement || document.body
-    if (el.id === 'over-input' && e.key === 'Escape') return letGo()
+    if (el.id === 'over-input' && e.key === 'Escape') return letGo(el.name)
     const field = el.dataset?.nudge || (el.classList?.contains('d-edit') ? el.dataset.field : '') || (el.id === 'over-input' ? el.name : '')
-    if (field && (e.key === 'ArrowUp' || e.key === 'ArrowDown' || (el.tagName === 'A' && (e.key === 'ArrowRight' || e.key === 'ArrowLeft')))) {
+    if (field && (e.key === 'ArrowUp' || e.key === 'ArrowDown' || (el.tagName === 'a' && (e.key === 'ArrowRight' || e.key === 'ArrowLeft')))) {
       e.preventDefault()
       const more = e.key === 'ArrowUp' || e.key === 'ArrowRight'
       const by = (more ? '+' : '-').repeat(e.shiftKey ? 2 : 1)
