@@ -17,8 +17,6 @@ need() { # command package
 need chromium chromium
 need units units
 need gcc gcc
-# cgo, which the race detector uses, also needs the C library's headers.
-[ -e /usr/include/stdlib.h ] || need no-such-command libc6-dev || true
 
 echo "gofmt"
 unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))
