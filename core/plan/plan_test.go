@@ -91,9 +91,11 @@ func TestHabitsReachEveryPlan(t *testing.T) {
 	}{
 		"tax":      {func(s *plan.Shop) { s.Habits.TaxBasisPoints = 1000 }, func(a, b *plan.Plan) bool { return b.Bill.Total == a.Bill.Total+a.Bill.Total.Rate(1000) }},
 		"settling": {func(s *plan.Shop) { s.Habits.SettlingPerMille = 300 }, func(a, b *plan.Plan) bool { return b.Fill.Order > a.Fill.Order }},
-		"kerf":     {func(s *plan.Shop) { s.Habits.Kerf = measure.Inch / 4 }, func(a, b *plan.Plan) bool { return b.Cuts[0].Answer.Boards[0].Offcut < a.Cuts[0].Answer.Boards[0].Offcut }},
-		"carry":    {func(s *plan.Shop) { s.Habits.Carry = 16 * measure.Foot }, func(a, b *plan.Plan) bool { return b.Timber() <= a.Timber() }},
-		"symbol":   {func(s *plan.Shop) { s.Habits.CurrencySymbol = "F" }, func(a, b *plan.Plan) bool { return strings.HasPrefix(b.Figure("total").Text, "F") }},
+		"kerf": {func(s *plan.Shop) { s.Habits.Kerf = measure.Inch / 4 }, func(a, b *plan.Plan) bool {
+			return b.Cuts[0].Answer.Boards[0].Offcut < a.Cuts[0].Answer.Boards[0].Offcut
+		}},
+		"carry":  {func(s *plan.Shop) { s.Habits.Carry = 16 * measure.Foot }, func(a, b *plan.Plan) bool { return b.Timber() <= a.Timber() }},
+		"symbol": {func(s *plan.Shop) { s.Habits.CurrencySymbol = "F" }, func(a, b *plan.Plan) bool { return strings.HasPrefix(b.Figure("total").Text, "F") }},
 	} {
 		changed := shop
 		c.change(&changed)
