@@ -42,6 +42,7 @@ type where struct {
 	Bed   string
 	Hand  string // field of the dimension in hand
 	Step  string
+	Since int64 // revision the differences shown are counted from; 0 for none
 }
 
 func (s *Server) where(c *gin.Context, p store.Project, get func(string) string) where {
@@ -52,6 +53,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 	if !slices.ContainsFunc(stages, func(s struct{ Key, Name, About string }) bool { return s.Key == w.Stage }) {
 		w.Stage = "bed"
 	}
+	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)
 	w.Bed = p.Design.Beds[0].ID
 	if b, err := p.Design.Bed(get("bed")); err == nil {
 		w.Bed = b.ID
@@ -197,6 +199,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	if err != nil {
 		return nil, err
 	}
+	w.Since = since
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
 		UndoWhat: p.Revision, Notice: no.notice, P: printer{pl, shop.Precision()}, NameText: p.Design.Name}
 	b.Title = p.Design.Name
@@ -380,13 +383,12 @@ func (s *Server) stage(c *gin.Context) {
 		s.fault(c, http.StatusGone, "This project has been deleted.", "It can be brought back from the list of projects for as long as you like.")
 		return
 	}
-	since, _ := strconv.ParseInt(c.Query("since"), 10, 64)
 	w := s.where(c, p, c.Query)
 	if c.Param("stage") != w.Stage {
 		s.fault(c, http.StatusNotFound, "There is no such page.", "The stages of a project run from Site to Log.")
 		return
 	}
-	s.showBench(c, http.StatusOK, p, shop, w, since, refused{})
+	s.showBench(c, http.StatusOK, p, shop, w, w.Since, refused{})
 }
 
 func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused) {
@@ -421,7 +423,7 @@ func (s *Server) edit(c *gin.Context) {
 	}
 	edits, label, typed := s.edits(p, shop, w, form)
 	if len(edits) == 0 {
-		s.after(c, p, shop, w, 0)
+		s.after(c, p, shop, w, w.Since)
 		return
 	}
 	next, err := design.Apply(p.Design, shop.Catalog, edits...)
@@ -437,7 +439,7 @@ func (s *Server) edit(c *gin.Context) {
 		if len(no.reasons) == 0 && no.notice == "" {
 			no.notice = err.Error()
 		}
-		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, 0, no)
+		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
 		return
 	}
 	var conflict *store.Conflict

@@ -59,7 +59,7 @@ func (s *site) tab(b *rod.Browser, path string, w, h int) *tab {
 	if err != nil {
 		s.t.Fatal(err)
 	}
-	p = p.Timeout(60 * time.Second)
+	p = p.Timeout(5 * time.Minute)
 	p.MustSetViewport(w, h, 1, w < 600)
 	t := &tab{p, s.t}
 	t.open(s.URL + path)
@@ -68,10 +68,8 @@ func (s *site) tab(b *rod.Browser, path string, w, h int) *tab {
 
 func (t *tab) open(url string) {
 	t.t.Helper()
-	wait := t.MustWaitNavigation()
 	t.MustNavigate(url)
-	wait()
-	t.MustWaitLoad()
+	t.until(`() => document.readyState === 'complete'`)
 }
 
 func (t *tab) text(selector string) string {
@@ -95,7 +93,7 @@ func (t *tab) figure(key string) string {
 // until waits for a condition of the page, written in JavaScript.
 func (t *tab) until(js string, args ...any) {
 	t.t.Helper()
-	if err := t.Page.Timeout(10 * time.Second).Wait(rod.Eval("(...a) => Boolean(("+js+")(...a))", args...)); err != nil {
+	if err := t.Page.Timeout(20 * time.Second).Wait(rod.Eval("(...a) => Boolean(("+js+")(...a))", args...)); err != nil {
 		_ = os.MkdirAll("testdata/failed", 0o755)
 		t.MustScreenshot("testdata/failed/" + t.t.Name() + ".png")
 		t.t.Fatalf("%s %v: %v; testdata/failed has a picture", js, args, err)
@@ -149,10 +147,8 @@ func TestJourney(t *testing.T) {
 	p.fill("#new-length", "7' 6 1/2\"")
 	p.fill("#new-width", "1.2 m")
 	p.fill("#new-soil", "30cm")
-	wait := p.MustWaitNavigation()
 	p.MustElement("form[action='/projects'] .main").MustClick()
-	wait()
-	p.MustWaitLoad()
+	p.ready("bed")
 	if got := p.text(".drawing.wide .d-edit[data-field=length]"); !strings.Contains(got, `7' 6 1/2"`) {
 		t.Errorf("the drawing says %q", got)
 	}
@@ -182,6 +178,13 @@ func TestJourney(t *testing.T) {
 		p.fill("#f-length", "93 in")
 		p.MustElement("#f-length").MustType(input.Tab)
 	})
+	// Enter sends a change once: its differences stay in sight.
+	p.saved(func() { p.fill("#f-soil", "11 in"); p.MustElement("#f-soil").MustType(input.Enter) })
+	p.saved(func() { p.fill("#f-soil", "12 in"); p.MustElement("#f-soil").MustType(input.Enter) })
+	p.MustEval(`() => new Promise(done => requestAnimationFrame(() => setTimeout(done)))`)
+	if p.text(".figure-soil-depth .delta") != `+1"` {
+		t.Errorf("an inch more soil shows as %q", p.text(".figure-soil-depth .delta"))
+	}
 	if p.figure("total") == longer || p.MustElement(".drawing.wide .d-edit[data-field=length]").MustAttribute("data-value") == nil {
 		t.Error("the field does not move the total")
 	}
@@ -234,6 +237,17 @@ func TestJourney(t *testing.T) {
 		t.Errorf("the reason is %q", got)
 	}
 
+	// The server goes away and comes back: nothing typed is lost.
+	p.MustEval(`() => { window.kept = window.fetch; window.fetch = () => Promise.reject(new Error('gone')) }`)
+	p.fill("#f-post_below_rim", "2 in")
+	p.until(`() => document.querySelector('#notice [role=alert]')?.textContent.includes('still in its field')`)
+	if v := p.MustElement("#f-post_below_rim").MustProperty("value").String(); v != "2 in" || p.rev() != before {
+		t.Errorf("the field reads %q, revision %s after %s", v, p.rev(), before)
+	}
+	p.MustEval(`() => { window.fetch = window.kept }`)
+	p.saved(func() { p.fill("#f-post_below_rim", "1 1/2 in") })
+	p.until(`() => !document.querySelector('#notice [role=alert]')`)
+
 	// Out to a file and in again, through the browser's own form.
 	file := filepath.Join(t.TempDir(), "nettle.chamfer.json")
 	raw, _ := s.get("/p/3/files/project.chamfer.json")
@@ -242,10 +256,8 @@ func TestJourney(t *testing.T) {
 	}
 	p.open(s.URL + "/")
 	p.MustElement("#file").MustSetFiles(file)
-	wait = p.MustWaitNavigation()
 	p.MustElement("form[action='/import'] button").MustClick()
-	wait()
-	p.MustWaitLoad()
+	p.ready("bed")
 	if got, _ := s.get("/p/4/files/project.chamfer.json"); got != raw {
 		t.Error("what came in is not what went out")
 	}

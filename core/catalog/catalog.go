@@ -37,6 +37,7 @@ type Profile struct {
 	Kind      string // "board" or "post"
 	Thickness measure.Length
 	Width     measure.Length
+	Actual    string // thickness and width, for reading
 	Source    string
 }
 
@@ -76,12 +77,11 @@ func (s Species) BendingFor(width measure.Length) Bending {
 type Offer struct {
 	Profile, Species string
 	Length           measure.Length
+	Label            string // the length as the shop writes it: 8 ft or 2.4 m
+	SKU              string // its name in price lists: "2x6/cedar/8 ft"
 	Price            money.Amount
 	Source           string
 }
-
-// SKU names an offer in price lists: "2x6/cedar/8 ft".
-func (o Offer) SKU() string { return o.Profile + "/" + o.Species + "/" + shopLength(o.Length) }
 
 // shopLength writes a length the way the shop's label does: 8 ft or 2.4 m.
 func shopLength(l measure.Length) string {
@@ -90,9 +90,6 @@ func shopLength(l measure.Length) string {
 	}
 	return strconv.FormatFloat(l.Metres(), 'f', 1, 64) + " m"
 }
-
-// Label writes the length of an offer as the shop does.
-func (o Offer) Label() string { return shopLength(o.Length) }
 
 // Fixing is a screw with the packs it comes in.
 type Fixing struct {
@@ -254,10 +251,12 @@ func load() ([]*Catalog, error) {
 		t.byID[c.ID] = c
 	}
 	t.each("profiles.csv", func(c *Catalog, r row) {
-		c.Profiles = append(c.Profiles, Profile{
+		p := Profile{
 			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
 			Thickness: r.length("thickness"), Width: r.length("width"), Source: r.text("source"),
-		})
+		}
+		p.Actual = c.Precision(c.Habits).Short(p.Thickness) + " × " + c.Precision(c.Habits).Short(p.Width)
+		c.Profiles = append(c.Profiles, p)
 	})
 	t.each("species.csv", func(c *Catalog, r row) {
 		c.Species = append(c.Species, Species{
@@ -278,10 +277,13 @@ func load() ([]*Catalog, error) {
 		})
 	})
 	t.each("timber_prices.csv", func(c *Catalog, r row) {
-		c.Offers = append(c.Offers, Offer{
+		o := Offer{
 			Profile: r.text("profile"), Species: r.text("species"), Length: r.length("length"),
 			Price: r.amount("price"), Source: r.text("source"),
-		})
+		}
+		o.Label = shopLength(o.Length)
+		o.SKU = o.Profile + "/" + o.Species + "/" + o.Label
+		c.Offers = append(c.Offers, o)
 	})
 	t.each("fixings.csv", func(c *Catalog, r row) {
 		pack := Pack{Count: int(r.number("pack")), Price: r.amount("price")}

@@ -62,7 +62,7 @@ func TestCatalogueHangsTogether(t *testing.T) {
 			}
 			key := o.Profile + "/" + o.Species
 			if before, ok := last[key]; ok && (o.Price <= before.Price || o.Length <= before.Length) {
-				t.Errorf("%s: %s for %v after %s for %v", c.ID, o.SKU(), o.Price, before.SKU(), before.Price)
+				t.Errorf("%s: %s for %v after %s for %v", c.ID, o.SKU, o.Price, before.SKU, before.Price)
 			}
 			last[key] = o
 		}

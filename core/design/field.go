@@ -205,9 +205,7 @@ func profiles(kind string, species func(*Bed) string) func(*catalog.Catalog, *Be
 			if p.Kind != kind || species != nil && !cat.Sold(p.ID, species(b)) && p.ID != b.Board {
 				continue
 			}
-			precision := cat.Precision(cat.Habits)
-			list = append(list, Choice{p.ID, p.Name,
-				fmt.Sprintf("really %s × %s", precision.Short(p.Thickness), precision.Short(p.Width))})
+			list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
 		}
 		return list
 	}

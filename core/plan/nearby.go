@@ -43,7 +43,7 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 			if err != nil {
 				continue
 			}
-			if q, err = Make(d, p.Shop); err != nil || q.unmet() {
+			if q, err = reckon(d, p.Shop); err != nil || q.unmet() {
 				continue
 			}
 		}

@@ -56,6 +56,7 @@ func (s Shop) Currency() money.Currency {
 type Cuts struct {
 	Profile catalog.Profile
 	Species catalog.Species
+	Offers  []catalog.Offer // what Request's stock was made of, in its order
 	Request cutting.Request
 	Answer  cutting.Answer
 }
@@ -73,23 +74,42 @@ type Plan struct {
 	Findings []review.Finding
 	Steps    []work.Step
 	Tally    []Figure
+
+	grass map[string]string // each bed's decision
 }
 
 // Make walks the road. It fails with [design.Refusal]s where the design breaks
 // a rule, and on nothing else that a design can bring about.
 func Make(d design.Design, shop Shop) (*Plan, error) {
+	p, err := reckon(d, shop)
+	if err != nil {
+		return nil, err
+	}
+	p.look()
+	var answers []cutting.Answer
+	for _, c := range p.Cuts {
+		answers = append(answers, c.Answer)
+	}
+	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
+		Fill: p.Fill, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass})
+	p.tally()
+	return p, nil
+}
+
+// reckon is the road as far as the bill: all quantities, no words. What-ifs ask
+// for it dozens of times at each edit.
+func reckon(d design.Design, shop Shop) (*Plan, error) {
 	if err := design.Check(d, shop.Catalog); err != nil {
 		return nil, err
 	}
-	p := &Plan{Design: d, Shop: shop}
-	grass := map[string]string{}
+	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}}
 	for _, bed := range d.Beds {
 		f, err := timber.Build(bed, shop.Catalog)
 		if err != nil {
 			return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
 		}
 		p.Frames = append(p.Frames, f)
-		grass[bed.ID] = bed.Grass
+		p.grass[bed.ID] = bed.Grass
 	}
 	frame.Letter(p.Frames)
 	if err := p.cut(); err != nil {
@@ -97,7 +117,7 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 	}
 	p.Fixings = fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
 	var err error
-	p.Ground, err = ground.Work(p.Frames, shop.Catalog, grass,
+	p.Ground, err = ground.Work(p.Frames, shop.Catalog, p.grass,
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
 		return nil, err
@@ -105,14 +125,6 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy,
 		func(f catalog.Fill) money.Amount { return p.price(f.ID, f.Price) })
 	p.bill()
-	p.look()
-	var answers []cutting.Answer
-	for _, c := range p.Cuts {
-		answers = append(answers, c.Answer)
-	}
-	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Fill: p.Fill, Catalog: shop.Catalog, Habits: shop.Habits, Grass: grass})
-	p.tally()
 	return p, nil
 }
 
@@ -155,8 +167,9 @@ func (p *Plan) cut() error {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
 				continue
 			}
-			c.Request.Stock = append(c.Request.Stock, cutting.Stock{ID: o.SKU(), Profile: k.profile, Length: o.Length,
-				Price: p.price(o.SKU(), o.Price), Quantity: cutting.Unlimited})
+			c.Offers = append(c.Offers, o)
+			c.Request.Stock = append(c.Request.Stock, cutting.Stock{ID: o.SKU, Profile: k.profile, Length: o.Length,
+				Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
 		if c.Answer, err = cutting.Solve(c.Request); err != nil {
 			return fmt.Errorf("cutting %s: %w", k.profile, err)
@@ -184,12 +197,15 @@ func (p *Plan) bill() {
 		for _, b := range c.Answer.Boards {
 			counts[b.Stock.ID] += b.Count
 		}
-		for _, s := range c.Request.Stock {
+		for i, s := range c.Request.Stock {
+			if counts[s.ID] == 0 {
+				continue
+			}
 			why := fmt.Sprintf("cut as the cut sheet shows; least cost is %s", c.Answer.LowerBound)
 			if c.Answer.Proved {
 				why = "cut as the cut sheet shows; no cheaper choice of lengths exists"
 			}
-			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: s.ID, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), label(s, p.Shop.Catalog)),
+			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: s.ID, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
 				Quantity: counts[s.ID], Unit: "board", Price: s.Price, Own: own(s.ID), Why: why})
 		}
 	}
@@ -215,15 +231,6 @@ func (p *Plan) bill() {
 	if w.Delivery > 0 {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + "/delivery", Item: "Delivery of loose soil", Quantity: 1, Unit: "load", Price: w.Delivery, Why: "one load"})
 	}
-}
-
-func label(s cutting.Stock, c *catalog.Catalog) string {
-	for _, o := range c.Offers {
-		if o.SKU() == s.ID {
-			return o.Label()
-		}
-	}
-	return s.Length.String()
 }
 
 func (p *Plan) look() {

@@ -206,9 +206,10 @@ func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
 	if err != nil {
 		return nil, err
 	}
-	then, err := Make(d, now.Shop)
+	then, err := reckon(d, now.Shop)
 	if err != nil {
 		return nil, err
 	}
+	then.tally()
 	return Changes(now, then), nil
 }

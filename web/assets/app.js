@@ -13,10 +13,23 @@ const typing = (el) => el.matches('input:not([type=radio]), select, textarea')
 // One request at a time: each sends the revision the last one left behind.
 let queue = Promise.resolve()
 
+// send posts a form. Where that fails (the server has stopped, the answer is no
+// page) what was typed stays in its field and the page says so.
 function send(form, extra) {
-  queue = queue.then(() => post(form, extra)).catch(() => form.submit())
+  clearTimeout(soon.get(form))
+  queue = queue.then(() => post(form, extra)).catch(() => {
+    const said = document.createElement('div')
+    said.className = 'notice bad'
+    said.setAttribute('role', 'alert')
+    said.textContent = 'That could not be sent, and nothing was saved. What you typed is still in its field: is Chamfer still running? Then try again.'
+    document.getElementById('notice').replaceChildren(said)
+  })
   return queue
 }
+
+// Enter changes a field and submits its form: the change waits a moment, so
+// that the two are sent once.
+const soon = new WeakMap()
 
 async function post(form, extra) {
   const body = new URLSearchParams(new FormData(form))
@@ -119,7 +132,7 @@ Alpine.data('bench', () => ({
     const root = this.$root
     root.addEventListener('change', (e) => {
       const form = e.target.closest('form[data-auto]')
-      if (form) send(form)
+      if (form) soon.set(form, setTimeout(() => send(form)))
     })
     root.addEventListener('input', (e) => {
       if (e.target.id === 'find') find(e.target.value)
