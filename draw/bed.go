@@ -227,7 +227,7 @@ func (d *drawing) margins() margin {
 // body draws one solid as a group that carries its name and letter.
 func (d *drawing) body(b *body) {
 	if b.part == nil {
-		d.f2("soil", "")
+		d.begin("soil")
 		for _, f := range b.visible(d.cam) {
 			pts := d.corners(f)
 			d.poly("d-soil", pts)
@@ -235,7 +235,7 @@ func (d *drawing) body(b *body) {
 				d.flecks(pts)
 			}
 		}
-		d.f2end()
+		d.end()
 		return
 	}
 	extra := ""
@@ -248,14 +248,14 @@ func (d *drawing) body(b *body) {
 		d.poly(d.tone(f, b.part), pts)
 		d.grain(f, b.part, pts)
 	}
-	d.f2end()
+	d.end()
 }
 
-func (d *drawing) f2(class, extra string) { d.page.f(`<g class="%s%s">`, class, extra) }
-func (d *drawing) f2end()                 { d.page.f(`</g>`) }
+func (p *page) begin(class string) { p.add(`<g class="%s">`, class) }
+func (p *page) end()               { p.add(`</g>`) }
 
 func (d *drawing) group(p *frame.Part, extra string) {
-	d.page.f(`<g class="part%s" data-part="%s" data-letter="%s"><title>%s: %s, %s</title>`, extra, esc(p.ID), esc(p.Letter),
+	d.add(`<g class="part%s" data-part="%s" data-letter="%s"><title>%s: %s, %s</title>`, extra, esc(p.ID), esc(p.Letter),
 		esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
 }
 
@@ -301,7 +301,7 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 		c := mix(pts[0], pts[2], 0.5)
 		r := min(e0, e1)
 		for _, k := range []float64{0.14, 0.28, 0.42} {
-			d.page.f(`<circle class="d-grain" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(r*k))
+			d.add(`<circle class="d-grain" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(r*k))
 		}
 		return
 	}
@@ -316,7 +316,7 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 		wob := 0.05 * math.Sin(seed+float64(k)*2)
 		a, b := mix(s0, t0, t+wob), mix(s1, t1, t-wob)
 		q := mix(mix(a, b, 0.5), mix(s0, t0, 0), 0.04*math.Sin(seed*3+float64(k)))
-		d.page.f(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a.x), n(a.y), n(q.x), n(q.y), n(b.x), n(b.y))
+		d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a.x), n(a.y), n(q.x), n(q.y), n(b.x), n(b.y))
 	}
 }
 
@@ -334,7 +334,7 @@ func (d *drawing) flecks(pts []pt) {
 			}
 		}
 	}
-	d.page.f(`<path d="%s" stroke="var(--soil-fleck)" stroke-width="1.6" stroke-linecap="round" fill="none"/>`, b.String())
+	d.add(`<path d="%s" stroke="var(--soil-fleck)" stroke-width="1.6" stroke-linecap="round" fill="none"/>`, b.String())
 }
 
 // ground draws the ground line of an elevation, with the earth hatched.
@@ -346,7 +346,7 @@ func (d *drawing) ground() {
 	for x := x0 + 6; x < x1; x += 11 {
 		fmt.Fprintf(&b, "M%s %sl-6 7", n(x), n(y))
 	}
-	d.page.f(`<path class="d-earth" d="%s"/>`, b.String())
+	d.add(`<path class="d-earth" d="%s"/>`, b.String())
 }
 
 // behind draws what the boards hide: posts and the surface of the soil.
@@ -363,7 +363,7 @@ func (d *drawing) behind() {
 		}
 		lo, hi := bounds(pts)
 		d.poly("d-hidden", []pt{lo, {hi.x, lo.y}, hi, {lo.x, hi.y}})
-		d.f2end()
+		d.end()
 	}
 	if d.sheet.Parts != nil {
 		return
@@ -419,7 +419,7 @@ func (d *drawing) letters() {
 			if at != c {
 				d.line("d-ext", c, at)
 			}
-			d.page.f(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
+			d.add(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
 			d.text("d-text d-letter", pt{at.x, at.y + r*0.5}, r*1.45, 0, b.part.Letter)
 			break
 		}
@@ -488,9 +488,9 @@ func (d *drawing) doubts() {
 		}
 		taken = append(taken, c)
 		s := d.sheet.Font * 0.75
-		d.page.f(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
+		d.add(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
 		d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})
 		d.text("d-text d-doubt-text", pt{c.x, c.y + s*0.42}, s*1.25, 0, fmt.Sprint(k))
-		d.f2end()
+		d.end()
 	}
 }

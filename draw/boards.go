@@ -21,21 +21,22 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
 	}
 	words += ", left over " + p.Short(b.Offcut)
-	d.f(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(tall+18), n(w), n(tall+18), esc(words))
+	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(tall+18), n(w), n(tall+18), esc(words))
 	end := at(b.Stock.Length)
-	x := b.Stock.TrimStart
-	if x > 0 {
-		d.rect("d-left", at(0), 1, at(x)-at(0), tall)
+	if b.Stock.TrimStart > 0 {
+		d.rect("d-left", at(0), 1, at(b.Stock.TrimStart)-at(0), tall)
 	}
+	marks := b.Marks(kerf)
+	usable := b.Stock.Length - b.Stock.TrimEnd
 	lastMark := -100.0
 	var saw []pt // cuts, drawn last so that nothing hides them: place and width
 	for i, c := range b.Cuts {
-		a, z := at(x), at(x+c.Length)
-		d.f(`<g class="part" data-letter="%s">`, esc(c.Piece))
+		a, z := at(marks[i]-c.Length), at(marks[i])
+		d.add(`<g class="part" data-letter="%s">`, esc(c.Piece))
 		d.rect("d-timber-face", a, 1, z-a, tall)
 		for k, y := range []float64{0.3, 0.7} {
 			if z-a > 20 {
-				d.f(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(1+tall*y), n((a+z)/2), n(1+tall*y+float64(k*6-3)), n(z-2), n(1+tall*y))
+				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(1+tall*y), n((a+z)/2), n(1+tall*y+float64(k*6-3)), n(z-2), n(1+tall*y))
 			}
 		}
 		label := c.Piece
@@ -46,24 +47,21 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 			d.rect("d-letterbox", (a+z)/2-lw/2-4, 1+tall/2-10, lw+8, 20)
 			d.text("d-text d-letter", pt{(a + z) / 2, 1 + tall/2 + 5}, 15, 0, label)
 		}
-		d.f(`</g>`)
-		x += c.Length
-		if mark := at(x); i < len(b.Cuts) && mark-lastMark > textWidth(p.Short(x), 12)+6 && mark < w-textWidth(p.Short(x), 12)/2 {
-			d.f(`<path class="d-dim" d="M%s %sv6"/>`, n(mark), n(tall+1))
-			d.text("d-text d-name", pt{mark, tall + 16}, 12, 0, p.Short(x))
-			lastMark = mark
+		d.add(`</g>`)
+		if words := p.Short(marks[i]); z-lastMark > textWidth(words, 12)+6 && z < w-textWidth(words, 12)/2 {
+			d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(tall+1))
+			d.text("d-text d-name", pt{z, tall + 16}, 12, 0, words)
+			lastMark = z
 		}
-		if x+kerf <= b.Stock.Length-b.Stock.TrimEnd {
-			if i < len(b.Cuts)-1 || b.Offcut > 0 {
-				saw = append(saw, pt{at(x), max(2, at(x+kerf)-at(x))})
-			}
-			x += kerf
+		if marks[i] < usable { // no cut where the last piece ends with the board
+			saw = append(saw, pt{z, max(2, at(min(marks[i]+kerf, usable))-z)})
 		}
 	}
-	if left := b.Stock.Length - b.Stock.TrimEnd - x; left > 0 && end-at(x) > 3 {
-		d.rect("d-left", at(x)+1, 1, at(b.Stock.Length-b.Stock.TrimEnd)-at(x)-1, tall)
-		if s := p.Short(b.Offcut); textWidth(s, 13) < end-at(x)-6 {
-			d.text("d-text d-name", pt{(at(x) + end) / 2, 1 + tall/2 + 4}, 13, 0, s)
+	if b.Offcut > 0 && end-at(usable-b.Offcut) > 3 {
+		from := at(usable - b.Offcut)
+		d.rect("d-left", from+1, 1, at(usable)-from-1, tall)
+		if s := p.Short(b.Offcut); textWidth(s, 13) < at(usable)-from-6 {
+			d.text("d-text d-name", pt{(from + at(usable)) / 2, 1 + tall/2 + 4}, 13, 0, s)
 		}
 	}
 	if b.Stock.TrimEnd > 0 {
@@ -76,5 +74,5 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 }
 
 func (p *page) rect(class string, x, y, w, h float64) {
-	p.f(`<rect class="%s" x="%s" y="%s" width="%s" height="%s"/>`, class, n(x), n(y), n(w), n(h))
+	p.add(`<rect class="%s" x="%s" y="%s" width="%s" height="%s"/>`, class, n(x), n(y), n(w), n(h))
 }

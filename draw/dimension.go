@@ -128,10 +128,10 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 	size := d.sheet.Font
 	edit := m.Field != "" && d.sheet.Edit != ""
 	if edit {
-		d.page.f(`<a class="d-edit" href="%s" data-field="%s" data-bed="%s" data-value="%s" aria-label="%s, %s: change it">`,
+		d.add(`<a class="d-edit" href="%s" data-field="%s" data-bed="%s" data-value="%s" aria-label="%s, %s: change it">`,
 			esc(fmt.Sprintf(d.sheet.Edit, m.Field)), esc(m.Field), esc(d.f.Bed), esc(value), esc(m.Name), esc(value))
 	} else {
-		d.page.f(`<g data-measure="%s">`, esc(m.Name))
+		d.add(`<g data-measure="%s">`, esc(m.Name))
 	}
 	// Extension lines run from the nearer end of the measured edge.
 	if math.Hypot(fromA.x-a.x, fromA.y-a.y) > math.Hypot(fromB.x-a.x, fromB.y-a.y) {
@@ -163,24 +163,24 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 		if m.Primary && size > 14 {
 			hh = 22
 		}
-		d.page.f(`<rect class="d-hit" x="%s" y="%s" width="%s" height="%s" rx="3" transform="rotate(%s %s %s)"/>`,
+		d.add(`<rect class="d-hit" x="%s" y="%s" width="%s" height="%s" rx="3" transform="rotate(%s %s %s)"/>`,
 			n(mid.x-hw), n(mid.y-hh), n(2*hw), n(2*hh), n(angle), n(mid.x), n(mid.y))
 	}
 	d.line("d-dim", a, b)
 	for _, q := range []pt{a, b} {
-		d.page.f(`<path class="d-tick" d="M%s %sl9 -9"/>`, n(q.x-4.5), n(q.y+4.5))
+		d.add(`<path class="d-tick" d="M%s %sl9 -9"/>`, n(q.x-4.5), n(q.y+4.5))
 	}
 	hw := w/2 + 4
 	if !beside {
-		d.page.f(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
+		d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
 			n(mid.x-hw), n(mid.y-size*0.55), n(2*hw), n(size*1.1), n(angle), n(mid.x), n(mid.y))
 	}
 	base := pt{mid.x - math.Sin(rad)*size*0.33, mid.y + math.Cos(rad)*size*0.33}
 	d.text("d-text", base, size, angle, value)
 	if edit {
-		d.page.f(`</a>`)
+		d.add(`</a>`)
 	} else {
-		d.page.f(`</g>`)
+		d.add(`</g>`)
 	}
 }
 

@@ -15,7 +15,7 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 	}
 	const tall, base, top = 92.0, 58.0, 24.0
 	d := &page{}
-	d.f(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What sizes from %s to %s would cost">`,
+	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What sizes from %s to %s would cost">`,
 		n(w), n(tall), n(w), n(tall), esc(p.Feet(near[0].Length)), esc(p.Feet(near[len(near)-1].Length)))
 	lo, hi := near[0].Total, near[0].Total
 	for _, k := range near {
@@ -40,7 +40,7 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 		}
 		line += cmd + n(x(k.Length)) + " " + n(y(k.Total))
 	}
-	d.f(`<path class="d-dim" d="%s"/>`, line)
+	d.add(`<path class="d-dim" d="%s"/>`, line)
 	d.line("d-tick", pt{34, base}, pt{w - 34, base})
 	text := -100.0
 	for _, k := range near {
@@ -52,15 +52,15 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 		if k.Now {
 			class = "d-now"
 		}
-		d.f(`<path class="%s" d="M%s %sv%s"/>`, class, n(at), n(base), n(long))
+		d.add(`<path class="%s" d="M%s %sv%s"/>`, class, n(at), n(base), n(long))
 		if k.Sweet && !k.Now {
-			d.f(`<path class="d-sweet" d="M%s %sl5 9h-10z"/>`, n(at), n(base+2))
+			d.add(`<path class="d-sweet" d="M%s %sl5 9h-10z"/>`, n(at), n(base+2))
 		}
 	}
 	for _, k := range near { // the size in hand first, so that it is never left out
 		if k.Now {
 			at := x(k.Length)
-			d.f(`<path class="d-now" d="M%s %sV%s"/><circle class="d-now-dot" cx="%s" cy="%s" r="4"/>`, n(at), n(base), n(top-6), n(at), n(y(k.Total)))
+			d.add(`<path class="d-now" d="M%s %sV%s"/><circle class="d-now-dot" cx="%s" cy="%s" r="4"/>`, n(at), n(base), n(top-6), n(at), n(y(k.Total)))
 			d.text("d-text d-now-text", pt{min(max(at, 44), w-44), top - 10}, 15, 0, c.Format(k.Total))
 			d.text("d-text d-now-text", pt{at, base + 28}, 14, 0, p.Feet(k.Length))
 			text = at

@@ -29,7 +29,7 @@ type page struct {
 	b strings.Builder
 }
 
-func (p *page) f(format string, args ...any) { fmt.Fprintf(&p.b, format, args...) }
+func (p *page) add(format string, args ...any) { fmt.Fprintf(&p.b, format, args...) }
 
 // n prints a coordinate with at most two decimals and no trailing zeros, so
 // that drawings are small and the same everywhere.
@@ -45,11 +45,11 @@ func n(v float64) string {
 func esc(s string) string { return html.EscapeString(s) }
 
 func (p *page) line(class string, a, b pt) {
-	p.f(`<path class="%s" d="M%s %sL%s %s"/>`, class, n(a.x), n(a.y), n(b.x), n(b.y))
+	p.add(`<path class="%s" d="M%s %sL%s %s"/>`, class, n(a.x), n(a.y), n(b.x), n(b.y))
 }
 
 func (p *page) poly(class string, pts []pt) {
-	p.f(`<path class="%s" d="%s"/>`, class, path(pts))
+	p.add(`<path class="%s" d="%s"/>`, class, path(pts))
 }
 
 func path(pts []pt) string {
@@ -70,7 +70,7 @@ func (p *page) text(class string, q pt, size, degrees float64, s string) {
 	if degrees != 0 {
 		turn = fmt.Sprintf(` transform="rotate(%s %s %s)"`, n(degrees), n(q.x), n(q.y))
 	}
-	p.f(`<text class="%s" x="%s" y="%s" font-size="%s"%s>%s</text>`, class, n(q.x), n(q.y), n(size), turn, fraction.ReplaceAllString(esc(s), `<tspan class="d-frac">$0</tspan>`))
+	p.add(`<text class="%s" x="%s" y="%s" font-size="%s"%s>%s</text>`, class, n(q.x), n(q.y), n(size), turn, fraction.ReplaceAllString(esc(s), `<tspan class="d-frac">$0</tspan>`))
 }
 
 // fraction finds the fractions in a text: the type face sets only these as
@@ -96,17 +96,17 @@ func textWidth(s string, size float64) float64 {
 
 // open starts a drawing of a size; own carries the style inside it.
 func (p *page) open(w, h float64, title string, own bool) {
-	p.f(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="group" aria-label="%s">`,
+	p.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="group" aria-label="%s">`,
 		n(w), n(h), n(w), n(h), esc(title))
-	p.f(`<title>%s</title>`, esc(title))
+	p.add(`<title>%s</title>`, esc(title))
 	if own {
-		p.f("<style>%s</style>", Look)
-		p.f(`<rect width="%s" height="%s" fill="var(--paper)"/>`, n(w), n(h))
+		p.add("<style>%s</style>", Look)
+		p.add(`<rect width="%s" height="%s" fill="var(--paper)"/>`, n(w), n(h))
 	}
 }
 
 func (p *page) close() string {
-	p.f(`</svg>`)
+	p.add(`</svg>`)
 	return p.b.String()
 }
 

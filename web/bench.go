@@ -364,8 +364,8 @@ func (b *benchPage) drawings(no refused) {
 	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
 	for _, k := range near {
 		if k.Sweet && !k.Now && len(b.Sweets) < 4 {
-			text := cur.Format(k.Total - b.Plan.Bill.Total)
-			if k.Total >= b.Plan.Bill.Total {
+			text := cur.Format(k.More)
+			if k.More >= 0 {
 				text = "+" + text
 			}
 			b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})

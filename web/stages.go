@@ -177,17 +177,15 @@ func (b *benchPage) cuts() cutsBody {
 			body.Proved = false
 			g.Verdict = fmt.Sprintf("No way costs less than %s; this one may be up to %s above the least.", cur.Format(c.Answer.LowerBound), cur.Format(c.Answer.Cost-c.Answer.LowerBound))
 		}
-		counts := map[string]int{}
+		counts := c.Answer.Bought()
 		for _, board := range c.Answer.Boards {
-			counts[board.Stock.ID] += board.Count
 			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut),
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
-			at := board.Stock.TrimStart
-			for _, cut := range board.Cuts {
-				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(at + cut.Length)})
+			marks := board.Marks(c.Request.Kerf)
+			for i, cut := range board.Cuts {
+				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(marks[i])})
 				g.Rounded = g.Rounded || !pr.Exact(cut.Length)
-				at += cut.Length + c.Request.Kerf
 			}
 			g.Boards = append(g.Boards, v)
 		}

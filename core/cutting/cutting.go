@@ -84,6 +84,18 @@ type Board struct {
 	Offcut measure.Length // left of the usable length after the last saw cut
 }
 
+// Marks returns where each piece ends, measured from the board's left end with
+// the tape left in place: trim, pieces and the kerf after each.
+func (b Board) Marks(kerf measure.Length) []measure.Length {
+	at := b.Stock.TrimStart
+	marks := make([]measure.Length, len(b.Cuts))
+	for i, c := range b.Cuts {
+		marks[i] = at + c.Length
+		at = marks[i] + kerf
+	}
+	return marks
+}
+
 // Unmet is a piece that cannot be had, with the reason.
 type Unmet struct {
 	Piece    string
@@ -98,6 +110,15 @@ type Answer struct {
 	Proved     bool         // Cost equals LowerBound
 	Boards     []Board
 	Unmet      []Unmet
+}
+
+// Bought counts the boards of each stock ID.
+func (a Answer) Bought() map[string]int {
+	n := map[string]int{}
+	for _, b := range a.Boards {
+		n[b.Stock.ID] += b.Count
+	}
+	return n
 }
 
 // BadRequest names the field of a request that makes no sense, and the fault.

@@ -29,10 +29,10 @@ var (
 	ErrZeroBelow = errors.New("a fraction needs a number below the line")
 )
 
-// ParseError says which text was refused, where in it (a byte offset) and why.
+// ParseError says which text was refused, from where on and why.
 type ParseError struct {
 	Text   string
-	At     int
+	From   string // what could not be read, with plain quotes and in small letters
 	Reason error
 	System System
 }
@@ -47,8 +47,8 @@ func (e *ParseError) Example() string {
 
 func (e *ParseError) Error() string {
 	where := ""
-	if errors.Is(e.Reason, ErrSyntax) && e.At < len(e.Text) {
-		where = fmt.Sprintf(" at %q", e.Text[e.At:])
+	if errors.Is(e.Reason, ErrSyntax) && e.From != "" && e.From != strings.ToLower(e.Text) {
+		where = fmt.Sprintf(", from %q on", e.From)
 	}
 	return fmt.Sprintf("length %q%s: %v; write it like %s", e.Text, where, e.Reason, e.Example())
 }
@@ -65,7 +65,7 @@ func Parse(text string, sys System) (Length, error) {
 	p := &parser{text: text, sys: sys}
 	l, err := p.length()
 	if err != nil {
-		return 0, &ParseError{Text: text, At: p.at, Reason: err, System: sys}
+		return 0, &ParseError{Text: text, From: p.from, Reason: err, System: sys}
 	}
 	return l, nil
 }
@@ -95,13 +95,12 @@ var quotes = strings.NewReplacer("’", "'", "‘", "'", "′", "'", "”", `"`,
 type parser struct {
 	text string
 	sys  System
-	at   int
+	from string
 	rest string
 }
 
 func (p *parser) length() (Length, error) {
-	plain := strings.ToLower(quotes.Replace(p.text))
-	p.rest = strings.TrimSpace(plain)
+	p.rest = strings.TrimSpace(strings.ToLower(quotes.Replace(p.text)))
 	if p.rest == "" {
 		return 0, ErrEmpty
 	}
@@ -115,7 +114,7 @@ func (p *parser) length() (Length, error) {
 	var last Length
 	var imperial bool
 	for first := true; p.rest != ""; first = false {
-		p.at = len(plain) - len(p.rest)
+		p.from = p.rest
 		n, err := p.number()
 		if err != nil {
 			return 0, err
@@ -123,6 +122,7 @@ func (p *parser) length() (Length, error) {
 		size, isImperial, ok := p.unit()
 		if !ok {
 			if p.rest != "" {
+				p.from = p.rest
 				return 0, ErrSyntax
 			}
 			switch {
@@ -149,7 +149,6 @@ func (p *parser) length() (Length, error) {
 		p.rest = strings.TrimSpace(p.rest)
 	}
 	if total.Cmp(new(big.Rat).SetInt64(int64(MaxLength))) > 0 {
-		p.at = 0
 		return 0, ErrTooLong
 	}
 	return nearest(total), nil

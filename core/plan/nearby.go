@@ -11,8 +11,9 @@ type Near struct {
 	Length measure.Length
 	Timber money.Amount
 	Total  money.Amount
-	Waste  int  // per cent of the timber bought that is no piece
-	Sweet  bool // the longest size at its price of timber
+	More   money.Amount // than now; negative where it is less
+	Waste  int          // per cent of the timber bought that is no piece
+	Sweet  bool         // the longest size at its price of timber
 	Now    bool
 }
 
@@ -47,7 +48,7 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 				continue
 			}
 		}
-		list = append(list, Near{Length: at, Timber: q.Timber(), Total: q.Bill.Total, Waste: q.Waste(), Now: k == 0})
+		list = append(list, Near{Length: at, Timber: q.Timber(), Total: q.Bill.Total, More: q.Bill.Total - p.Bill.Total, Waste: q.Waste(), Now: k == 0})
 	}
 	for i := range list {
 		list[i].Sweet = i+1 < len(list) && list[i+1].Timber > list[i].Timber

@@ -193,10 +193,7 @@ func (p *Plan) bill() {
 	p.Bill.TaxRate = p.Shop.Habits.TaxBasisPoints
 	own := func(sku string) bool { _, ok := p.Design.Prices[sku]; return ok }
 	for _, c := range p.Cuts {
-		counts := map[string]int{}
-		for _, b := range c.Answer.Boards {
-			counts[b.Stock.ID] += b.Count
-		}
+		counts := c.Answer.Bought()
 		for i, s := range c.Request.Stock {
 			if counts[s.ID] == 0 {
 				continue

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"chamfer/core/cost"
 	"chamfer/core/design"
@@ -194,7 +195,11 @@ func Changes(before, after *Plan) []Change {
 		if d < 0 {
 			sign = "−"
 		}
-		list = append(list, Change{a.Key, a.Label, sign + size, d > 0})
+		label := a.Label
+		if size == "1" { // one board, one year
+			label = strings.TrimSuffix(label, "s")
+		}
+		list = append(list, Change{a.Key, label, sign + size, d > 0})
 	}
 	return list
 }
