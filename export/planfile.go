@@ -56,7 +56,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	fixings := []m{}
 	for _, n := range p.Fixings.Needs {
 		fixings = append(fixings, m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
-			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(p.Shop.Precision()), "source": fixing.Source})
+			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(), "source": fixing.Source})
 	}
 	out["fixings"] = fixings
 	holes := []m{}

@@ -1,13 +1,9 @@
 package web
 
 import (
-	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
-	"net/url"
-	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -32,62 +28,6 @@ var stages = []struct{ Key, Name, About string }{
 	{"bill", "Bill", "What it all costs"},
 	{"build", "Build", "One step at a time"},
 	{"log", "Log", "Every change, and the way back"},
-}
-
-// where says what part of the bench is looked at.
-type where struct {
-	ID    int64
-	Stage string
-	View  draw.View
-	Bed   string
-	Hand  string // field of the dimension in hand
-	Step  string
-	Since int64 // revision the differences shown are counted from; 0 for none
-}
-
-func (s *Server) where(c *gin.Context, p store.Project, get func(string) string) where {
-	w := where{ID: p.ID, Stage: get("stage"), View: draw.ParseView(get("view")), Hand: get("hand"), Step: get("step")}
-	if st := c.Param("stage"); st != "" {
-		w.Stage = st
-	}
-	if !slices.ContainsFunc(stages, func(s struct{ Key, Name, About string }) bool { return s.Key == w.Stage }) {
-		w.Stage = "bed"
-	}
-	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)
-	w.Bed = p.Design.Beds[0].ID
-	if b, err := p.Design.Bed(get("bed")); err == nil {
-		w.Bed = b.ID
-	}
-	if f, ok := design.FieldByKey(w.Hand); !ok || f.Kind != design.LengthField {
-		w.Hand = "length"
-	}
-	return w
-}
-
-// Link is the address of this place with some of it changed: pairs of name and
-// value.
-func (w where) Link(pairs ...string) string {
-	q := url.Values{}
-	stage := w.Stage
-	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed}
-	for i := 0; i+1 < len(pairs); i += 2 {
-		if pairs[i] == "stage" {
-			stage = pairs[i+1]
-			continue
-		}
-		set[pairs[i]] = pairs[i+1]
-	}
-	defaults := map[string]string{"view": string(draw.Above), "hand": "length", "bed": "b1"}
-	for k, v := range set {
-		if v != "" && v != defaults[k] {
-			q.Set(k, v)
-		}
-	}
-	link := fmt.Sprintf("/p/%d/%s", w.ID, stage)
-	if len(q) > 0 {
-		link += "?" + q.Encode()
-	}
-	return link
 }
 
 type stageLink struct {
@@ -299,7 +239,7 @@ func (b *benchPage) fields(no refused) {
 	if err != nil {
 		return
 	}
-	for _, f := range design.Fields() {
+	for _, f := range design.FieldsOf(*bed) {
 		if f.Stage != b.Stage || f.Cap && bed.Cap == design.NoCap {
 			continue
 		}
@@ -349,8 +289,11 @@ func (b *benchPage) drawings(no refused) {
 		b.Views = append(b.Views, viewLink{v.Name, b.Link("view", string(v.View)), v.View == b.View})
 	}
 	bed, err := b.Plan.Design.Bed(b.Bed)
-	f, ok := design.FieldByKey(b.Hand)
-	if err != nil || !ok {
+	if err != nil {
+		return
+	}
+	f, ok := design.FieldOf(*bed, b.Hand)
+	if !ok {
 		return
 	}
 	b.HandField = b.field(f, *bed, no, false)
@@ -402,207 +345,4 @@ func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop pla
 		name = "bench"
 	}
 	s.show(c, status, name, page)
-}
-
-// edit takes a form of changed fields, or the pairs of a remedy, and saves the
-// changed design as a new revision.
-func (s *Server) edit(c *gin.Context) {
-	p, shop, ok := s.project(c)
-	if !ok {
-		return
-	}
-	if err := c.Request.ParseForm(); err != nil {
-		s.fault(c, http.StatusRequestEntityTooLarge, "That was too much to read.", "Go back and try again with less.")
-		return
-	}
-	form := c.Request.PostForm
-	w := s.where(c, p, form.Get)
-	base, err := strconv.ParseInt(form.Get("rev"), 10, 64)
-	if err != nil {
-		base = p.Head
-	}
-	edits, label, typed := s.edits(p, shop, w, form)
-	if len(edits) == 0 {
-		s.after(c, p, shop, w, w.Since)
-		return
-	}
-	next, err := design.Apply(p.Design, shop.Catalog, edits...)
-	if err != nil {
-		no := refused{values: typed, reasons: map[string]string{}}
-		for _, r := range design.Refusals(err) {
-			if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
-				no.notice = strings.TrimSpace(no.notice + " " + r.Reason + ".")
-				continue
-			}
-			no.reasons[r.Field] = r.Reason
-		}
-		if len(no.reasons) == 0 && no.notice == "" {
-			no.notice = err.Error()
-		}
-		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
-		return
-	}
-	var conflict *store.Conflict
-	switch err := s.store.Save(p.ID, base, next, label); {
-	case errors.As(err, &conflict):
-		no := refused{values: typed, reasons: map[string]string{},
-			notice: "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."}
-		s.showBench(c, http.StatusConflict, p, shop, w, base, no)
-	case err != nil:
-		s.trouble(c, err)
-	default:
-		s.after(c, p, shop, w, p.Head)
-	}
-}
-
-// after shows the project as it stands after a change, with the differences
-// since a revision.
-func (s *Server) after(c *gin.Context, p store.Project, shop plan.Shop, w where, since int64) {
-	if !scripted(c) {
-		link := w.Link()
-		if since > 0 {
-			link = w.Link("since", strconv.FormatInt(since, 10))
-		}
-		c.Redirect(http.StatusSeeOther, link)
-		return
-	}
-	now, err := s.store.Project(p.ID)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
-	s.showBench(c, http.StatusOK, now, shop, w, since, refused{})
-}
-
-// edits reads the changes out of a form: "set" pairs of a remedy, a nudge of a
-// length, a finding to keep, or fields whose text differs from what is stored.
-func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
-	typed = map[string]string{}
-	bed, err := p.Design.Bed(w.Bed)
-	if err != nil {
-		return nil, "", typed
-	}
-	if sets := form["set"]; len(sets) > 0 {
-		for _, pair := range sets {
-			field, value, _ := strings.Cut(pair, "=")
-			edits = append(edits, design.Edit{Bed: bed.ID, Field: field, Value: value})
-		}
-		return edits, cmpOr(form.Get("label"), "a remedy"), typed
-	}
-	if code := form.Get("keep"); code != "" && len(code) <= 40 {
-		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
-	}
-	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
-		return s.nudge(p, shop, *bed, field, by)
-	}
-	pr := shop.Precision()
-	var labels []string
-	for _, f := range design.Fields() {
-		if !form.Has(f.Key) {
-			continue
-		}
-		value := strings.TrimSpace(form.Get(f.Key))
-		if value == f.Text(*bed, pr) {
-			continue
-		}
-		typed[f.Key] = value
-		edits = append(edits, design.Edit{Bed: bed.ID, Field: f.Key, Value: value})
-		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
-	}
-	for key := range form {
-		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
-			typed[key] = form.Get(key)
-			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
-			labels = append(labels, "price of "+sku+" → "+form.Get(key))
-		}
-	}
-	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(priceKey(a), priceKey(b)) })
-	slices.Sort(labels)
-	return edits, strings.Join(labels, ", "), typed
-}
-
-// priceKey orders prices by SKU behind the other fields, which keep their
-// order; a form's own order is not kept by its map.
-func priceKey(e design.Edit) string {
-	if strings.HasPrefix(e.Field, "price:") {
-		return e.Field
-	}
-	return ""
-}
-
-func cmpOr(a, b string) string {
-	if a != "" {
-		return a
-	}
-	return b
-}
-
-// nudge moves a length one step of the precision ("+", "-") or to the next
-// no-waste size ("++", "--").
-func (s *Server) nudge(p store.Project, shop plan.Shop, bed design.Bed, field, by string) ([]design.Edit, string, map[string]string) {
-	f, ok := design.FieldByKey(field)
-	if !ok || f.Kind != design.LengthField {
-		return nil, "", nil
-	}
-	now, step := f.LengthOf(bed), shop.Precision().Step
-	to := now
-	switch by {
-	case "+":
-		to = now + step
-	case "-":
-		to = now - step
-	case "++", "--":
-		pl, err := plan.Make(p.Design, shop)
-		if err != nil {
-			return nil, "", nil
-		}
-		wide := measure.Inch
-		if shop.Catalog.System == measure.Metric {
-			wide = 25 * measure.Millimetre
-		}
-		for _, k := range plan.Nearby(pl, bed.ID, field, wide, 24) {
-			if k.Sweet && by == "++" && k.Length > now {
-				to = k.Length
-				break
-			}
-			if k.Sweet && by == "--" && k.Length < now {
-				to = k.Length
-			}
-		}
-	}
-	if to == now {
-		return nil, "", nil
-	}
-	pr := shop.Precision()
-	return []design.Edit{{Bed: bed.ID, Field: field, Value: max(to, 0).String()}},
-		fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(now), pr.Feet(to)), map[string]string{}
-}
-
-// history undoes or redoes.
-func (s *Server) history(move func(int64) error) gin.HandlerFunc {
-	return func(c *gin.Context) {
-		p, shop, ok := s.project(c)
-		if !ok {
-			return
-		}
-		w := s.where(c, p, c.PostForm)
-		if err := move(p.ID); err != nil && !errors.Is(err, store.ErrNothing) {
-			s.trouble(c, err)
-			return
-		}
-		s.after(c, p, shop, w, p.Head)
-	}
-}
-
-func (s *Server) goTo(c *gin.Context) {
-	p, shop, ok := s.project(c)
-	if !ok {
-		return
-	}
-	rev, _ := strconv.ParseInt(c.PostForm("revision"), 10, 64)
-	if err := s.store.GoTo(p.ID, rev); err != nil {
-		s.trouble(c, err)
-		return
-	}
-	s.after(c, p, shop, s.where(c, p, c.PostForm), p.Head)
 }

@@ -3,6 +3,7 @@ package design
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -19,11 +20,7 @@ const (
 	shallowest = 50 * measure.Millimetre
 	deepest    = 1500 * measure.Millimetre
 	inGround   = 1200 * measure.Millimetre
-	betweenPos = 50 * measure.Millimetre
 )
-
-// Systems names the building systems there are.
-var Systems = []string{"boarded"}
 
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
@@ -80,7 +77,10 @@ func (c *checker) name(bed, field, name string) {
 }
 
 func (c *checker) within(b Bed, field string, l, least, most measure.Length) {
-	f, _ := FieldByKey(field)
+	f, ok := FieldOf(b, field)
+	if !ok {
+		return // this system does without it
+	}
 	if l < least || l > most {
 		c.refuse(b.ID, field, "%s of %s is out of range: from %s to %s works",
 			strings.ToLower(f.Label), c.p.Feet(l), c.p.Feet(least), c.p.Feet(most))
@@ -90,25 +90,29 @@ func (c *checker) within(b Bed, field string, l, least, most measure.Length) {
 func (c *checker) bed(b Bed) {
 	before := len(c.errs)
 	c.name(b.ID, "name", b.Name)
-	if !slices.Contains(Systems, b.System) {
-		c.refuse(b.ID, "system", "there is no building system %q; there is %s", b.System, strings.Join(Systems, ", "))
+	system, ok := SystemNamed(b.System)
+	if !ok {
+		c.refuse(b.ID, "system", "there is no building system %q; there is %s", b.System, strings.Join(systemNames(), ", "))
+		return
 	}
-	for _, f := range fields {
-		if f.Kind != ChoiceField {
+	c.options(b, system)
+	for _, f := range FieldsOf(b) {
+		if f.Kind == NumberField {
+			if err := f.countable(f.value(b)); err != nil {
+				c.refuse(b.ID, f.Key, "%v", err)
+			}
+		}
+		if f.Kind != ChoiceField || f.Key == "system" {
 			continue
 		}
 		choices := f.Choices(c.cat, b)
-		if !slices.ContainsFunc(choices, func(ch Choice) bool { return ch.Value == *f.text(&b) }) {
+		if !slices.ContainsFunc(choices, func(ch Choice) bool { return ch.Value == f.value(b) }) {
 			var words []string
 			for _, ch := range choices {
 				words = append(words, ch.Value)
 			}
-			c.refuse(b.ID, f.Key, "%q is not on offer here; there is %s", *f.text(&b), strings.Join(words, ", "))
+			c.refuse(b.ID, f.Key, "%q is not on offer here; there is %s", f.value(b), strings.Join(words, ", "))
 		}
-	}
-	mid, fixed := b.MidCount()
-	if b.MidPosts != Auto && (!fixed || mid < 0 || mid > MaxMidPosts) {
-		c.refuse(b.ID, "mid_posts", "%q is not a number of posts: give auto or 0 to %d", b.MidPosts, MaxMidPosts)
 	}
 	c.within(b, "length", b.Length, shortest, longest)
 	c.within(b, "width", b.Width, shortest, widest)
@@ -133,30 +137,33 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "width", "%s would be wider than the bed is long (%s); the longer size goes first, so give up to %s",
 			c.p.Feet(b.Width), c.p.Feet(b.Length), c.p.Feet(b.Length))
 	}
-	c.parts(b)
-}
-
-// parts checks how the pieces meet.
-func (c *checker) parts(b Bed) {
-	board, _ := c.cat.Profile(b.Board)
-	post, _ := c.cat.Profile(b.Post)
-	if most := board.Width / 2; b.PostBelowRim > most {
-		c.refuse(b.ID, "post_below_rim", "%s would leave the top board with nothing to be screwed to; up to %s works",
-			c.p.Feet(b.PostBelowRim), c.p.Feet(most))
-	}
-	inLength, inWidth := b.Length, b.Width
 	if b.Cap != NoCap {
-		inLength, inWidth = inLength+2*b.CapIn, inWidth+2*b.CapIn
+		board, _ := c.cat.Profile(b.Board)
 		c.capFits(b, board)
 	}
-	if least := 2*post.Width + betweenPos; inWidth < least {
-		c.refuse(b.ID, "width", "two %s posts do not fit between the long sides; from %s works",
-			post.Name, c.p.Feet(b.Width+least-inWidth))
+	if system.Check != nil {
+		system.Check(b, c.cat, func(field, format string, args ...any) { c.refuse(b.ID, field, format, args...) })
 	}
-	if mid, ok := b.MidCount(); ok {
-		room := int((inLength - 2*post.Width) / (post.Width + betweenPos))
-		if mid > room {
-			c.refuse(b.ID, "mid_posts", "%d posts do not fit along %s; up to %d do", mid, c.p.Feet(inLength), max(0, room))
+}
+
+// options checks that a bed has just its system's own decisions, and that its
+// lengths can be read.
+func (c *checker) options(b Bed, system System) {
+	for _, f := range system.Own {
+		value, ok := b.Options[f.Key]
+		if !ok {
+			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.Default)
+			continue
+		}
+		if f.Kind == LengthField {
+			if _, err := measure.Parse(value, measure.Metric); err != nil {
+				c.refuse(b.ID, f.Key, "%v", err)
+			}
+		}
+	}
+	for _, key := range slices.Sorted(maps.Keys(b.Options)) {
+		if !slices.ContainsFunc(system.Own, func(f Field) bool { return f.Key == key }) {
+			c.refuse(b.ID, "options", "a %s has no decision called %q", strings.ToLower(system.Title), key)
 		}
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -66,6 +67,25 @@ type Bed struct {
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
 	Kept         []string       `json:"kept,omitempty"` // findings the gardener has decided to live with
+	// Options are the decisions of the system's own: text, number or exact length.
+	Options map[string]string `json:"options,omitempty"`
+}
+
+// OptionLength returns one of the system's own lengths; Check has seen to it
+// that it can be read.
+func (b Bed) OptionLength(key string) measure.Length {
+	l, err := measure.Parse(b.Options[key], measure.Metric)
+	if err != nil {
+		return 0
+	}
+	return l
+}
+
+// OptionCount returns one of the system's own numbers, and false where it is
+// left to the strength of the boards.
+func (b Bed) OptionCount(key string) (int, bool) {
+	n, err := strconv.Atoi(b.Options[key])
+	return n, err == nil
 }
 
 // New returns a project with one boarded bed of the region's sensible
@@ -116,12 +136,9 @@ func (d Design) Copy() Design {
 	d.Beds = slices.Clone(d.Beds)
 	for i := range d.Beds {
 		d.Beds[i].Kept = slices.Clone(d.Beds[i].Kept)
+		d.Beds[i].Options = maps.Clone(d.Beds[i].Options)
 	}
-	prices := make(map[string]money.Amount, len(d.Prices))
-	for k, v := range d.Prices {
-		prices[k] = v
-	}
-	d.Prices = prices
+	d.Prices = maps.Clone(d.Prices)
 	return d
 }
 
@@ -230,9 +247,9 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			bed.keep(e.Value)
 			continue
 		}
-		f, ok := FieldByKey(e.Field)
+		f, ok := FieldOf(*bed, e.Field)
 		if !ok {
-			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf("there is no decision called %q", e.Field)}
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf("this bed has no decision called %q", e.Field)}
 		}
 		if err := f.set(bed, cat, e.Value); err != nil {
 			return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
@@ -262,6 +279,9 @@ func (d *Design) setPrice(sku, value string) error {
 	a, err := money.Parse(value)
 	if err != nil {
 		return &Refusal{Field: "price:" + sku, Value: value, Reason: err.Error()}
+	}
+	if d.Prices == nil {
+		d.Prices = map[string]money.Amount{}
 	}
 	if len(d.Prices) >= MaxPrices {
 		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}

@@ -1,4 +1,4 @@
-package design
+package design_test
 
 import (
 	"encoding/json"
@@ -7,7 +7,9 @@ import (
 	"testing"
 
 	"chamfer/core/catalog"
+	. "chamfer/core/design"
 	"chamfer/core/measure"
+	_ "chamfer/core/timber" // registers the systems
 )
 
 func region(t *testing.T, id string) *catalog.Catalog {
@@ -78,6 +80,8 @@ func TestRefusals(t *testing.T) {
 		{capped, "cap_out", "5 in", "cap_out", "works"},
 		{capped, "cap_in", "3 in", "cap_in", "works"},
 		{d, "colour", "red", "colour", "no decision"},
+		{d, "system", "igloo", "system", "there is boarded"},
+		{d, "ties", "2", "ties", "no decision"}, // another system's
 		{d, "name", "", "name", "will do"},
 		{d, "name", strings.Repeat("x", 81), "name", "will do"},
 	} {
@@ -131,16 +135,17 @@ func TestFileReadsBack(t *testing.T) {
 // Whatever is typed into whatever field, the design comes back checked or not
 // at all.
 func FuzzApply(f *testing.F) {
-	for i := range fields {
-		f.Add(i, "7' 6 1/2\"")
-		f.Add(i, "auto")
-		f.Add(i, "mitred")
-	}
 	c, err := catalog.ForRegion("us")
 	if err != nil {
 		f.Fatal(err)
 	}
 	d := New(c, "a bed")
+	fields := FieldsOf(d.Beds[0])
+	for i := range fields {
+		f.Add(i, "7' 6 1/2\"")
+		f.Add(i, "auto")
+		f.Add(i, "mitred")
+	}
 	f.Fuzz(func(t *testing.T, field int, value string) {
 		key := fields[((field%len(fields))+len(fields))%len(fields)].Key
 		next, err := Apply(d, c, Edit{"b1", key, value})

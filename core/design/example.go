@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"chamfer/core/catalog"
+	"chamfer/core/measure"
 )
 
 // Example is a built-in design, ready to be changed and planned.
@@ -18,6 +19,17 @@ func Examples() []Example {
 		{"boarded", "boards on edge, screwed to posts inside the corners, with a mitred cap", func(c *catalog.Catalog) Design {
 			d := New(c, "Boarded frame on posts")
 			d.Beds[0].Cap = Mitred
+			return d
+		}},
+		{"plain-box", "thick boards butted and bolted through the corners, one board high, with cross ties", func(c *catalog.Catalog) Design {
+			d := New(c, "Plain box")
+			d.Beds[0].Length, d.Beds[0].Width = 10*measure.Foot, 4*measure.Foot
+			if c.System == measure.Metric {
+				d.Beds[0].Length, d.Beds[0].Width = 3*measure.Metre, 1200*measure.Millimetre
+			}
+			if err := d.Beds[0].become("plain-box", c); err != nil {
+				panic("design: " + err.Error()) // every program that has examples registers the systems
+			}
 			return d
 		}},
 	}

@@ -2,7 +2,6 @@ package design
 
 import (
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -30,11 +29,18 @@ type Field struct {
 	Kind  Kind
 	Help  string // with the reason, shown beside the field
 	Cap   bool   // matters only where there is a cap
+	// Default is what one of a system's own decisions starts from; Offers are its
+	// alternatives where it is a choice, Most the largest number where it is one.
+	Default string
+	Offers  []Choice
+	Most    int
 
-	text    func(*Bed) *string
+	text    func(*Bed) *string // both nil: the system's own, kept in Bed.Options
 	length  func(*Bed) *measure.Length
 	choices func(*catalog.Catalog, *Bed) []Choice
 }
+
+func (f Field) own() bool { return f.text == nil && f.length == nil }
 
 // Choice is one alternative of a choice field.
 type Choice struct {
@@ -42,34 +48,33 @@ type Choice struct {
 	Note         string // the school's reason
 }
 
-// Fields lists every decision about a boarded bed in the order of work.
-func Fields() []Field { return fields }
-
-// FieldByKey finds a field.
-func FieldByKey(key string) (Field, bool) {
-	i := slices.IndexFunc(fields, func(f Field) bool { return f.Key == key })
-	if i < 0 {
-		return Field{}, false
-	}
-	return fields[i], true
-}
-
 // Text returns the field's value as it would be typed.
 func (f Field) Text(b Bed, p measure.Precision) string {
-	if f.length != nil {
-		l := *f.length(&b)
+	if f.Kind == LengthField {
+		l := f.LengthOf(b)
 		if p.Exact(l) {
 			return p.Feet(l)
 		}
 		return l.String()
+	}
+	return f.value(b)
+}
+
+// value is the field's text as it is stored.
+func (f Field) value(b Bed) string {
+	if f.text == nil {
+		return b.Options[f.Key]
 	}
 	return *f.text(&b)
 }
 
 // LengthOf returns a length field's value.
 func (f Field) LengthOf(b Bed) measure.Length {
-	if f.length == nil {
+	switch {
+	case f.Kind != LengthField:
 		return 0
+	case f.length == nil:
+		return b.OptionLength(f.Key)
 	}
 	return *f.length(&b)
 }
@@ -77,29 +82,45 @@ func (f Field) LengthOf(b Bed) measure.Length {
 // Choices returns the alternatives of a choice field.
 func (f Field) Choices(cat *catalog.Catalog, b Bed) []Choice {
 	if f.choices == nil {
-		return nil
+		return f.Offers
 	}
 	return f.choices(cat, &b)
 }
 
 func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 	value = strings.TrimSpace(value)
+	if f.Key == "system" {
+		return b.become(value, cat)
+	}
 	switch f.Kind {
 	case LengthField:
 		l, err := measure.Parse(value, cat.System)
 		if err != nil {
 			return err
 		}
-		*f.length(b) = l
-	case ChoiceField:
-		*f.text(b) = value // Check refuses what is not on offer
-	case NumberField:
-		if n, err := strconv.Atoi(value); value != Auto && (err != nil || n < 0 || n > MaxMidPosts) {
-			return fmt.Errorf("%q is not a number of posts: give auto or 0 to %d", value, MaxMidPosts)
+		if f.own() {
+			b.option(f.Key, l.String())
+		} else {
+			*f.length(b) = l
 		}
-		*f.text(b) = value
-	default:
-		*f.text(b) = value
+		return nil
+	case NumberField:
+		if err := f.countable(value); err != nil {
+			return err
+		}
+	}
+	if f.own() {
+		b.option(f.Key, value)
+	} else {
+		*f.text(b) = value // Check refuses what is not on offer
+	}
+	return nil
+}
+
+// countable refuses what is neither auto nor a whole number up to the most.
+func (f Field) countable(value string) error {
+	if n, err := strconv.Atoi(value); value != Auto && (err != nil || n < 0 || n > f.Most) {
+		return fmt.Errorf("%q is not a number for this: give auto or 0 to %d", value, f.Most)
 	}
 	return nil
 }
@@ -117,6 +138,8 @@ var fields = []Field{
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
 	{Key: "name", Label: "Name", Stage: "bed", Kind: TextField,
 		text: func(b *Bed) *string { return &b.Name }},
+	{Key: "system", Label: "Built as", Stage: "bed", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.System }, choices: systemChoices},
 	{Key: "length", Label: "Planting length", Stage: "bed", Kind: LengthField,
 		Help:   "Clear, inside the cap or the walls.",
 		length: func(b *Bed) *measure.Length { return &b.Length }},
@@ -156,7 +179,7 @@ var fields = []Field{
 	{Key: "post_in_ground", Label: "Corner posts into the ground", Stage: "frame", Kind: LengthField,
 		Help:   "0 stands the bed on the ground; feet go about 4 in (100 mm) down (common practice).",
 		length: func(b *Bed) *measure.Length { return &b.PostInGround }},
-	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: "frame", Kind: NumberField,
+	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: "frame", Kind: NumberField, Most: MaxMidPosts,
 		Help: "auto sets as many as the boards need to stay straight.",
 		text: func(b *Bed) *string { return &b.MidPosts }},
 	{Key: "mid_in_ground", Label: "Mid posts into the ground", Stage: "frame", Kind: LengthField,

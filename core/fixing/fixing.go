@@ -22,21 +22,26 @@ import (
 
 // Rule says how a kind of joint is fixed.
 type rule struct {
-	lengths [2]int64       // wanted screw length over the thickness passed through, as a ratio
-	spacing measure.Length // between screws along Run; 0 counts by board width
+	kind    string         // of fixing: screw or lag
+	lengths [2]int64       // wanted length over the thickness passed through, as a ratio
+	spacing measure.Length // between fixings along Run; 0 counts by board width
+	strip   measure.Length // of board width to a fixing, where they are counted by it
 	words   string
 }
 
 // rules by kind of joint. Common practice: a deck screw is about twice (at
 // least 1 3/4 times) the board it fastens; 1 1/2 in boards take 3 in screws,
-// 3 1/2 in into posts and end grain; a cap about every 12 in (300 mm).
+// 3 1/2 in into posts and end grain; a cap about every 12 in (300 mm); two lag
+// bolts to a corner, three in boards over 8 in (200 mm).
 var rules = map[frame.JointKind]rule{
-	frame.FaceToPost: {[2]int64{7, 3}, 0, "into a post: about 2 1/3 times the board"},
-	frame.FaceToEnd:  {[2]int64{7, 3}, 0, "into end grain: about 2 1/3 times the board"},
-	frame.CapToWall:  {[2]int64{2, 1}, 300 * measure.Millimetre, "down into a board's edge: twice the cap"},
+	frame.FaceToPost: {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into a post: about 2 1/3 times the board"},
+	frame.FaceToEnd:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into end grain: about 2 1/3 times the board"},
+	frame.TieToWall:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into a tie's end: about 2 1/3 times the board"},
+	frame.BoltToEnd:  {"lag", [2]int64{7, 3}, 0, 100 * measure.Millimetre, "bolt into end grain: about 2 1/3 times the board, with a washer"},
+	frame.CapToWall:  {"screw", [2]int64{2, 1}, 300 * measure.Millimetre, 0, "down into a board's edge: twice the cap"},
 }
 
-// Why is the source of the rules, for reading.
+// Source is who says so, for reading.
 const Source = "common practice; thread in the far piece at least 6 diameters (NDS 2018 12.1.5.6, from memory); pilot 7/8 of the root (NDS 2018 12.1.5.3, from memory)"
 
 // Need is one kind of screw and all it is needed for.
@@ -90,6 +95,11 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 			fixed := Fixed{s, pilot(s, cat), number(j)}
 			p.ByJoint[j.ID] = fixed
 			p.add(j, fixed)
+			if s.Kind == "lag" {
+				if w, ok := washer(s, cat); ok {
+					p.add(j, Fixed{Fixing: w, Count: fixed.Count})
+				}
+			}
 		}
 	}
 	slices.SortStableFunc(p.Needs, func(a, b Need) int {
@@ -134,7 +144,7 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	var second catalog.Fixing
 	for _, f := range cat.Fixings { // shortest first
 		into := f.Length - j.Through
-		if f.Kind != "screw" || f.Length < least || f.Length > most || into < max(measure.Inch, 6*f.Diameter) {
+		if f.Kind != r.kind || f.Length < least || f.Length > most || into < max(measure.Inch, 6*f.Diameter) {
 			continue
 		}
 		if f.Length >= want {
@@ -148,19 +158,37 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 // number of screws in a joint: along a cap one every spacing and one more;
 // across a board one for every 50 mm (2 in) of width less one, at least two: 2
 // in a 2x6, 3 in a 2x8, 4 in a 2x10 (common practice: two in thin stock, three
-// or four in a 2x8 or 2x10).
+// or four in a 2x8 or 2x10); bolts one for every 100 mm (4 in).
 func number(j frame.Joint) int {
 	if s := rules[j.Kind].spacing; s > 0 {
 		return int((j.Run+s-1)/s) + 1
 	}
-	const strip = 50 * measure.Millimetre
-	return max(2, int((j.Run+strip-1)/strip)-1)
+	strip := rules[j.Kind].strip
+	n := int((j.Run + strip - 1) / strip)
+	if rules[j.Kind].kind == "screw" {
+		n--
+	}
+	return max(2, n)
 }
 
-// pilot is the drill nearest to 7/8 of the screw's root diameter, the smaller
-// where two are as near.
+// washer finds the washer that fits a bolt.
+func washer(f catalog.Fixing, cat *catalog.Catalog) (catalog.Fixing, bool) {
+	for _, w := range cat.Fixings {
+		if w.Kind == "washer" && w.Diameter == f.Diameter {
+			return w, true
+		}
+	}
+	return catalog.Fixing{}, false
+}
+
+// pilot is the drill nearest to 7/8 of the screw's root diameter, or to half a
+// bolt's (common practice; NDS 2018 12.1.4 has 40 to 70 % in softwood), the
+// smaller where two are as near.
 func pilot(f catalog.Fixing, cat *catalog.Catalog) measure.Length {
 	want := f.Root * 7 / 8
+	if f.Kind == "lag" {
+		want = f.Diameter / 2
+	}
 	best := cat.Drills[0]
 	for _, d := range cat.Drills {
 		if away(d, want) < away(best, want) {
@@ -221,7 +249,10 @@ func Packs(need int, packs []catalog.Pack) []PackCount {
 }
 
 // Words says why a need has the length and number it has.
-func (n Need) Words(p measure.Precision) string {
+func (n Need) Words() string {
+	if n.Pilot == 0 {
+		return fmt.Sprintf("%d, one under each bolt's head", n.Count)
+	}
 	s := ""
 	for i, u := range n.Uses {
 		if i > 0 {
@@ -229,5 +260,5 @@ func (n Need) Words(p measure.Precision) string {
 		}
 		s += fmt.Sprintf("%d joints %s, %d each (%s)", u.Joints, u.Kind, u.Each, u.Rule)
 	}
-	return fmt.Sprintf("%s: %d screws, pilot %s", s, n.Count, p.Short(n.Pilot))
+	return fmt.Sprintf("%s: %d in all, pilot %v", s, n.Count, n.Pilot)
 }

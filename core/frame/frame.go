@@ -89,6 +89,8 @@ type JointKind string
 const (
 	FaceToPost JointKind = "board face to post"
 	FaceToEnd  JointKind = "board face to end grain"
+	BoltToEnd  JointKind = "bolt through a face into end grain"
+	TieToWall  JointKind = "board face to a tie's end"
 	CapToWall  JointKind = "cap to wall edge"
 )
 
@@ -115,6 +117,8 @@ type Wall struct {
 	Supports []measure.Length // centres along the wall, in order
 	Soil     measure.Length   // depth of soil behind it
 	Field    string           // the decision that adds supports; "" where there is none
+	Support  string           // what such a support is, for reading: "mid post"
+	Ground   string           // the decision how deep supports are set; "" where they are not
 }
 
 // Cavity is the room the soil fills.

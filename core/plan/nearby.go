@@ -20,9 +20,12 @@ type Near struct {
 // Nearby plans a length field of a bed at every step on either side of what it
 // is. Sizes that cannot be built are left out.
 func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
-	f, ok := design.FieldByKey(field)
 	b, err := p.Design.Bed(bed)
-	if !ok || err != nil || f.Kind != design.LengthField || step <= 0 {
+	if err != nil {
+		return nil
+	}
+	f, ok := design.FieldOf(*b, field)
+	if !ok || f.Kind != design.LengthField || step <= 0 {
 		return nil
 	}
 	now := f.LengthOf(*b)

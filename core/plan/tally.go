@@ -51,11 +51,13 @@ func (p *Plan) Boards() int {
 	return n
 }
 
-// Screws is the number of screws in the joints.
+// Screws is the number of screws and bolts in the joints.
 func (p *Plan) Screws() int {
 	n := 0
 	for _, need := range p.Fixings.Needs {
-		n += need.Count
+		if need.Fixing.Kind != "washer" {
+			n += need.Count
+		}
 	}
 	return n
 }
@@ -123,9 +125,9 @@ func (p *Plan) tally() {
 		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + pr.Short(p.Shop.Habits.Kerf), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
 		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
 		Result: cutWhy, Source: "exact integer search, bound by the wood itself"})
-	add("screws", "screws", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
+	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
 		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
-		Result: fmt.Sprintf("%d screws.", p.Screws()), Source: "common practice"})
+		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})
 	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{
 		Given:  []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(p.Fill.Gross-p.Fill.Net) + " taken by posts"},
 		Rule:   fmt.Sprintf("What is left, and %d %% more because loose soil settles.", p.Fill.Settling/10),

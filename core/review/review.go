@@ -166,12 +166,16 @@ func (r *reviewer) bows() {
 		}
 		said[code] = true
 		f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, got), Why: r.bowWhy(w, span, got)}
-		if w.Field == "mid_posts" {
+		if w.Field != "" {
 			length := w.Supports[len(w.Supports)-1] - w.Supports[0]
 			if n := strength.MidSupports(side, length); n <= 6 {
-				f.Remedies = append(f.Remedies, Remedy{
-					fmt.Sprintf("%s on each long side, set %s in the ground", posts(n), r.p.Feet(max(r.Bed.MidInGround, r.usualHole()))),
-					[]design.Edit{r.edit("mid_posts", fmt.Sprint(n)), r.edit("mid_in_ground", max(r.Bed.MidInGround, r.usualHole()).String())}})
+				m := Remedy{supports(n, w.Support) + " on each long side", []design.Edit{r.edit(w.Field, fmt.Sprint(n))}}
+				if w.Ground != "" {
+					deep := max(r.Bed.MidInGround, r.usualHole())
+					m.Label += ", set " + r.p.Feet(deep) + " in the ground"
+					m.Edits = append(m.Edits, r.edit(w.Ground, deep.String()))
+				}
+				f.Remedies = append(f.Remedies, m)
 			}
 		}
 		for _, p := range r.thicker() {
@@ -186,11 +190,11 @@ func (r *reviewer) bows() {
 	}
 }
 
-func posts(n int) string {
+func supports(n int, kind string) string {
 	if n == 1 {
-		return "one mid post"
+		return "one " + kind
 	}
-	return fmt.Sprintf("%d mid posts", n)
+	return fmt.Sprintf("%d %ss", n, kind)
 }
 
 // usualHole is how deep a post that only ties is set: 300 mm or 12 in (common
@@ -256,8 +260,8 @@ func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearin
 	return Why{
 		Given: []string{
 			"boards " + r.p.Short(r.board.Thickness) + " thick and " + r.p.Short(r.board.Width) + " wide, " + r.species.Name,
-			r.p.Feet(span) + " between posts", r.p.Feet(w.Soil) + " of soil", "so " + push},
-		Rule: "The lowest board bends flatwise between its posts as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
+			r.p.Feet(span) + " between supports", r.p.Feet(w.Soil) + " of soil", "so " + push},
+		Rule: "The lowest board bends flatwise between its supports as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
 		Result: fmt.Sprintf("It bends %s when filled and %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.",
 			r.p.Short(got.FirstBow), r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
 		Source: "push: IBC Table 1610.1, at rest; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",

@@ -108,13 +108,34 @@ func (w *writer) ready() {
 		"Count before the first screw: a missing piece is easier to cut while the saw is out."}}
 	mark := Step{ID: "drill", Title: "Mark and drill", Have: []string{"drill", "square", "pencil"}, Cautions: []Caution{drill}}
 	for _, n := range w.Fixings.Needs {
-		mark.Do = append(mark.Do, fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", w.p.Short(n.Pilot), n.Fixing.Name))
-		mark.Have = append(mark.Have, w.p.Short(n.Pilot)+" drill bit")
+		switch n.Fixing.Kind {
+		case "washer":
+			continue
+		case "lag":
+			mark.Do = append(mark.Do, fmt.Sprintf("For the %s: a hole of the bolt's own %s through the face, and a pilot of %s into the end, as deep as the bolt goes.",
+				n.Fixing.Name, n.Fixing.Diameter.String(), n.Pilot.String()))
+			mark.Have = append(mark.Have, n.Fixing.Diameter.String()+" drill bit")
+		default:
+			mark.Do = append(mark.Do, fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", n.Pilot.String(), n.Fixing.Name))
+		}
+		if bit := n.Pilot.String() + " drill bit"; !slices.Contains(mark.Have, bit) {
+			mark.Have = append(mark.Have, bit)
+		}
 	}
-	mark.Do = append(mark.Do, "Mark and drill the outer faces of the boards. The posts get no holes: the screw finds its own way, and holds better.",
-		"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that they miss each other.")
+	mark.Do = append(mark.Do, "Mark and drill the outer faces of the boards.")
+	if w.joined(frame.FaceToPost) {
+		mark.Do = append(mark.Do, "The posts get no holes: the screw finds its own way, and holds better.",
+			"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that they miss each other.")
+	}
 	w.add(lay)
 	w.add(mark)
+}
+
+// joined reports whether anything is joined in this way.
+func (w *writer) joined(kind frame.JointKind) bool {
+	return slices.ContainsFunc(w.Frames, func(f frame.Frame) bool {
+		return slices.ContainsFunc(f.Joints, func(j frame.Joint) bool { return j.Kind == kind })
+	})
 }
 
 // pieces lists what is cut, letter by letter, longest first.
@@ -238,7 +259,7 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 		}
 	}
 	for _, fx := range order {
-		s.Do = append(s.Do, fmt.Sprintf("Screw %s: %d of %s.", strings.Join(pairs, ", "), screws[fx.Fixing.ID], fx.Fixing.Name))
+		s.Do = append(s.Do, fmt.Sprintf("Fix %s: %d of %s.", strings.Join(pairs, ", "), screws[fx.Fixing.ID], fx.Fixing.Name))
 		s.Have = append(s.Have, fmt.Sprintf("%d of %s", screws[fx.Fixing.ID], fx.Fixing.Name))
 		pairs = []string{"as well"}
 	}

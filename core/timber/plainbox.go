@@ -1,0 +1,199 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// plainBox is thick boards butted at the corners and fixed through the face of
+// one into the end of the next, one board high, without posts. Where the sides
+// are long, ties across the bed keep them from bowing.
+//
+//	=========================
+//	|           |           |
+//	|           | tie       |
+//	|           |           |
+//	=========================
+var plainBox = System{
+	System: design.System{
+		Name: "plain-box", Title: "Plain box", About: "one thick board high, quickest to build, no posts",
+		Uses: []string{"corners"},
+		Own: []design.Field{
+			{Key: "fixed_by", Label: "Corners fixed by", Stage: "frame", Kind: design.ChoiceField, Default: "lags",
+				Offers: []design.Choice{
+					{Value: "lags", Label: "lag bolts with washers", Note: "come apart again, hold in end grain"},
+					{Value: "screws", Label: "structural or deck screws", Note: "cheaper; end grain holds them less"}}},
+			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 10,
+				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common practice)."},
+		},
+		Start: startPlainBox,
+		Check: checkPlainBox,
+	},
+	Build: buildPlainBox,
+}
+
+// tiedFrom is the length from which a box has at least one tie: about 2.4 m or
+// 8 ft (common practice).
+const tiedFrom = 8 * measure.Foot
+
+// startPlainBox takes the thickest board wide enough for the soil, or the
+// widest there is and as much soil as it holds.
+func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
+	var best, widest catalog.Profile
+	for _, p := range cat.Profiles {
+		if p.Kind != "board" || !cat.Sold(p.ID, b.Species) || p.Thickness < 38*measure.Millimetre {
+			continue
+		}
+		if p.Width > widest.Width {
+			widest = p
+		}
+		if p.Width >= b.Soil+b.Freeboard && (best.ID == "" || p.Width < best.Width) {
+			best = p
+		}
+	}
+	if best.ID == "" {
+		best = widest
+	}
+	if best.ID == "" {
+		return // nothing thick is sold in this timber: Check says so
+	}
+	b.Board = best.ID
+	if most := best.Width - b.Freeboard; b.Soil > most {
+		b.Soil = most
+	}
+	if capBoard, err := cat.Profile(b.CapProfile); err == nil && b.Cap != design.NoCap {
+		b.CapIn = capBoard.Width - best.Thickness - b.CapOut
+	}
+}
+
+func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	board, _ := cat.Profile(b.Board)
+	p := cat.Precision(cat.Habits)
+	if b.Courses(board) > 1 {
+		refuse("soil", "a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded frame holds more",
+			board.Name, p.Feet(board.Width-b.Freeboard), p.Feet(b.Freeboard))
+	}
+	if least := 38 * measure.Millimetre; board.Thickness < least {
+		refuse("board", "a board of %s splits when it is fixed into its neighbour's end; from %s works", p.Short(board.Thickness), p.Short(least))
+	}
+	if n, ok := b.OptionCount("ties"); ok {
+		if room := int(b.Length / (200 * measure.Millimetre)); n > room {
+			refuse("ties", "%d ties leave no room to plant between; up to %d do", n, room)
+		}
+	}
+}
+
+func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	b, err := newBox(bed, cat)
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	b.butts()
+	ties, supports, err := b.ties()
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	for i, r := range b.sides {
+		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: bed.ID, Name: r.name, Boards: r.boards, Soil: bed.Soil}
+		if i == front || i == back {
+			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
+		} else {
+			t := b.board.Thickness
+			w.Supports = []measure.Length{t / 2, b.outWidth - t/2}
+		}
+		b.f.Walls = append(b.f.Walls, w)
+	}
+	all := []string{}
+	for _, r := range b.sides {
+		all = append(all, r.boards...)
+	}
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.JoinUp, Title: "Fix the four corners", Where: "where the bed will stand, on a level spot", Parts: all,
+		Note: "Hold each corner in a clamp or against a square while the holes are drilled: the hole in the end is centred in the board's thickness, about 1 in (25 mm) from its edges."})
+	if len(ties) > 0 {
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties,
+			Note: "Without them the soil pushes the long sides apart, a little more each wet season."})
+	}
+	return b.finish(), nil
+}
+
+// butts fixes each corner through the board that covers it into the end of the
+// one that is covered.
+func (b *box) butts() {
+	kind := frame.BoltToEnd
+	if b.bed.Options["fixed_by"] == "screws" {
+		kind = frame.FaceToEnd
+	}
+	t := b.board.Thickness
+	for _, c := range []struct {
+		name string
+		a, b int // the walls that meet; which covers follows from their layout
+		x, y measure.Length
+	}{
+		{"front-left", front, left, t / 2, t / 2}, {"front-right", front, right, b.outLength - t/2, t / 2},
+		{"back-right", back, right, b.outLength - t/2, b.outWidth - t/2}, {"back-left", back, left, t / 2, b.outWidth - t/2},
+	} {
+		cover, covered := c.a, c.b
+		if r := b.sides[c.b]; r.lo.U < c.x && c.x < r.hi.U && r.lo.V < c.y && c.y < r.hi.V {
+			cover, covered = c.b, c.a
+		}
+		for i, board := range b.sides[cover].boards {
+			other := b.sides[covered].boards[i]
+			part, _ := b.f.Part(other)
+			b.f.Joints = append(b.f.Joints, frame.Joint{
+				ID: board + "+" + other, Kind: kind, Parts: [2]string{board, other},
+				Through: t, Into: part.Length, Run: b.board.Width, EndGrain: true,
+				At:   frame.Point{X: c.x, Y: c.y, Z: b.board.Width*measure.Length(i) + b.board.Width/2},
+				Load: "the push of the soil on the corner",
+			})
+		}
+	}
+}
+
+// ties sets cross ties evenly along the bed, at mid height of the board, and
+// returns them with what the long sides lean on.
+func (b *box) ties() (ids []string, supports []measure.Length, err error) {
+	profile, err := b.cat.Profile(b.bed.CapProfile)
+	if err != nil {
+		return nil, nil, fmt.Errorf("tie: %w", err)
+	}
+	t := b.board.Thickness
+	first, last := t/2, b.outLength-t/2
+	n, fixed := b.bed.OptionCount("ties")
+	if !fixed {
+		n = strength.MidSupports(strength.Side{Thickness: t, Width: b.board.Width, Soil: b.bed.Soil,
+			Species: b.species, Fluid: strength.AtRest}, last-first)
+		if n == 0 && b.outLength > tiedFrom {
+			n = 1
+		}
+		n = min(n, int(b.bed.Length/(200*measure.Millimetre)))
+	}
+	supports = []measure.Length{first}
+	low := max(0, (b.board.Width-profile.Width)/2)
+	for k := 1; k <= n; k++ {
+		x := first + (last-first)*measure.Length(k)/measure.Length(n+1)
+		supports = append(supports, x)
+		p := b.part(profile, "tie", fmt.Sprintf("cross tie %d", k))
+		p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
+		p.Body = standing(frame.Spot{U: x - profile.Thickness/2, V: t}, frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
+			low, low+min(profile.Width, b.board.Width), frame.Y)
+		p.Width = min(profile.Width, b.board.Width)
+		b.f.Parts = append(b.f.Parts, p)
+		ids = append(ids, p.ID)
+		for _, side := range []int{front, back} {
+			y := t
+			if side == back {
+				y = t + b.inWidth
+			}
+			board := b.sides[side].boards[0]
+			b.f.Joints = append(b.f.Joints, frame.Joint{ID: board + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{board, p.ID},
+				Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: frame.Point{X: x, Y: y, Z: low + p.Width/2},
+				Load: "the pull that keeps the long sides together"})
+		}
+	}
+	return ids, append(supports, last), nil
+}

@@ -1,0 +1,68 @@
+package timber
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// A plain box by hand: 120 x 36 in clear in 2x12, no cap, 9 in of soil. Long
+// sides 123 in, ends 36; over 8 ft, so at least one tie of 2x4, 36 in long.
+// Four corners and both ends of each tie are fixed. Bolts go through 1 1/2 in:
+// 3 1/2 wanted, 4 in sold; 11 1/4 in (286 mm) of board take three. Soil:
+// 120 x 36 x 9 in less the tie's 1 1/2 x 3 1/2 x 36 in.
+func TestPlainBoxByHand(t *testing.T) {
+	f, _ := build(t, "us", set("length", "120 in"), set("width", "36 in"), set("soil", "9 in"), set("system", "plain-box"), set("board", "2x12"), set("ties", "1"))
+	if length(t, f, "b1.front.1") != 123*in || length(t, f, "b1.left.1") != 36*in || length(t, f, "b1.tie.1") != 36*in {
+		t.Errorf("sides %v, ends %v, tie %v", length(t, f, "b1.front.1"), length(t, f, "b1.left.1"), length(t, f, "b1.tie.1"))
+	}
+	kinds := map[frame.JointKind]int{}
+	for _, j := range f.Joints {
+		kinds[j.Kind]++
+	}
+	if len(f.Parts) != 5 || kinds[frame.BoltToEnd] != 4 || kinds[frame.TieToWall] != 2 {
+		t.Errorf("%d parts, joints %v", len(f.Parts), kinds)
+	}
+	want := (120*36*9 - 1.5*3.5*36) / 1728
+	if got := f.Cavities[0].Net().CubicFeet(); math.Abs(got-want) > 1e-6 {
+		t.Errorf("soil %.6f ft3, want %.6f", got, want)
+	}
+	us, _ := catalog.ForRegion("us")
+	count := map[string]int{}
+	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
+		count[n.Fixing.Name] = n.Count
+	}
+	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#10 × 3 1/2 in deck screw, coated"] != 4 {
+		t.Errorf("%v", count)
+	}
+}
+
+// Changing to a plain box keeps the sizes asked for, takes a board wide enough
+// for the soil where there is one, and says so where one board will not do.
+func TestBecomingPlainBox(t *testing.T) {
+	for _, c := range catalog.Regions() {
+		d, err := design.Apply(design.New(c, "b"), c, design.Edit{Bed: "b1", Field: "system", Value: "plain-box"})
+		if err != nil {
+			t.Fatalf("%s: %v", c.ID, err)
+		}
+		b := d.Beds[0]
+		board, _ := c.Profile(b.Board)
+		if b.Courses(board) != 1 || board.Thickness < 38*measure.Millimetre || b.Length != design.New(c, "b").Beds[0].Length {
+			t.Errorf("%s: %s holds %v", c.ID, b.Board, b.Soil)
+		}
+		_, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "soil", Value: "500 mm"})
+		if err == nil || !strings.Contains(err.Error(), "one board high") {
+			t.Errorf("%s: 500 mm of soil: %v", c.ID, err)
+		}
+		back, err := design.Apply(d, c, design.Edit{Bed: "b1", Field: "system", Value: "boarded"})
+		if err != nil || len(back.Beds[0].Options) != 0 {
+			t.Errorf("%s: back to boards: %v, %v", c.ID, back.Beds[0].Options, err)
+		}
+	}
+}

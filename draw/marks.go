@@ -1,0 +1,123 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+)
+
+// letters writes each part's shop letter where it is seen, once for each place.
+func (d *drawing) letters() {
+	if d.view == Solid && d.sheet.Parts == nil {
+		return
+	}
+	r := d.sheet.Font * 0.72
+	middle := pt{(d.box[0].x + d.box[1].x) / 2, (d.box[0].y + d.box[1].y) / 2}
+	var taken []pt
+	for i, b := range d.order {
+		if b.part == nil || d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
+			continue
+		}
+		for _, f := range b.visible(d.cam) {
+			pts := d.corners(f)
+			lo, hi := bounds(pts)
+			c := pt{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+			if hi.x-lo.x > hi.y-lo.y { // off the middle, where posts and dimensions are
+				c.x = lo.x + (hi.x-lo.x)*0.36
+			}
+			if d.covered(i, c) || min(hi.x-lo.x, hi.y-lo.y) < 2 {
+				continue
+			}
+			at := c
+			if min(hi.x-lo.x, hi.y-lo.y) < 2.2*r { // too narrow: set it beside, onto the soil or off the figure
+				by := r + 8
+				if d.elevation() {
+					by = -(min(hi.x-lo.x, hi.y-lo.y)/2 + r + 2)
+				}
+				if hi.x-lo.x > hi.y-lo.y {
+					at.y += math.Copysign(1, middle.y-c.y) * by
+				} else {
+					at.x += math.Copysign(1, middle.x-c.x) * by
+				}
+			}
+			if near(taken, at, 2.1*r) {
+				continue
+			}
+			taken = append(taken, at)
+			if at != c {
+				d.line("d-ext", c, at)
+			}
+			d.add(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
+			d.text("d-text d-letter", pt{at.x, at.y + r*0.5}, r*1.45, 0, b.part.Letter)
+			break
+		}
+	}
+}
+
+func near(taken []pt, q pt, r float64) bool {
+	for _, t := range taken {
+		if math.Hypot(t.x-q.x, t.y-q.y) < r {
+			return true
+		}
+	}
+	return false
+}
+
+// covered reports whether a later body is drawn over q.
+func (d *drawing) covered(i int, q pt) bool {
+	for _, b := range d.order[i+1:] {
+		for _, f := range b.visible(d.cam) {
+			if inside(q, d.corners(f)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// widest finds the middle, on paper, of the part that shows the most of itself
+// in this view.
+func (d *drawing) widest(ids []string) (pt, bool) {
+	var at pt
+	most := -1.0
+	for _, id := range ids {
+		p, ok := d.f.Part(id)
+		if !ok {
+			continue
+		}
+		var pts []pt
+		for _, c := range p.Body.Corners() {
+			pts = append(pts, d.place(c))
+		}
+		lo, hi := bounds(pts)
+		if size := (hi.x - lo.x) * (hi.y - lo.y); size > most {
+			most, at = size, pt{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+		}
+	}
+	at.x = min(max(at.x, d.box[0].x+12), d.box[1].x-12)
+	return at, most >= 0
+}
+
+// doubts puts a mark where a finding is.
+func (d *drawing) doubts() {
+	var taken []pt
+	k := 0
+	for _, f := range d.plan.Findings {
+		if f.Bed != d.f.Bed || f.Kept || len(f.Parts) == 0 {
+			continue
+		}
+		k++
+		c, ok := d.widest(f.Parts)
+		if !ok {
+			continue
+		}
+		for near(taken, c, d.sheet.Font*1.6) {
+			c.x += d.sheet.Font * 1.8
+		}
+		taken = append(taken, c)
+		s := d.sheet.Font * 0.75
+		d.add(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
+		d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})
+		d.text("d-text d-doubt-text", pt{c.x, c.y + s*0.42}, s*1.25, 0, fmt.Sprint(k))
+		d.end()
+	}
+}

@@ -1,0 +1,221 @@
+package web
+
+import (
+	"errors"
+	"fmt"
+	"net/http"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/store"
+)
+
+// edit takes a form of changed fields, or the pairs of a remedy, and saves the
+// changed design as a new revision.
+func (s *Server) edit(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	if err := c.Request.ParseForm(); err != nil {
+		s.fault(c, http.StatusRequestEntityTooLarge, "That was too much to read.", "Go back and try again with less.")
+		return
+	}
+	form := c.Request.PostForm
+	w := s.where(c, p, form.Get)
+	base, err := strconv.ParseInt(form.Get("rev"), 10, 64)
+	if err != nil {
+		base = p.Head
+	}
+	edits, label, typed := s.edits(p, shop, w, form)
+	if len(edits) == 0 {
+		s.after(c, p, shop, w, w.Since)
+		return
+	}
+	next, err := design.Apply(p.Design, shop.Catalog, edits...)
+	if err != nil {
+		no := refused{values: typed, reasons: map[string]string{}}
+		for _, r := range design.Refusals(err) {
+			if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
+				no.notice = strings.TrimSpace(no.notice + " " + r.Reason + ".")
+				continue
+			}
+			no.reasons[r.Field] = r.Reason
+		}
+		if len(no.reasons) == 0 && no.notice == "" {
+			no.notice = err.Error()
+		}
+		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
+		return
+	}
+	var conflict *store.Conflict
+	switch err := s.store.Save(p.ID, base, next, label); {
+	case errors.As(err, &conflict):
+		no := refused{values: typed, reasons: map[string]string{},
+			notice: "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."}
+		s.showBench(c, http.StatusConflict, p, shop, w, base, no)
+	case err != nil:
+		s.trouble(c, err)
+	default:
+		s.after(c, p, shop, w, p.Head)
+	}
+}
+
+// after shows the project as it stands after a change, with the differences
+// since a revision.
+func (s *Server) after(c *gin.Context, p store.Project, shop plan.Shop, w where, since int64) {
+	if !scripted(c) {
+		link := w.Link()
+		if since > 0 {
+			link = w.Link("since", strconv.FormatInt(since, 10))
+		}
+		c.Redirect(http.StatusSeeOther, link)
+		return
+	}
+	now, err := s.store.Project(p.ID)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.showBench(c, http.StatusOK, now, shop, w, since, refused{})
+}
+
+// edits reads the changes out of a form: "set" pairs of a remedy, a nudge of a
+// length, a finding to keep, or fields whose text differs from what is stored.
+func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
+	typed = map[string]string{}
+	bed, err := p.Design.Bed(w.Bed)
+	if err != nil {
+		return nil, "", typed
+	}
+	if sets := form["set"]; len(sets) > 0 {
+		for _, pair := range sets {
+			field, value, _ := strings.Cut(pair, "=")
+			edits = append(edits, design.Edit{Bed: bed.ID, Field: field, Value: value})
+		}
+		return edits, cmpOr(form.Get("label"), "a remedy"), typed
+	}
+	if code := form.Get("keep"); code != "" && len(code) <= 40 {
+		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
+	}
+	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
+		return s.nudge(p, shop, *bed, field, by)
+	}
+	pr := shop.Precision()
+	var labels []string
+	for _, f := range design.FieldsOf(*bed) {
+		if !form.Has(f.Key) {
+			continue
+		}
+		value := strings.TrimSpace(form.Get(f.Key))
+		if value == f.Text(*bed, pr) {
+			continue
+		}
+		typed[f.Key] = value
+		edits = append(edits, design.Edit{Bed: bed.ID, Field: f.Key, Value: value})
+		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
+	}
+	for key := range form {
+		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
+			typed[key] = form.Get(key)
+			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
+			labels = append(labels, "price of "+sku+" → "+form.Get(key))
+		}
+	}
+	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(priceKey(a), priceKey(b)) })
+	slices.Sort(labels)
+	return edits, strings.Join(labels, ", "), typed
+}
+
+// priceKey orders prices by SKU behind the other fields, which keep their
+// order; a form's own order is not kept by its map.
+func priceKey(e design.Edit) string {
+	if strings.HasPrefix(e.Field, "price:") {
+		return e.Field
+	}
+	return ""
+}
+
+func cmpOr(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+// nudge moves a length one step of the precision ("+", "-") or to the next
+// no-waste size ("++", "--").
+func (s *Server) nudge(p store.Project, shop plan.Shop, bed design.Bed, field, by string) ([]design.Edit, string, map[string]string) {
+	f, ok := design.FieldOf(bed, field)
+	if !ok || f.Kind != design.LengthField {
+		return nil, "", nil
+	}
+	now, step := f.LengthOf(bed), shop.Precision().Step
+	to := now
+	switch by {
+	case "+":
+		to = now + step
+	case "-":
+		to = now - step
+	case "++", "--":
+		pl, err := plan.Make(p.Design, shop)
+		if err != nil {
+			return nil, "", nil
+		}
+		wide := measure.Inch
+		if shop.Catalog.System == measure.Metric {
+			wide = 25 * measure.Millimetre
+		}
+		for _, k := range plan.Nearby(pl, bed.ID, field, wide, 24) {
+			if k.Sweet && by == "++" && k.Length > now {
+				to = k.Length
+				break
+			}
+			if k.Sweet && by == "--" && k.Length < now {
+				to = k.Length
+			}
+		}
+	}
+	if to == now {
+		return nil, "", nil
+	}
+	pr := shop.Precision()
+	return []design.Edit{{Bed: bed.ID, Field: field, Value: max(to, 0).String()}},
+		fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(now), pr.Feet(to)), map[string]string{}
+}
+
+// history undoes or redoes.
+func (s *Server) history(move func(int64) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		p, shop, ok := s.project(c)
+		if !ok {
+			return
+		}
+		w := s.where(c, p, c.PostForm)
+		if err := move(p.ID); err != nil && !errors.Is(err, store.ErrNothing) {
+			s.trouble(c, err)
+			return
+		}
+		s.after(c, p, shop, w, p.Head)
+	}
+}
+
+func (s *Server) goTo(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	rev, _ := strconv.ParseInt(c.PostForm("revision"), 10, 64)
+	if err := s.store.GoTo(p.ID, rev); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.after(c, p, shop, s.where(c, p, c.PostForm), p.Head)
+}
