@@ -361,8 +361,7 @@ func (d *drawing) behind() {
 		for _, c := range p.Body.Corners() {
 			pts = append(pts, d.place(c))
 		}
-		lo, hi := bounds(pts)
-		d.poly("d-hidden", []pt{lo, {hi.x, lo.y}, hi, {lo.x, hi.y}})
+		d.poly("d-hidden", hull(pts))
 		d.end()
 	}
 	if d.sheet.Parts != nil {

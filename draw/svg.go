@@ -8,11 +8,13 @@
 package draw
 
 import (
+	"cmp"
 	_ "embed"
 	"fmt"
 	"html"
 	"math"
 	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -118,6 +120,29 @@ func bounds(pts []pt) (lo, hi pt) {
 		hi = pt{max(hi.x, q.x), max(hi.y, q.y)}
 	}
 	return lo, hi
+}
+
+// hull is the smallest convex outline round places, by Andrew's monotone chain.
+func hull(pts []pt) []pt {
+	pts = slices.Clone(pts)
+	slices.SortFunc(pts, func(a, b pt) int { return cmp.Or(cmp.Compare(a.x, b.x), cmp.Compare(a.y, b.y)) })
+	var out []pt
+	for range 2 {
+		start := len(out)
+		for _, q := range pts {
+			for len(out) > start+1 {
+				a, b := out[len(out)-2], out[len(out)-1]
+				if (b.x-a.x)*(q.y-a.y)-(b.y-a.y)*(q.x-a.x) > 1e-9 {
+					break
+				}
+				out = out[:len(out)-1]
+			}
+			out = append(out, q)
+		}
+		out = out[:len(out)-1]
+		slices.Reverse(pts)
+	}
+	return out
 }
 
 // inside reports whether q is in a polygon.

@@ -23,7 +23,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	for i := range p.Frames {
 		f := &p.Frames[i]
 		for _, part := range f.Parts {
-			parts = append(parts, partJSON(part))
+			parts = append(parts, partJSON(part, f.Times))
 		}
 		for _, j := range f.Joints {
 			joints = append(joints, m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
@@ -99,9 +99,9 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	return encode(w, out)
 }
 
-func partJSON(p frame.Part) m {
-	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "profile": p.Profile, "material": p.Species, "course": p.Course,
-		"length_mm": p.Length.Millimetres(), "width_mm": p.Width.Millimetres(), "thickness_mm": p.Thickness.Millimetres(), "ends": p.Ends, "hidden": p.Hidden}
+func partJSON(p frame.Part, times int) m {
+	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "count": times, "profile": p.Profile, "material": p.Species, "course": p.Course,
+		"length_mm": p.Length.Millimetres(), "extra_mm": p.Extra.Millimetres(), "width_mm": p.Width.Millimetres(), "thickness_mm": p.Thickness.Millimetres(), "ends": p.Ends, "hidden": p.Hidden}
 	if p.Body.IsBox() {
 		lo, hi := p.Body.Bounds()
 		a, b := place(lo), place(hi)

@@ -64,6 +64,11 @@ func (s *Server) edit(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
+		if form.Get("beds") == "copy" {
+			w.Bed = next.Beds[len(next.Beds)-1].ID
+		} else if _, err := next.Bed(w.Bed); err != nil {
+			w.Bed = next.Beds[0].ID
+		}
 		s.after(c, p, shop, w, p.Head)
 	}
 }
@@ -104,6 +109,12 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	}
 	if code := form.Get("keep"); code != "" && len(code) <= 40 {
 		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
+	}
+	switch form.Get("beds") {
+	case "copy":
+		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed
+	case "remove":
+		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed
 	}
 	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
 		return s.nudge(p, shop, *bed, field, by)

@@ -186,6 +186,34 @@ func TestPlainForms(t *testing.T) {
 	has(t, page, "started")
 }
 
+// Several beds and systems in one project, one cut plan and one bill.
+func TestSeveralBeds(t *testing.T) {
+	s := newSite(t)
+	alone, _ := s.get("/p/2/bill")
+	page, code := s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b1"}, "beds": {"copy"}})
+	has(t, page, "Bed 2", "Take this bed away")
+	if code != 200 || !strings.Contains(page, "bed=b2") {
+		t.Fatalf("status %d", code)
+	}
+	page, _ = s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b2"}, "system": {"staked"}, "count": {"3"}})
+	has(t, page, "Staked frame", "How many of these")
+	both, _ := s.get("/p/2/bill")
+	if both == alone || !strings.Contains(both, "2x2") || !strings.Contains(both, "2x8") {
+		t.Error("the bill does not hold both beds")
+	}
+	page, _ = s.get("/p/2/build")
+	has(t, page, "Bed 2, 3 times")
+	page, _ = s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b2"}, "beds": {"remove"}})
+	if again, _ := s.get("/p/2/bill"); strings.Contains(page, "bed=b2") || strings.Contains(again, "2x2") {
+		t.Error("the bed is still there")
+	}
+	if _, code = s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b1"}, "beds": {"remove"}}); code != http.StatusUnprocessableEntity {
+		t.Errorf("the last bed was taken away: %d", code)
+	}
+	page, _ = s.post("/p/2/undo", url.Values{"stage": {"bed"}, "bed": {"b2"}})
+	has(t, page, "Bed 2")
+}
+
 func TestProjectList(t *testing.T) {
 	s := newSite(t)
 	page, _ := s.get("/")

@@ -96,6 +96,9 @@ func (c *checker) bed(b Bed) {
 		return
 	}
 	c.options(b, system)
+	if b.Count < 0 {
+		c.refuse(b.ID, "count", "%d beds cannot be built: give 1 to 100", b.Count)
+	}
 	for _, f := range FieldsOf(b) {
 		if f.Kind == NumberField {
 			if err := f.countable(f.value(b)); err != nil {

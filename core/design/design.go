@@ -46,6 +46,7 @@ type Bed struct {
 	ID           string         `json:"id"`
 	System       string         `json:"system"`
 	Name         string         `json:"name"`
+	Count        int            `json:"count,omitempty"` // how many are built alike; 0 is read as 1
 	Length       measure.Length `json:"length"`
 	Width        measure.Length `json:"width"`
 	Soil         measure.Length `json:"soil"`
@@ -173,6 +174,9 @@ func (b Bed) Courses(board catalog.Profile) int {
 	return int((tall + board.Width - 1) / board.Width)
 }
 
+// Times is how many of the bed are built, at least one.
+func (b Bed) Times() int { return max(1, b.Count) }
+
 // MidCount returns the number of mid posts asked for on each long side, and
 // false where the strength of the boards is to decide.
 func (b Bed) MidCount() (int, bool) {
@@ -243,8 +247,15 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		if err != nil {
 			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
 		}
-		if e.Field == "keep" {
+		switch e.Field {
+		case "keep":
 			bed.keep(e.Value)
+			continue
+		case "copy-bed":
+			next.copyBed(*bed)
+			continue
+		case "remove-bed":
+			next.removeBed(bed.ID)
 			continue
 		}
 		f, ok := FieldOf(*bed, e.Field)
@@ -269,6 +280,29 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		return d, err
 	}
 	return next, nil
+}
+
+// NextID is the ID the next bed gets: the first of b1, b2 ... that is free.
+func (d *Design) NextID() string {
+	for n := 1; ; n++ {
+		id := fmt.Sprintf("b%d", n)
+		if !slices.ContainsFunc(d.Beds, func(b Bed) bool { return b.ID == id }) {
+			return id
+		}
+	}
+}
+
+// copyBed adds a bed like b under a name and ID of its own.
+func (d *Design) copyBed(b Bed) {
+	b.ID = d.NextID()
+	b.Name = fmt.Sprintf("Bed %d", len(d.Beds)+1)
+	b.Kept, b.Options = slices.Clone(b.Kept), maps.Clone(b.Options)
+	d.Beds = append(d.Beds, b)
+}
+
+// removeBed takes a bed away; Check refuses a project without any.
+func (d *Design) removeBed(id string) {
+	d.Beds = slices.DeleteFunc(d.Beds, func(b Bed) bool { return b.ID == id })
 }
 
 func (d *Design) setPrice(sku, value string) error {

@@ -21,6 +21,13 @@ func Examples() []Example {
 			d.Beds[0].Cap = Mitred
 			return d
 		}},
+		{"staked", "thin boards on pointed stakes that are driven into the ground", func(c *catalog.Catalog) Design {
+			d := New(c, "Staked frame")
+			if err := d.Beds[0].become("staked", c); err != nil {
+				panic("design: " + err.Error()) // every program that has examples registers the systems
+			}
+			return d
+		}},
 		{"plain-box", "thick boards butted and bolted through the corners, one board high, with cross ties", func(c *catalog.Catalog) Design {
 			d := New(c, "Plain box")
 			d.Beds[0].Length, d.Beds[0].Width = 10*measure.Foot, 4*measure.Foot

@@ -37,10 +37,11 @@ type Field struct {
 
 	text    func(*Bed) *string // both nil: the system's own, kept in Bed.Options
 	length  func(*Bed) *measure.Length
+	number  func(*Bed) *int // a number that is never auto
 	choices func(*catalog.Catalog, *Bed) []Choice
 }
 
-func (f Field) own() bool { return f.text == nil && f.length == nil }
+func (f Field) own() bool { return f.text == nil && f.length == nil && f.number == nil }
 
 // Choice is one alternative of a choice field.
 type Choice struct {
@@ -62,7 +63,10 @@ func (f Field) Text(b Bed, p measure.Precision) string {
 
 // value is the field's text as it is stored.
 func (f Field) value(b Bed) string {
-	if f.text == nil {
+	switch {
+	case f.number != nil:
+		return strconv.Itoa(max(1, *f.number(&b)))
+	case f.text == nil:
 		return b.Options[f.Key]
 	}
 	return *f.text(&b)
@@ -109,7 +113,10 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 			return err
 		}
 	}
-	if f.own() {
+	if f.number != nil {
+		n, _ := strconv.Atoi(value) // countable has seen it
+		*f.number(b) = n
+	} else if f.own() {
 		b.option(f.Key, value)
 	} else {
 		*f.text(b) = value // Check refuses what is not on offer
@@ -119,6 +126,12 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 
 // countable refuses what is neither auto nor a whole number up to the most.
 func (f Field) countable(value string) error {
+	if f.number != nil {
+		if n, err := strconv.Atoi(value); err != nil || n < 1 || n > f.Most {
+			return fmt.Errorf("%q is not a number for this: give 1 to %d", value, f.Most)
+		}
+		return nil
+	}
 	if n, err := strconv.Atoi(value); value != Auto && (err != nil || n < 0 || n > f.Most) {
 		return fmt.Errorf("%q is not a number for this: give auto or 0 to %d", value, f.Most)
 	}
@@ -138,6 +151,8 @@ var fields = []Field{
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
 	{Key: "name", Label: "Name", Stage: "bed", Kind: TextField,
 		text: func(b *Bed) *string { return &b.Name }},
+	{Key: "count", Label: "How many of these", Stage: "bed", Kind: NumberField, Most: 100,
+		number: func(b *Bed) *int { return &b.Count }},
 	{Key: "system", Label: "Built as", Stage: "bed", Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.System }, choices: systemChoices},
 	{Key: "length", Label: "Planting length", Stage: "bed", Kind: LengthField,

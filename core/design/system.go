@@ -54,7 +54,7 @@ func SystemNamed(name string) (System, bool) {
 }
 
 // everyBed are the common decisions that every system has.
-var everyBed = []string{"access", "name", "system", "length", "width", "soil", "freeboard", "board", "species",
+var everyBed = []string{"access", "name", "count", "system", "length", "width", "soil", "freeboard", "board", "species",
 	"cap", "cap_profile", "cap_in", "cap_out", "grass", "under", "soil_by"}
 
 // systemChoices offers the registered systems.

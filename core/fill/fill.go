@@ -46,8 +46,8 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 	p := Plan{Settling: habits.SettlingPerMille}
 	for _, f := range frames {
 		for _, c := range f.Cavities {
-			p.Gross += c.Gross()
-			p.Net += c.Net()
+			p.Gross += c.Gross() * measure.Volume(f.Times)
+			p.Net += c.Net() * measure.Volume(f.Times)
 		}
 	}
 	p.Order = p.Net.PerMille(1000 + int64(p.Settling))

@@ -13,7 +13,7 @@ import (
 const in = measure.Inch
 
 func cavity(l, w, d measure.Length) []frame.Frame {
-	return []frame.Frame{{Cavities: []frame.Cavity{{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}}}}}
+	return []frame.Frame{{Times: 1, Cavities: []frame.Cavity{{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}}}}}
 }
 
 func listed(f catalog.Fill) money.Amount { return f.Price }

@@ -94,10 +94,10 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 			}
 			fixed := Fixed{s, pilot(s, cat), number(j)}
 			p.ByJoint[j.ID] = fixed
-			p.add(j, fixed)
+			p.add(j, fixed, f.Times)
 			if s.Kind == "lag" {
 				if w, ok := washer(s, cat); ok {
-					p.add(j, Fixed{Fixing: w, Count: fixed.Count})
+					p.add(j, Fixed{Fixing: w, Count: fixed.Count}, f.Times)
 				}
 			}
 		}
@@ -113,20 +113,20 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 	return p
 }
 
-func (p *Plan) add(j frame.Joint, f Fixed) {
+func (p *Plan) add(j frame.Joint, f Fixed, times int) {
 	i := slices.IndexFunc(p.Needs, func(n Need) bool { return n.Fixing.ID == f.Fixing.ID })
 	if i < 0 {
 		i = len(p.Needs)
 		p.Needs = append(p.Needs, Need{Fixing: f.Fixing, Pilot: f.Pilot})
 	}
 	n := &p.Needs[i]
-	n.Count += f.Count
+	n.Count += f.Count * times
 	u := slices.IndexFunc(n.Uses, func(u Use) bool { return u.Kind == j.Kind && u.Each == f.Count })
 	if u < 0 {
 		u = len(n.Uses)
 		n.Uses = append(n.Uses, Use{Kind: j.Kind, Each: f.Count, Rule: rules[j.Kind].words})
 	}
-	n.Uses[u].Joints++
+	n.Uses[u].Joints += times
 }
 
 // screw picks the shortest screw of the wanted length; where the shop has none,

@@ -42,7 +42,7 @@ func TestScrewChoice(t *testing.T) {
 		{"75 mm sleeper to 100 post: no 175, at least 131", metric, frame.FaceToPost, 75 * mm, 100 * mm, 200 * mm, 160 * mm, 3, mm * 7 / 2, false},
 		{"into a lath: every screw would come out", us, frame.FaceToPost, in * 3 / 2, in / 2, in * 7 / 2, 0, 0, 0, true},
 	} {
-		f := frame.Frame{Joints: []frame.Joint{{ID: "j", Kind: c.kind, Through: c.through, Into: c.into, Run: c.run}}}
+		f := frame.Frame{Times: 1, Joints: []frame.Joint{{ID: "j", Kind: c.kind, Through: c.through, Into: c.into, Run: c.run}}}
 		p := Choose([]frame.Frame{f}, c.cat, catalog.Habits{SparePerMille: 50})
 		if c.unfastenable {
 			if len(p.Missing) != 1 || len(p.Needs) != 0 {

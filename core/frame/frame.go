@@ -42,6 +42,7 @@ type Part struct {
 	Profile   string
 	Species   string
 	Length    measure.Length // finished, to the long points
+	Extra     measure.Length // cut on top of it and lost again, such as the head a driven stake is battered at
 	Width     measure.Length // after ripping
 	Thickness measure.Length
 	Ends      [2]End
@@ -192,13 +193,16 @@ const (
 	MakeUp  Verb = "make up"  // a sub-assembly, away from the site
 	JoinUp  Verb = "join up"  // sub-assemblies into the frame, in place
 	SetPost Verb = "set post" // a post into its hole
+	Drive   Verb = "drive"    // stakes into the ground
 	FixCap  Verb = "fix cap"
 )
 
-// Frame is one bed, built.
+// Frame is one bed, built. Times is how many are built alike: whoever counts
+// multiplies by it, whoever draws or describes shows one.
 type Frame struct {
 	Bed      string
 	Name     string
+	Times    int
 	Parts    []Part
 	Units    []Unit
 	Pours    []Pour
@@ -245,11 +249,15 @@ func (f *Frame) Bounds() (lo, hi Point) {
 type alike struct {
 	profile, species string
 	length, width    measure.Length
+	extra            measure.Length
 	ends             [2]End
 }
 
+// CutLength is what is cut from the board.
+func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
+
 func (p Part) alike() alike {
-	return alike{p.Profile, p.Species, p.Length, p.Width, p.Ends}
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends}
 }
 
 // Letter gives every part its shop letter: pieces that are cut alike share

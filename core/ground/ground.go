@@ -35,6 +35,7 @@ type Plan struct {
 	Footprint measure.Area // outside of the walls
 	Grass     map[string]measure.Area
 	Holes     []Hole
+	Driven    int // stakes
 	Covers    []Cover
 }
 
@@ -47,13 +48,17 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, p
 	used := map[string]measure.Length{}
 	first := map[string]int{}
 	for _, f := range frames {
-		area := measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V)
+		area := measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V) * measure.Area(f.Times)
 		p.Footprint += area
 		p.Grass[grass[f.Bed]] += area
 		for _, part := range f.Parts {
 			lo, _ := part.Body.Bounds()
-			if lo.Z < 0 {
-				p.hole(-lo.Z)
+			switch {
+			case lo.Z >= 0:
+			case part.Ends[0] == frame.Pointed:
+				p.Driven += f.Times
+			default:
+				p.hole(-lo.Z, f.Times)
 			}
 		}
 		for _, s := range f.Sheets {
@@ -62,6 +67,7 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, p
 				return Plan{}, fmt.Errorf("ground: %w", err)
 			}
 			c := lay(s, roll)
+			c.Strips, c.Total, c.Area = c.Strips*f.Times, c.Total*measure.Length(f.Times), c.Area*measure.Area(f.Times)
 			if _, ok := first[roll.ID]; !ok {
 				first[roll.ID] = len(p.Covers)
 			}
@@ -77,14 +83,14 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, p
 	return p, nil
 }
 
-func (p *Plan) hole(depth measure.Length) {
+func (p *Plan) hole(depth measure.Length, n int) {
 	for i := range p.Holes {
 		if p.Holes[i].Depth == depth {
-			p.Holes[i].Count++
+			p.Holes[i].Count += n
 			return
 		}
 	}
-	p.Holes = append(p.Holes, Hole{depth, 1})
+	p.Holes = append(p.Holes, Hole{depth, n})
 }
 
 // lay rolls strips out along the sheet or across it, whichever takes less.

@@ -108,6 +108,7 @@ func reckon(d design.Design, shop Shop) (*Plan, error) {
 		if err != nil {
 			return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
 		}
+		f.Times = bed.Times()
 		p.Frames = append(p.Frames, f)
 		p.grass[bed.ID] = bed.Grass
 	}
@@ -149,8 +150,8 @@ func (p *Plan) cut() error {
 			if _, ok := pieces[k]; !ok {
 				order = append(order, k)
 			}
-			longest[k] = max(longest[k], part.Length)
-			pieces[k] = addPiece(pieces[k], part)
+			longest[k] = max(longest[k], part.CutLength())
+			pieces[k] = addPiece(pieces[k], part, f.Times)
 		}
 	}
 	for _, k := range order {
@@ -179,14 +180,14 @@ func (p *Plan) cut() error {
 	return nil
 }
 
-func addPiece(list []cutting.Piece, part frame.Part) []cutting.Piece {
+func addPiece(list []cutting.Piece, part frame.Part, times int) []cutting.Piece {
 	for i := range list {
 		if list[i].ID == part.Letter {
-			list[i].Quantity++
+			list[i].Quantity += times
 			return list
 		}
 	}
-	return append(list, cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.Length, Quantity: 1})
+	return append(list, cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times})
 }
 
 func (p *Plan) bill() {

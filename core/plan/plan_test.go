@@ -82,6 +82,31 @@ func TestDefaultBedByHand(t *testing.T) {
 	}
 }
 
+// Six of a bed: every count is six times one, except where sharing boards,
+// boxes and rolls saves something.
+func TestCountMultiplies(t *testing.T) {
+	one, six := mustPlan(t, "us", set("cap", "butted"), set("grass", "strip")), mustPlan(t, "us", set("cap", "butted"), set("grass", "strip"), set("count", "6"))
+	if six.Area() != 6*one.Area() || six.Fill.Net != 6*one.Fill.Net || six.Screws() != 6*one.Screws() || six.Ground.Footprint != 6*one.Ground.Footprint ||
+		six.Ground.Grass["strip"] != 6*one.Ground.Grass["strip"] || six.Ground.Holes[0].Count != 6*one.Ground.Holes[0].Count {
+		t.Errorf("not six times one: area %v, soil %v, %d screws", six.Area(), six.Fill.Net, six.Screws())
+	}
+	pieces := 0
+	for _, c := range six.Cuts {
+		for _, q := range c.Request.Pieces {
+			pieces += q.Quantity
+		}
+		if len(c.Answer.Unmet) > 0 {
+			t.Errorf("%s: %v", c.Profile.ID, c.Answer.Unmet)
+		}
+	}
+	if pieces != 6*len(one.Frames[0].Parts) || six.Timber() > 6*one.Timber() || six.Bill.Total > 6*one.Bill.Total {
+		t.Errorf("%d pieces, timber %v against %v", pieces, six.Timber(), one.Timber())
+	}
+	if _, err := design.Apply(one.Design, one.Shop.Catalog, design.Edit{Bed: "b1", Field: "count", Value: "0"}); err == nil {
+		t.Error("no beds at all are planned")
+	}
+}
+
 func TestHabitsReachEveryPlan(t *testing.T) {
 	base := mustPlan(t, "us")
 	shop := base.Shop

@@ -35,7 +35,7 @@ func (p *Plan) Figure(key string) Figure {
 func (p *Plan) Area() measure.Area {
 	var a measure.Area
 	for i := range p.Frames {
-		a += p.Frames[i].PlantingArea()
+		a += p.Frames[i].PlantingArea() * measure.Area(p.Frames[i].Times)
 	}
 	return a
 }
@@ -104,7 +104,7 @@ func (p *Plan) tally() {
 	}
 	area := p.Area()
 	add("area", "planting", sys.Area(area), float64(area), review.Why{
-		Given: []string{pr.Feet(d.Length) + " by " + pr.Feet(d.Width) + " clear"}, Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
+		Given: p.openings(), Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
 	board, _ := p.Shop.Catalog.Profile(d.Board)
 	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
 		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", board.Name + " really " + pr.Short(board.Width) + " wide"},
@@ -145,10 +145,24 @@ func (p *Plan) tally() {
 		Result: fmt.Sprintf("%d to %d years.", least, most), Source: sp.Source})
 }
 
+// openings lists the beds' clear sizes, for reading.
+func (p *Plan) openings() []string {
+	var list []string
+	pr := p.Shop.Precision()
+	for _, b := range p.Design.Beds {
+		s := pr.Feet(b.Length) + " by " + pr.Feet(b.Width) + " clear"
+		if b.Times() > 1 {
+			s = fmt.Sprintf("%d of %s", b.Times(), s)
+		}
+		list = append(list, s)
+	}
+	return list
+}
+
 func (p *Plan) pieces() int {
 	n := 0
 	for _, f := range p.Frames {
-		n += len(f.Parts)
+		n += len(f.Parts) * f.Times
 	}
 	return n
 }
@@ -156,7 +170,7 @@ func (p *Plan) pieces() int {
 func (p *Plan) joints() int {
 	n := 0
 	for _, f := range p.Frames {
-		n += len(f.Joints)
+		n += len(f.Joints) * f.Times
 	}
 	return n
 }

@@ -268,23 +268,32 @@ func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearin
 	}
 }
 
+// looseMidPosts finds supports that lean on the ground and hardly reach into it.
 func (r *reviewer) looseMidPosts() {
 	least := r.usualHole()
-	var loose []string
-	for _, p := range r.Frame.Parts {
-		if lo, _ := p.Body.Bounds(); p.Kind == "mid post" && lo.Z > -least {
-			loose = append(loose, p.ID)
+	for _, w := range r.Frame.Walls {
+		if w.Ground == "" {
+			continue
 		}
-	}
-	if len(loose) == 0 {
+		var loose []string
+		deep := least
+		for _, p := range r.Frame.Parts {
+			if lo, _ := p.Body.Bounds(); p.Kind == w.Support && lo.Z > -least {
+				loose = append(loose, p.ID)
+				deep = min(deep, -lo.Z)
+			}
+		}
+		if len(loose) == 0 {
+			continue
+		}
+		r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
+			Text: fmt.Sprintf("A %s only %s in the ground holds little: it ties the boards to one another but not against the soil.", w.Support, r.p.Feet(deep)),
+			Why: Why{Given: []string{r.p.Feet(deep) + " in the ground"},
+				Rule:   "Nothing but the ground pushes back on a support in mid side.",
+				Result: "The least is " + r.p.Feet(least) + ".", Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm)"},
+			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
 		return
 	}
-	r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
-		Text: fmt.Sprintf("Mid posts only %s in the ground hold little: they tie the boards to one another but not against the soil.", r.p.Feet(r.Bed.MidInGround)),
-		Why: Why{Given: []string{r.p.Feet(r.Bed.MidInGround) + " in the ground"},
-			Rule:   "Nothing but the ground pushes back on a mid post.",
-			Result: "Posts that tie are set " + r.p.Feet(least) + " or more.", Source: "common practice (300 to 400 mm)"},
-		Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to("mid_in_ground", least)}}})
 }
 
 func (r *reviewer) tooWide() {
@@ -355,9 +364,9 @@ func (r *reviewer) carried() {
 	var long []string
 	most := measure.Length(0)
 	for _, p := range r.Frame.Parts {
-		if p.Length > r.Habits.Carry {
+		if p.CutLength() > r.Habits.Carry {
 			long = append(long, p.ID)
-			most = max(most, p.Length)
+			most = max(most, p.CutLength())
 		}
 	}
 	if len(long) == 0 {

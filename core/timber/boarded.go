@@ -104,7 +104,7 @@ func (b *boarded) posts() {
 		id := b.stand("post."+c.key, "corner post", c.name+" corner post", c.x, c.y, foot, top)
 		ends = append(ends, id)
 		for _, s := range c.sides {
-			b.screw(s, id, c.x, c.y)
+			b.screwTo(s, id, q, c.x, c.y)
 		}
 	}
 	supports := []measure.Length{x0 + q/2, x1 + q/2}
@@ -119,7 +119,7 @@ func (b *boarded) posts() {
 			id := b.stand(fmt.Sprintf("mid.%s.%d", name, k), "mid post",
 				fmt.Sprintf("mid post %d, %s", k, b.sides[m.side].name), centre-q/2, m.y, -b.bed.MidInGround, top)
 			mids = append(mids, id)
-			b.screw(m.side, id, centre-q/2, m.y)
+			b.screwTo(m.side, id, q, centre-q/2, m.y)
 		}
 	}
 	long := make([]measure.Length, 0, n+2)
@@ -163,29 +163,6 @@ func (b *boarded) stand(key, kind, role string, x, y, z0, z1 measure.Length) str
 	}}
 	b.f.Parts = append(b.f.Parts, p)
 	return p.ID
-}
-
-// screw joins every board of a side to a post whose near corner is at x, y.
-func (b *boarded) screw(side int, post string, x, y measure.Length) {
-	r, q := b.sides[side], b.post.Width
-	for i, board := range r.boards {
-		at := frame.Point{X: x + q/2, Y: y + q/2, Z: b.board.Width*measure.Length(i) + b.board.Width/2}
-		switch side {
-		case front:
-			at.Y = y
-		case back:
-			at.Y = y + q
-		case left:
-			at.X = x
-		default:
-			at.X = x + q
-		}
-		b.f.Joints = append(b.f.Joints, frame.Joint{
-			ID: board + "+" + post, Kind: frame.FaceToPost, Parts: [2]string{board, post},
-			Through: b.board.Thickness, Into: q, Run: b.board.Width, At: at,
-			Load: "the push of the soil on the board",
-		})
-	}
 }
 
 func (b *boarded) acts(corner, mids []string) {

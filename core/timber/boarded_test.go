@@ -331,19 +331,24 @@ func TestMirror(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		type box struct{ lo, hi frame.Point }
-		have := map[box]bool{}
-		for _, p := range f.Parts {
-			lo, hi := p.Body.Bounds()
-			have[box{lo, hi}] = true
-		}
 		w := f.Outside[1].V
 		for _, p := range f.Parts {
 			lo, hi := p.Body.Bounds()
 			lo.Y, hi.Y = w-hi.Y, w-lo.Y
-			if !have[box{lo, hi}] {
+			found := false
+			for _, q := range f.Parts {
+				a, b := q.Body.Bounds()
+				found = found || same(a, lo) && same(b, hi)
+			}
+			if !found {
 				t.Fatalf("%d: %s has no mirror image", i, p.ID)
 			}
 		}
 	}
+}
+
+// same allows the nanometre that halving an odd number of them costs.
+func same(a, b frame.Point) bool {
+	near := func(x, y measure.Length) bool { return max(x-y, y-x) <= 2 }
+	return near(a.X, b.X) && near(a.Y, b.Y) && near(a.Z, b.Z)
 }

@@ -161,6 +161,30 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 	}
 }
 
+// screwTo joins every board of a side to an upright q square inside it, whose
+// near corner is at x, y.
+func (b *box) screwTo(side int, upright string, q, x, y measure.Length) {
+	r := b.sides[side]
+	for i, board := range r.boards {
+		at := frame.Point{X: x + q/2, Y: y + q/2, Z: b.board.Width*measure.Length(i) + b.board.Width/2}
+		switch side {
+		case front:
+			at.Y = y
+		case back:
+			at.Y = y + q
+		case left:
+			at.X = x
+		default:
+			at.X = x + q
+		}
+		b.f.Joints = append(b.f.Joints, frame.Joint{
+			ID: board + "+" + upright, Kind: frame.FaceToPost, Parts: [2]string{board, upright},
+			Through: b.board.Thickness, Into: q, Run: b.board.Width, At: at,
+			Load: "the push of the soil on the board",
+		})
+	}
+}
+
 // capRails lays the cap round the rim.
 func (b *box) capRails() {
 	if b.bed.Cap == design.NoCap {

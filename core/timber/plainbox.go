@@ -173,7 +173,8 @@ func (b *box) ties() (ids []string, supports []measure.Length, err error) {
 		n = min(n, int(b.bed.Length/(200*measure.Millimetre)))
 	}
 	supports = []measure.Length{first}
-	low := max(0, (b.board.Width-profile.Width)/2)
+	// At mid height, but never out of the soil, where it would be in the way.
+	low := max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
 	for k := 1; k <= n; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n+1)
 		supports = append(supports, x)

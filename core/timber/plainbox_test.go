@@ -35,6 +35,7 @@ func TestPlainBoxByHand(t *testing.T) {
 	}
 	us, _ := catalog.ForRegion("us")
 	count := map[string]int{}
+	f.Times = 1
 	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
 		count[n.Fixing.Name] = n.Count
 	}

@@ -53,8 +53,10 @@ var (
 		"The dust and the smoke carry the preservative."}
 	lift = Caution{"Carry long boards and full barrows with two people, and lift with straight backs.",
 		"Wet boards and wet soil weigh more than they look."}
-	dig = Caution{"Before digging a post hole, find out what pipes and cables run there; local rules say whom to ask.",
+	dig = Caution{"Before you dig or drive anything into the ground, find out what pipes and cables run there; local rules say whom to ask.",
 		"A cable cut with a spade can kill."}
+	hammer = Caution{"Wear eye protection when you drive stakes, and let nobody hold one by hand while another strikes.",
+		"Splinters fly, and hammers glance off."}
 	drill = Caution{"Hold the piece in clamps, not by hand, when you drill.",
 		"A bit that catches spins the piece."}
 )
@@ -149,9 +151,9 @@ func (w *writer) pieces() []string {
 		for _, p := range f.Parts {
 			i := slices.IndexFunc(lines, func(l line) bool { return l.part.Letter == p.Letter })
 			if i < 0 {
-				lines = append(lines, line{p, 1})
+				lines = append(lines, line{p, f.Times})
 			} else {
-				lines[i].n++
+				lines[i].n += f.Times
 			}
 		}
 	}
@@ -163,9 +165,12 @@ func (w *writer) pieces() []string {
 	})
 	var out []string
 	for _, l := range lines {
-		s := fmt.Sprintf("%s: %d × %s of %s", l.part.Letter, l.n, w.p.Short(l.part.Length), profileName(w.Catalog, l.part.Profile))
+		s := fmt.Sprintf("%s: %d × %s of %s", l.part.Letter, l.n, w.p.Short(l.part.CutLength()), profileName(w.Catalog, l.part.Profile))
 		if l.part.Ends[0] == frame.Mitred {
 			s += ", both ends mitred at 45°, measured to the long points"
+		}
+		if l.part.Ends[0] == frame.Pointed {
+			s += ", one end pointed"
 		}
 		if board, err := w.Catalog.Profile(l.part.Profile); err == nil && l.part.Width < board.Width {
 			s += ", ripped to " + w.p.Short(l.part.Width)
@@ -187,6 +192,9 @@ func (w *writer) bed(f *frame.Frame) {
 	of := ""
 	if len(w.Frames) > 1 {
 		of = ": " + f.Name
+	}
+	if f.Times > 1 {
+		of += fmt.Sprintf(", %d times", f.Times)
 	}
 	length, width := f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V
 	diagonal := measure.Hypot(length, width)
@@ -263,13 +271,17 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 		s.Have = append(s.Have, fmt.Sprintf("%d of %s", screws[fx.Fixing.ID], fx.Fixing.Name))
 		pairs = []string{"as well"}
 	}
-	if a.Verb == frame.SetPost {
+	if a.Verb == frame.Drive {
+		s.Have = append(s.Have, "sledgehammer or post driver", "a block of scrap wood")
+		s.Cautions = append(s.Cautions, dig, hammer)
+		s.Do = append(s.Do, w.driven(f, so)...)
+	} else if a.Verb == frame.SetPost {
 		for _, h := range w.Ground.Holes {
 			s.Do = append([]string{fmt.Sprintf("Dig a hole %s deep for each post.", w.p.Feet(h.Depth))}, s.Do...)
 			s.Cautions = append(s.Cautions, dig)
 			break
 		}
-	} else if w.buried(f, a.Parts) {
+	} else if w.buried(f, a.Parts) && w.Ground.Driven == 0 {
 		s.Cautions = append(s.Cautions, dig)
 		s.Do = append(s.Do, "These posts run into the ground: dig their holes before the frame goes in place.")
 	}
@@ -277,6 +289,23 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 		s.Do = append(s.Do, a.Note)
 	}
 	return s
+}
+
+// driven says how deep stakes go.
+func (w *writer) driven(f *frame.Frame, parts []string) []string {
+	for _, id := range parts {
+		p, _ := f.Part(id)
+		if p.Ends[0] != frame.Pointed {
+			continue
+		}
+		lo, _ := p.Body.Bounds()
+		do := []string{fmt.Sprintf("Drive each stake %s into the ground, a little at a time all round, with the block on its head. Check plumb and level as you go.", w.p.Feet(-lo.Z))}
+		if p.Extra > 0 {
+			do = append(do, fmt.Sprintf("Each is cut %s long for that: saw the battered head off level.", w.p.Short(p.Extra)))
+		}
+		return do
+	}
+	return nil
 }
 
 func (w *writer) buried(f *frame.Frame, parts []string) bool {

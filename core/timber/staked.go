@@ -1,0 +1,211 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// stakedFrame is thin boards screwed to pointed stakes that are driven into the
+// ground: more stakes instead of thicker boards. A stake stands in each corner
+// and along every side as often as the boards need.
+//
+//	    ______________
+//	   |__|________|__|   boards
+//	~~~|  |~~~~~~~~|  |~~~ ground
+//	    \\/          \\/
+var stakedFrame = System{
+	System: design.System{
+		Name: "staked", Title: "Staked frame", About: "thin boards, more stakes: the least timber",
+		Uses: []string{"corners"},
+		Own: []design.Field{
+			{Key: "stakes", Label: "Stakes between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30,
+				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common practice) unless the boards bear more."},
+			{Key: "end_stakes", Label: "Stakes between the corners, each end", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30},
+			{Key: "stake_in_ground", Label: "Stakes into the ground", Stage: "frame", Kind: design.LengthField, Default: "12 in",
+				Help: "About 1 ft (300 mm) (common practice)."},
+			{Key: "driving", Label: "Extra length for driving", Stage: "frame", Kind: design.LengthField, Default: "2 in",
+				Help: "The head is battered; what is left of it is sawn off level with the rim."},
+		},
+		Start: startStaked,
+		Check: checkStaked,
+	},
+	Build: buildStaked,
+}
+
+// stakeProfile is the thinnest profile sold for stakes.
+func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
+	for _, p := range cat.Profiles {
+		if p.Kind == "stake" {
+			return p, nil
+		}
+	}
+	return catalog.Profile{}, fmt.Errorf("stakes: %w", catalog.ErrNotSold)
+}
+
+// startStaked takes the thinnest board of the timber that lasts, and the
+// region's round figures.
+func startStaked(cat *catalog.Catalog, b *design.Bed) {
+	var best catalog.Profile
+	for _, p := range cat.Profiles {
+		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) && (best.ID == "" || p.Thickness < best.Thickness) {
+			best = p
+		}
+	}
+	if best.ID != "" {
+		b.Board = best.ID
+		if capBoard, err := cat.Profile(b.CapProfile); err == nil {
+			b.CapIn = capBoard.Width - best.Thickness - b.CapOut
+		}
+	}
+	if cat.System == measure.Metric {
+		b.Options["stake_in_ground"], b.Options["driving"] = "300 mm", "50 mm"
+	}
+}
+
+func checkStaked(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	p := cat.Precision(cat.Habits)
+	stake, err := stakeProfile(cat)
+	if err != nil {
+		refuse("system", "%v", err)
+		return
+	}
+	if l := b.OptionLength("stake_in_ground"); l < 100*measure.Millimetre || l > 1200*measure.Millimetre {
+		refuse("stake_in_ground", "a stake %s in the ground is out of range: from %s to %s works", p.Feet(l), p.Feet(100*measure.Millimetre), p.Feet(1200*measure.Millimetre))
+	}
+	if l := b.OptionLength("driving"); l > 300*measure.Millimetre {
+		refuse("driving", "%s is more than a hammer spoils; up to %s works", p.Feet(l), p.Feet(300*measure.Millimetre))
+	}
+	inLength, inWidth := b.Length, b.Width
+	if b.Cap != design.NoCap {
+		inLength, inWidth = inLength+2*b.CapIn, inWidth+2*b.CapIn
+	}
+	for _, side := range []struct {
+		field  string
+		length measure.Length
+	}{{"stakes", inLength}, {"end_stakes", inWidth}} {
+		if n, ok := b.OptionCount(side.field); ok {
+			if room := int((side.length - 2*stake.Width) / (stake.Width + betweenPosts)); n > room {
+				refuse(side.field, "%d stakes do not fit along %s; up to %d do", n, p.Feet(side.length), max(0, room))
+			}
+		}
+	}
+}
+
+// everyFourFeet is the most between stakes where the boards do not decide:
+// 1.2 m or 4 ft (common practice).
+const everyFourFeet = 4 * measure.Foot
+
+func buildStaked(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	stake, err := stakeProfile(cat)
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	b, err := newBox(bed, cat)
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	s := &staked{box: b, stake: stake}
+	s.plant()
+	return b.finish(), nil
+}
+
+// staked is a box held by stakes.
+type staked struct {
+	*box
+	stake catalog.Profile
+}
+
+// plant sets the stakes, screws the boards to them and says what leans on what.
+func (s *staked) plant() {
+	t, q := s.board.Thickness, s.stake.Width
+	x0, x1 := t, s.outLength-t-q
+	y0, y1 := t, s.outWidth-t-q
+	var corners, mids []string
+	for _, c := range []struct {
+		name  string
+		x, y  measure.Length
+		sides [2]int
+	}{
+		{"front left", x0, y0, [2]int{front, left}}, {"front right", x1, y0, [2]int{front, right}},
+		{"back right", x1, y1, [2]int{back, right}}, {"back left", x0, y1, [2]int{back, left}},
+	} {
+		id := s.drive(fmt.Sprintf("stake.%d", len(corners)+1), c.name+" corner stake", c.x, c.y)
+		corners = append(corners, id)
+		for _, side := range c.sides {
+			s.screwTo(side, id, q, c.x, c.y)
+		}
+	}
+	for i, r := range s.sides {
+		from, to, field := x0, x1, "stakes"
+		if r.grain == frame.Y {
+			from, to, field = y0, y1, "end_stakes"
+		}
+		n := s.between(field, to-from)
+		supports := []measure.Length{from + q/2}
+		for k := 1; k <= n; k++ {
+			at := from + (to-from)*measure.Length(k)/measure.Length(n+1)
+			x, y := at, at
+			switch i {
+			case front:
+				y = y0
+			case back:
+				y = y1
+			case left:
+				x = x0
+			default:
+				x = x1
+			}
+			id := s.drive(fmt.Sprintf("stake.%s.%d", r.key, k), fmt.Sprintf("stake %d, %s", k, r.name), x, y)
+			mids = append(mids, id)
+			s.screwTo(i, id, q, x, y)
+			supports = append(supports, at+q/2)
+		}
+		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, Boards: r.boards, Soil: s.bed.Soil,
+			Supports: append(supports, to+q/2), Field: field, Support: "stake", Ground: "stake_in_ground"})
+	}
+	long := append(append([]string{}, s.sides[front].boards...), s.sides[back].boards...)
+	short := append(append([]string{}, s.sides[left].boards...), s.sides[right].boards...)
+	s.f.Acts = append(s.f.Acts,
+		frame.Act{Verb: frame.MakeUp, Title: "Screw the long sides to their corner stakes", Where: "upside down on flat ground, points in the air", Parts: append(long, corners...),
+			Note: "The rim lies on the ground, so the boards' top edges and the stakes' heads are level by themselves; leave the stakes their extra length past it in a groove or over a plank's edge."},
+		frame.Act{Verb: frame.JoinUp, Title: "Join the sides with the ends", Where: "still upside down, beside the place", Parts: short,
+			Note: "Turn it over with two people and set the points where they go in."},
+	)
+	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Drive, Title: "Drive the stakes", Where: "in place", Parts: mids,
+		Note: "Drive the corner stakes first, then the ones between, and screw the boards to those from outside."})
+}
+
+// between is the number of stakes asked for between two corners, or the fewest
+// that hold; where the boards would bear more than 4 ft, one for every 4 ft is
+// the rule only for boards that bend.
+func (s *staked) between(field string, length measure.Length) int {
+	if n, ok := s.bed.OptionCount(field); ok {
+		return n
+	}
+	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil,
+		Species: s.species, Fluid: strength.AtRest}, length)
+	if s.board.Thickness < 38*measure.Millimetre {
+		n = max(n, int((length-1)/everyFourFeet))
+	}
+	return min(n, max(0, int((length-s.stake.Width)/(s.stake.Width+betweenPosts))))
+}
+
+// drive places a stake with its point down, its near corner at x, y.
+func (s *staked) drive(key, role string, x, y measure.Length) string {
+	q, deep := s.stake.Width, s.bed.OptionLength("stake_in_ground")
+	p := s.part(s.stake, "stake", role)
+	p.ID, p.Grain, p.Hidden = s.id("%s", key), frame.Z, true
+	p.Ends = [2]frame.End{frame.Pointed, frame.Square}
+	p.Length, p.Extra = deep+s.tall, s.bed.OptionLength("driving")
+	point := min(2*q, deep/2)
+	p.Body = frame.Prism{Axis: frame.Y, From: y, To: y + q, Outline: []frame.Spot{
+		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.tall}, {U: x, V: s.tall}, {U: x, V: point - deep},
+	}}
+	s.f.Parts = append(s.f.Parts, p)
+	return p.ID
+}
