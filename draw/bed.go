@@ -213,7 +213,13 @@ func (d *drawing) margins() margin {
 	}
 	if d.view == Solid {
 		e := d.row() * 2.2
-		return margin{e, e, d.row() * 0.8, e}
+		high := 0.0 // the height may be written beside its line
+		for _, m := range d.f.Measures {
+			if axis, l := m.Run(); m.Primary && axis == frame.Z {
+				high = textWidth(d.precision.Feet(l), d.sheet.Font)
+			}
+		}
+		return margin{max(e, d.row()*0.9+high+14), e, d.row() * 0.8, e}
 	}
 	rows := d.rows()
 	size := func(n int) float64 { return d.row()*float64(n) + d.sheet.Font*1.1 }

@@ -153,6 +153,12 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 				shift = -shift
 			}
 			mid.x = min(max(mid.x+shift, w/2+2), d.sheet.W-w/2-2)
+		} else if d.view == Solid { // sloped line: below its lower end
+			low := a
+			if b.y > a.y {
+				low = b
+			}
+			mid = pt{min(low.x+w*0.4, d.sheet.W-w/2-2), low.y + size*0.95}
 		} else {
 			mid.y -= size * 0.9
 		}

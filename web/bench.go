@@ -190,10 +190,10 @@ func (b *benchPage) tally(before *plan.Plan) {
 	}
 }
 
-// effect keeps of a what-if what helps to choose: money, boards, soil, years.
+// effect keeps of a what-if what helps to choose: money, boards, soil and its depth, years.
 func effect(changes []plan.Change) []plan.Change {
 	var keep []plan.Change
-	for _, key := range []string{"total", "boards", "soil", "years"} {
+	for _, key := range []string{"total", "boards", "soil-depth", "soil", "years"} {
 		for _, ch := range changes {
 			if ch.Key == key {
 				keep = append(keep, ch)
