@@ -23,6 +23,8 @@ type System struct {
 	// Check refuses what cannot be built. It is called on beds whose numbers are
 	// within their ranges.
 	Check func(Bed, *catalog.Catalog, Refuse)
+
+	decisions []Field // all of them, put together once
 }
 
 // Refuse takes the field that is wrong and a sentence on what would work.
@@ -38,6 +40,12 @@ func Register(s System) {
 	if _, ok := SystemNamed(s.Name); ok {
 		panic("design: two systems are called " + s.Name)
 	}
+	for _, f := range fields {
+		if slices.Contains(everyBed, f.Key) || slices.Contains(s.Uses, f.Key) {
+			s.decisions = append(s.decisions, f)
+		}
+	}
+	s.decisions = append(s.decisions, s.Own...)
 	registered = append(registered, s)
 }
 
@@ -99,27 +107,18 @@ func (b *Bed) option(key, value string) {
 }
 
 // FieldsOf lists a bed's decisions in the order of work: the common ones its
-// system has, then its own at the end of each stage.
+// system has, then its own. The list is not to be changed.
 func FieldsOf(b Bed) []Field {
-	s, ok := SystemNamed(b.System)
-	if !ok {
-		return nil
-	}
-	var list []Field
-	for _, f := range fields {
-		if slices.Contains(everyBed, f.Key) || slices.Contains(s.Uses, f.Key) {
-			list = append(list, f)
-		}
-	}
-	return append(list, s.Own...)
+	s, _ := SystemNamed(b.System)
+	return s.decisions
 }
 
 // FieldOf finds one of a bed's decisions.
 func FieldOf(b Bed, key string) (Field, bool) {
-	list := FieldsOf(b)
-	i := slices.IndexFunc(list, func(f Field) bool { return f.Key == key })
-	if i < 0 {
-		return Field{}, false
+	for _, f := range FieldsOf(b) {
+		if f.Key == key {
+			return f, true
+		}
 	}
-	return list[i], true
+	return Field{}, false
 }

@@ -137,6 +137,10 @@ func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 	return listed
 }
 
+// cutEffort bounds the search for each profile: a bed or three are proved well
+// within it, and an edit, which asks for dozens of plans, stays quick past that.
+const cutEffort = 60_000
+
 // cut plans every profile of every timber on its own, from the lengths that
 // fit the car; longer ones are taken only where a piece is longer than the car.
 func (p *Plan) cut() error {
@@ -163,7 +167,7 @@ func (p *Plan) cut() error {
 		if c.Species, err = p.Shop.Catalog.SpeciesOf(k.species); err != nil {
 			return err
 		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: pieces[k]}
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: pieces[k], Effort: cutEffort}
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
 				continue
