@@ -116,6 +116,7 @@ func (d *drawing) draw() string {
 	if !d.sheet.Plain {
 		d.dimensions()
 		d.doubts()
+		d.handles()
 	}
 	return d.close()
 }

@@ -87,6 +87,45 @@ func (d *drawing) dimensions() {
 	}
 }
 
+// handles lays a strip over the far wall of each size that is decided and lies
+// in the paper: dragging it changes the size. Every strip has its typed twin,
+// the dimension.
+func (d *drawing) handles() {
+	if d.sheet.Edit == "" || d.view == Solid {
+		return
+	}
+	const thick = 22.0
+	for _, m := range d.shown() {
+		if m.Field == "" || !m.Primary {
+			continue
+		}
+		axis, along := m.Run()
+		lo, hi := d.box[0], d.box[1]
+		x, y, w, h := hi.x-thick/2, lo.y, thick, hi.y-lo.y
+		dx, dy := 1/d.scale, 0.0 // millimetres to a pixel
+		class := "d-drag-x"
+		if axis != frame.X && math.Abs([3]vec{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}[axis].dot(d.cam.up)) > 0.9 {
+			top := min(d.place(m.From).y, d.place(m.To).y)
+			if axis == frame.Y {
+				top = lo.y
+			}
+			x, y, w, h = lo.x, top-thick/2, hi.x-lo.x, thick
+			dx, dy = 0, -1/d.scale
+			class = "d-drag-y"
+		}
+		c := pt{x + w/2, y + h/2}
+		grip := "M%s %sv18M%s %sv18" // two short strokes where it is taken
+		a, b := pt{c.x - 2.5, c.y - 9}, pt{c.x + 2.5, c.y - 9}
+		if dx == 0 {
+			grip = "M%s %sh18M%s %sh18"
+			a, b = pt{c.x - 9, c.y - 2.5}, pt{c.x - 9, c.y + 2.5}
+		}
+		d.add(`<path class="d-grip" d="`+grip+`"/>`, n(a.x), n(a.y), n(b.x), n(b.y))
+		d.add(`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change the %s, now %s</title></rect>`,
+			class, esc(m.Field), esc(d.f.Bed), fmt.Sprintf("%.4f", dx), fmt.Sprintf("%.4f", dy), n(x), n(y), n(w), n(h), esc(m.Name), esc(d.precision.Feet(along)))
+	}
+}
+
 // solidDimensions sets the decided measures along the edges nearest the viewer.
 func (d *drawing) solidDimensions() {
 	lo, hi := d.f.Bounds()

@@ -263,6 +263,42 @@ func TestJourney(t *testing.T) {
 	}
 }
 
+// Drag a wall and see the length, the cut sheet and the bill follow.
+func TestDragWall(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	p := s.tab(b, "/p/2/bed", 1280, 800)
+	p.ready("bed")
+	total := p.figure("total")
+	at := p.MustEval(`() => { const r = document.querySelector('.drawing.wide [data-drag=length]').getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2, mm: Number(document.querySelector('.drawing.wide [data-drag=length]').dataset.dx) / document.querySelector('.drawing.wide svg').getScreenCTM().a } }`)
+	x, y := at.Get("x").Num(), at.Get("y").Num()
+	pixels := 304.8 / at.Get("mm").Num() // a foot less
+	p.Mouse.MustMoveTo(x, y).MustDown(proto.InputMouseButtonLeft)
+	p.Mouse.MustMoveTo(x-pixels/2, y)
+	p.Mouse.MustMoveTo(x-pixels, y)
+	p.until(`() => !document.getElementById('dragging').hidden && document.getElementById('dragging').textContent.includes('−$')`)
+	if dir := os.Getenv("CHAMFER_LOOK"); dir != "" {
+		p.MustScreenshot(dir + "/drag.png")
+	}
+	p.saved(func() { p.Mouse.MustUp(proto.InputMouseButtonLeft) })
+	got := *p.MustElement(".drawing.wide .d-edit[data-field=length]").MustAttribute("data-value")
+	if !strings.HasPrefix(got, `6' 9`) && !strings.HasPrefix(got, `6' 8 15/16`) {
+		t.Errorf("a foot off 7' 9\" makes %s", got)
+	}
+	if p.figure("total") == total {
+		t.Error("the total did not move")
+	}
+	shorter := p.figure("total")
+	p.stage("cuts")
+	if words := p.text("main"); !strings.Contains(words, "88 in") && !strings.Contains(words, "87 15/16 in") { // 81 + 2 x 2 + 3
+		t.Errorf("the cut sheet says %s", words)
+	}
+	p.stage("bill")
+	if bill := p.text(".bill .total .num"); bill != shorter {
+		t.Errorf("the bill comes to %s, the tally said %s", bill, shorter)
+	}
+}
+
 // The keyboard alone: stages by digit, views, a dimension taken in hand and
 // nudged, undo, why, the list of keys.
 func TestKeyboard(t *testing.T) {

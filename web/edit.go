@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"fmt"
+	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -116,6 +117,12 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	case "remove":
 		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed
 	}
+	if field, mm, ok := strings.Cut(form.Get("drag"), ":"); ok {
+		if f, to, ok := dragged(*bed, shop, field, mm); ok {
+			return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, change(f, *bed, shop, to), typed
+		}
+		return nil, "", typed
+	}
 	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
 		return s.nudge(p, shop, *bed, field, by)
 	}
@@ -197,9 +204,62 @@ func (s *Server) nudge(p store.Project, shop plan.Shop, bed design.Bed, field, b
 	if to == now {
 		return nil, "", nil
 	}
+	to = max(to, 0)
+	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, change(f, bed, shop, to), map[string]string{}
+}
+
+// change is how the history calls a new length.
+func change(f design.Field, bed design.Bed, shop plan.Shop, to measure.Length) string {
 	pr := shop.Precision()
-	return []design.Edit{{Bed: bed.ID, Field: field, Value: max(to, 0).String()}},
-		fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(now), pr.Feet(to)), map[string]string{}
+	return fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(f.LengthOf(bed)), pr.Feet(to))
+}
+
+// dragged is the length a wall has been dragged to: mm millimetres from where
+// it is, at the precision of the workshop.
+func dragged(bed design.Bed, shop plan.Shop, field, mm string) (design.Field, measure.Length, bool) {
+	f, ok := design.FieldOf(bed, field)
+	by, err := strconv.ParseFloat(mm, 64)
+	if !ok || f.Kind != design.LengthField || err != nil || math.Abs(by) > 100_000 || math.IsNaN(by) {
+		return f, 0, false
+	}
+	to := shop.Precision().Round(f.LengthOf(bed) + measure.Length(by*float64(measure.Millimetre)))
+	return f, max(to, 0), true
+}
+
+// drag tells, while a wall is being dragged, what it would come to: a line of
+// text. Nothing is saved.
+func (s *Server) drag(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	w := s.where(c, p, c.Query)
+	bed, err := p.Design.Bed(w.Bed)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	_, to, ok := dragged(*bed, shop, c.Query("field"), c.Query("mm"))
+	if !ok {
+		c.String(http.StatusBadRequest, "this cannot be dragged")
+		return
+	}
+	now, err := plan.Make(p.Design, shop)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	said := shop.Precision().Feet(to)
+	changes, err := plan.WhatIf(now, design.Edit{Bed: bed.ID, Field: c.Query("field"), Value: to.String()})
+	if err != nil {
+		said += ": " + reason(err)
+	}
+	for _, ch := range effect(changes) {
+		if ch.Key == "total" || ch.Key == "boards" {
+			said += ", " + strings.TrimSuffix(ch.Text+" "+ch.Label, " total")
+		}
+	}
+	c.String(http.StatusOK, said)
 }
 
 // history undoes or redoes.

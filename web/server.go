@@ -71,6 +71,7 @@ func (s *Server) routes(r *gin.Engine) {
 	p := r.Group("/p/:id")
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })
 	p.GET("/:stage", s.stage)
+	p.GET("/drag/preview", s.drag)
 	p.POST("/edit", s.edit)
 	p.POST("/undo", s.history(s.store.Undo))
 	p.POST("/redo", s.history(s.store.Redo))

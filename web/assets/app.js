@@ -89,6 +89,50 @@ function letGo(field) {
   if (link) link.focus()
 }
 
+// Dragging a wall: the strip follows the pointer, the server says what the size
+// would come to, and letting go sends it.
+function drag(e, strip) {
+  const svg = strip.ownerSVGElement
+  const said = document.getElementById('dragging')
+  const paper = strip.closest('.paper')
+  const per = 1 / svg.getScreenCTM().a // drawing units to a screen pixel
+  const from = { x: e.clientX, y: e.clientY }
+  let mm = 0
+  let asked = 0
+  strip.setPointerCapture(e.pointerId)
+  strip.classList.add('d-held')
+  const move = (m) => {
+    const dx = (m.clientX - from.x) * per
+    const dy = (m.clientY - from.y) * per
+    const along = Number(strip.dataset.dx) !== 0
+    mm = dx * Number(strip.dataset.dx) + dy * Number(strip.dataset.dy)
+    strip.setAttribute('transform', along ? `translate(${dx} 0)` : `translate(0 ${dy})`)
+    const box = paper.getBoundingClientRect()
+    said.style.left = Math.max(0, Math.min(box.width - 200, m.clientX - box.left + 14)) + 'px'
+    said.style.top = m.clientY - box.top - 44 + 'px'
+    const turn = ++asked
+    fetch(`/p/${location.pathname.split('/')[2]}/drag/preview?bed=${strip.dataset.bed}&field=${strip.dataset.drag}&mm=${mm.toFixed(2)}`)
+      .then((r) => r.text()).then((text) => {
+        if (turn !== asked) return // an older answer
+        said.textContent = text
+        said.hidden = false
+      }).catch(() => {})
+  }
+  const stop = (m) => {
+    strip.removeEventListener('pointermove', move)
+    strip.removeEventListener('pointerup', stop)
+    strip.removeEventListener('pointercancel', stop)
+    strip.classList.remove('d-held')
+    strip.removeAttribute('transform')
+    asked++
+    said.hidden = true
+    if (m.type === 'pointerup' && Math.abs(mm) > 0.1) send(page().querySelector('.hand-form'), { drag: `${strip.dataset.drag}:${mm.toFixed(2)}` })
+  }
+  strip.addEventListener('pointermove', move)
+  strip.addEventListener('pointerup', stop)
+  strip.addEventListener('pointercancel', stop)
+}
+
 function light(letter) {
   for (const el of document.querySelectorAll('[data-letter]')) {
     const on = letter && el.dataset.letter === letter
@@ -156,6 +200,13 @@ Alpine.data('bench', () => ({
       if (link) {
         e.preventDefault()
         take(link)
+      }
+    })
+    root.addEventListener('pointerdown', (e) => {
+      const strip = e.target.closest('.d-drag')
+      if (strip && e.button === 0) {
+        e.preventDefault()
+        drag(e, strip)
       }
     })
     root.addEventListener('focusout', (e) => {
