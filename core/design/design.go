@@ -167,13 +167,6 @@ func SpeciesFor(cat *catalog.Catalog, profile, wanted string) string {
 	return best
 }
 
-// Courses returns how many boards high the walls stand: the fewest whose
-// actual widths reach the soil and the freeboard above it.
-func (b Bed) Courses(board catalog.Profile) int {
-	tall := b.Soil + b.Freeboard
-	return int((tall + board.Width - 1) / board.Width)
-}
-
 // Times is how many of the bed are built, at least one.
 func (b Bed) Times() int { return max(1, b.Count) }
 

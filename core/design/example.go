@@ -21,24 +21,31 @@ func Examples() []Example {
 			d.Beds[0].Cap = Mitred
 			return d
 		}},
-		{"staked", "thin boards on pointed stakes that are driven into the ground", func(c *catalog.Catalog) Design {
-			d := New(c, "Staked frame")
-			if err := d.Beds[0].become("staked", c); err != nil {
-				panic("design: " + err.Error()) // every program that has examples registers the systems
-			}
-			return d
-		}},
+		{"staked", "thin boards on pointed stakes that are driven into the ground", func(c *catalog.Catalog) Design { return exampleOf(c, "Staked frame", "staked") }},
 		{"plain-box", "thick boards butted and bolted through the corners, one board high, with cross ties", func(c *catalog.Catalog) Design {
 			d := New(c, "Plain box")
 			d.Beds[0].Length, d.Beds[0].Width = 10*measure.Foot, 4*measure.Foot
 			if c.System == measure.Metric {
 				d.Beds[0].Length, d.Beds[0].Width = 3*measure.Metre, 1200*measure.Millimetre
 			}
-			if err := d.Beds[0].become("plain-box", c); err != nil {
-				panic("design: " + err.Error()) // every program that has examples registers the systems
-			}
+			d.Beds[0].mustBecome("plain-box", c)
 			return d
 		}},
+		{"footed", "a small planter with a slatted floor that stands clear on feet", func(c *catalog.Catalog) Design { return exampleOf(c, "Small planter on feet", "footed") }},
+	}
+}
+
+func exampleOf(c *catalog.Catalog, title, system string) Design {
+	d := New(c, title)
+	d.Beds[0].mustBecome(system, c)
+	return d
+}
+
+// mustBecome is for systems that are known to be registered: every program that
+// has examples has builders.
+func (b *Bed) mustBecome(system string, c *catalog.Catalog) {
+	if err := b.become(system, c); err != nil {
+		panic("design: " + err.Error())
 	}
 }
 

@@ -38,6 +38,8 @@ var rules = map[frame.JointKind]rule{
 	frame.FaceToEnd:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into end grain: about 2 1/3 times the board"},
 	frame.TieToWall:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into a tie's end: about 2 1/3 times the board"},
 	frame.BoltToEnd:  {"lag", [2]int64{7, 3}, 0, 100 * measure.Millimetre, "bolt into end grain: about 2 1/3 times the board, with a washer"},
+	frame.WallLedger: {"screw", [2]int64{2, 1}, 150 * measure.Millimetre, 0, "into a ledger that carries the floor: twice the board, every 6 in (150 mm)"},
+	frame.SlatLedger: {"screw", [2]int64{2, 1}, 0, 50 * measure.Millimetre, "down into a ledger: twice the slat"},
 	frame.CapToWall:  {"screw", [2]int64{2, 1}, 300 * measure.Millimetre, 0, "down into a board's edge: twice the cap"},
 }
 

@@ -92,6 +92,8 @@ const (
 	FaceToEnd  JointKind = "board face to end grain"
 	BoltToEnd  JointKind = "bolt through a face into end grain"
 	TieToWall  JointKind = "board face to a tie's end"
+	WallLedger JointKind = "board face to a ledger behind it"
+	SlatLedger JointKind = "slat down onto a ledger"
 	CapToWall  JointKind = "cap to wall edge"
 )
 
@@ -114,6 +116,7 @@ type Joint struct {
 type Wall struct {
 	ID, Bed  string
 	Name     string
+	End      bool             // an end, not a long side
 	Boards   []string         // part IDs, ground course first
 	Supports []measure.Length // centres along the wall, in order
 	Soil     measure.Length   // depth of soil behind it
@@ -215,6 +218,16 @@ type Frame struct {
 	Opening  [2]Spot // clear planting opening from above: near and far corner
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
+	OnFeet   bool // stands on feet or legs: the ground below is left as it is
+}
+
+// Courses is how many boards high the walls are.
+func (f *Frame) Courses() int {
+	n := 0
+	for _, p := range f.Parts {
+		n = max(n, p.Course)
+	}
+	return n
 }
 
 // Part returns a part by its ID.

@@ -50,7 +50,9 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, p
 	for _, f := range frames {
 		area := measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V) * measure.Area(f.Times)
 		p.Footprint += area
-		p.Grass[grass[f.Bed]] += area
+		if !f.OnFeet {
+			p.Grass[grass[f.Bed]] += area
+		}
 		for _, part := range f.Parts {
 			lo, _ := part.Body.Bounds()
 			switch {

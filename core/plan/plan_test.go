@@ -154,6 +154,10 @@ func TestFindingsAndRemedies(t *testing.T) {
 		{"mid posts on the ground", "us", "mid-loose", []design.Edit{set("mid_in_ground", "0")}, 1},
 		{"two courses for a little soil", "us", "idle-rim", []design.Edit{set("soil", "8 in")}, 1},
 		{"wide ends of thin stock", "us", "end-bows", []design.Edit{set("board", "1x6"), set("mid_posts", "5")}, 1},
+		{"a planter of pickets", "us", "side-bows", []design.Edit{set("system", "footed")}, 1},
+		{"a plain box without a tie", "us", "side-bows", []design.Edit{set("system", "plain-box"), set("length", "10 ft"), set("ties", "0")}, 1},
+		{"few stakes", "metric", "side-bows", []design.Edit{set("system", "staked"), set("stakes", "0")}, 1},
+		{"stakes hardly in the ground", "us", "mid-loose", []design.Edit{set("system", "staked"), set("stake_in_ground", "6 in")}, 1},
 		{"longer than any picket", "us", "too-long", []design.Edit{set("board", "picket"), set("length", "7'")}, 1},
 		{"longer than the car", "metric", "carry", []design.Edit{set("length", "3.5 m")}, 0},
 	} {

@@ -109,7 +109,7 @@ func (p *Plan) tally() {
 	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
 		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", board.Name + " really " + pr.Short(board.Width) + " wide"},
 		Rule:   "Whole boards are stacked until they reach the soil and what is kept below the rim.",
-		Result: fmt.Sprintf("%d courses, walls %s.", d.Courses(board), pr.Feet(p.Frames[0].Rim)), Source: board.Source})
+		Result: fmt.Sprintf("%d courses, walls %s.", p.Frames[0].Courses(), pr.Feet(p.Frames[0].Rim)), Source: board.Source})
 	proved, bound := true, money.Amount(0)
 	timber := money.Amount(0)
 	for _, c := range p.Cuts {

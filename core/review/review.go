@@ -158,7 +158,7 @@ func (r *reviewer) bows() {
 			continue
 		}
 		code := "side-bows"
-		if w.Field == "" {
+		if w.End {
 			code = "end-bows"
 		}
 		if said[code] {
@@ -233,7 +233,7 @@ func (r *reviewer) thicker() []catalog.Profile {
 func (r *reviewer) alike(w frame.Wall) []string {
 	var parts []string
 	for _, o := range r.Frame.Walls {
-		if o.Field == w.Field && len(o.Supports) == len(w.Supports) {
+		if o.End == w.End && len(o.Supports) == len(w.Supports) {
 			parts = append(parts, o.Boards[0])
 		}
 	}
@@ -242,7 +242,7 @@ func (r *reviewer) alike(w frame.Wall) []string {
 
 func (r *reviewer) bowText(w frame.Wall, got strength.Bearing) string {
 	which := "The long sides"
-	if w.Field == "" {
+	if w.End {
 		which = "The ends"
 	}
 	if got.Bow > got.Limit {
@@ -381,25 +381,34 @@ func (r *reviewer) carried() {
 // idleRim tells of a wall that stands well above the soil because whole
 // boards are stacked.
 func (r *reviewer) idleRim() {
-	idle := r.Frame.Rim - r.Bed.Soil - r.Bed.Freeboard
+	if len(r.Frame.Cavities) == 0 {
+		return
+	}
+	soil := r.Frame.Cavities[0]
+	idle := r.Frame.Rim - soil.Top - r.Bed.Freeboard
 	if idle < r.board.Width/3 {
 		return
 	}
-	full := r.Frame.Rim - r.Bed.Freeboard
+	full := r.Bed.Soil + idle
 	f := Finding{Code: "idle-rim", Severity: Note,
 		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(r.Frame.Rim), r.p.Feet(idle+r.Bed.Freeboard)),
 		Why: Why{Given: []string{"soil " + r.p.Feet(r.Bed.Soil), "below the rim " + r.p.Feet(r.Bed.Freeboard), "boards really " + r.p.Short(r.board.Width) + " wide"},
 			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
-			Result: fmt.Sprintf("%d courses, %s more than needed.", r.Bed.Courses(r.board), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
+			Result: fmt.Sprintf("%d courses, %s more than needed.", r.Frame.Courses(), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
 		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
 	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
 		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})
 	}
+	walls := r.Frame.Rim - idle // what has to be reached, from the walls' lower edge
+	if low, ok := r.Frame.Part(r.Frame.Walls[0].Boards[0]); ok {
+		lo, _ := low.Body.Bounds()
+		walls -= lo.Z
+	}
 	for _, p := range r.Catalog.Profiles {
-		tall := p.Width * measure.Length(r.Bed.Courses(p))
+		n := (walls + p.Width - 1) / p.Width
 		if p.Kind == "board" && p.Thickness == r.board.Thickness && p.ID != r.board.ID && r.Catalog.Sold(p.ID, r.Bed.Species) &&
-			tall-r.Bed.Soil-r.Bed.Freeboard < p.Width/3 && r.Bed.Courses(p) <= 3 {
-			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%d × %s instead", r.Bed.Courses(p), p.Name), []design.Edit{r.edit("board", p.ID)}})
+			n*p.Width-walls < p.Width/3 && n <= 3 {
+			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%d × %s instead", n, p.Name), []design.Edit{r.edit("board", p.ID)}})
 			break
 		}
 	}

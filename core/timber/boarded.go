@@ -21,7 +21,7 @@ import (
 var boardedFrame = System{
 	System: design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
-		Uses:  []string{"corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
+		Uses:  []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
 		Check: checkBoarded,
 	},
 	Build: buildBoarded,
@@ -59,7 +59,7 @@ func buildBoarded(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, fmt.Errorf("post: %w", err)
 	}
-	x, err := newBox(bed, cat)
+	x, err := newBox(bed, cat, 0, 0)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -85,7 +85,7 @@ type boarded struct {
 // leans on and the order in which it all goes together.
 func (b *boarded) posts() {
 	t, q := b.board.Thickness, b.post.Width
-	top := b.tall - b.bed.PostBelowRim
+	top := b.rim - b.bed.PostBelowRim
 	x0, x1 := t, b.outLength-t-q
 	y0, y1 := t, b.outWidth-t-q
 	foot := -b.bed.PostInGround
@@ -128,7 +128,7 @@ func (b *boarded) posts() {
 	}
 	short := []measure.Length{y0 + q/2, y1 + q/2}
 	for i, r := range b.sides {
-		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: b.bed.ID, Name: r.name, Boards: r.boards, Soil: b.bed.Soil}
+		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: b.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: b.bed.Soil}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", "mid post", "mid_in_ground"
 		} else {

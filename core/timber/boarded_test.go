@@ -273,7 +273,7 @@ func TestInvariants(t *testing.T) {
 		if f.Opening[1].U-f.Opening[0].U != bed.Length || f.Opening[1].V-f.Opening[0].V != bed.Width {
 			fail("the opening is not what was asked")
 		}
-		opening := frame.Prism{Axis: frame.Z, From: 0, To: 10 * measure.Metre, Outline: []frame.Spot{
+		opening := frame.Prism{Axis: frame.Z, From: f.Cavities[0].Bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
 			f.Opening[0], {U: f.Opening[1].U, V: f.Opening[0].V}, f.Opening[1], {U: f.Opening[0].U, V: f.Opening[1].V}}}
 		standsIn := map[string]bool{}
 		for _, x := range f.Cavities[0].Displaced {
@@ -286,7 +286,7 @@ func TestInvariants(t *testing.T) {
 		}
 		// The walls close round the cavity at every course, and reach the soil.
 		cav := f.Cavities[0]
-		for _, z := range []measure.Length{in / 2, f.Rim / 2, f.Rim - in/2} {
+		for _, z := range []measure.Length{cav.Bottom + in/2, (cav.Bottom + f.Rim) / 2, f.Rim - in/2} {
 			for k, s := range cav.Outline {
 				e := cav.Outline[(k+1)%len(cav.Outline)]
 				for _, share := range []measure.Length{1, 50, 99} {
@@ -303,8 +303,8 @@ func TestInvariants(t *testing.T) {
 				}
 			}
 		}
-		if f.Rim < bed.Soil+bed.Freeboard || f.Rim-f.Parts[0].Width >= bed.Soil+bed.Freeboard {
-			fail("the rim at %v is not the first course above %v", f.Rim, bed.Soil+bed.Freeboard)
+		if tall := cav.Top + bed.Freeboard; cav.Top-cav.Bottom != bed.Soil || f.Rim < tall || f.Rim-f.Parts[0].Width >= tall {
+			fail("the rim at %v is not the first course above %v", f.Rim, tall)
 		}
 		var taken measure.Volume
 		for _, x := range cav.Displaced {

@@ -31,7 +31,9 @@ type box struct {
 	outLength         measure.Length
 	outWidth          measure.Length
 	courses           int
-	tall              measure.Length
+	lift              measure.Length // of the walls' lower edge above the ground
+	floor             measure.Length // of what the soil lies on above the ground
+	rim               measure.Length
 	f                 frame.Frame
 	sides             [4]run
 	rails             []string // of the cap
@@ -39,7 +41,10 @@ type box struct {
 
 // newBox lays out the walls of a bed, its cap and its sheet; what holds it
 // together comes from the system, and finish after it.
-func newBox(bed design.Bed, cat *catalog.Catalog) (*box, error) {
+//
+// lift is how far the walls stand above the ground, and floor how far above
+// their lower edge the soil lies: both zero for a bed on the ground.
+func newBox(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length) (*box, error) {
 	board, err := cat.Profile(bed.Board)
 	if err != nil {
 		return nil, fmt.Errorf("board: %w", err)
@@ -60,11 +65,18 @@ func newBox(bed design.Bed, cat *catalog.Catalog) (*box, error) {
 	}
 	b.outLength = b.inLength + 2*board.Thickness
 	b.outWidth = b.inWidth + 2*board.Thickness
-	b.courses = bed.Courses(board)
-	b.tall = board.Width * measure.Length(b.courses)
-	b.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: b.tall}
+	b.courses = coursesFor(floor+bed.Soil+bed.Freeboard, board)
+	b.lift, b.floor = lift, lift+floor
+	b.rim = lift + board.Width*measure.Length(b.courses)
+	b.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: b.rim, OnFeet: lift > 0}
 	b.walls()
 	return b, nil
+}
+
+// coursesFor is how many boards, one above the other, reach a height: the
+// fewest whose actual widths do.
+func coursesFor(tall measure.Length, board catalog.Profile) int {
+	return int((tall + board.Width - 1) / board.Width)
 }
 
 // finish adds the cap, the soil round what stands in it, the sheet and the
@@ -128,7 +140,7 @@ func (b *box) walls() {
 	}
 	for i := range s {
 		for course := 1; course <= b.courses; course++ {
-			z := b.board.Width * measure.Length(course-1)
+			z := b.lift + b.board.Width*measure.Length(course-1)
 			r := &s[i]
 			p := b.part(b.board, r.kind, fmt.Sprintf("%s, course %d", r.name, course))
 			p.ID = b.id("%s.%d", r.key, course)
@@ -166,7 +178,7 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 func (b *box) screwTo(side int, upright string, q, x, y measure.Length) {
 	r := b.sides[side]
 	for i, board := range r.boards {
-		at := frame.Point{X: x + q/2, Y: y + q/2, Z: b.board.Width*measure.Length(i) + b.board.Width/2}
+		at := frame.Point{X: x + q/2, Y: y + q/2, Z: b.lift + b.board.Width*measure.Length(i) + b.board.Width/2}
 		switch side {
 		case front:
 			at.Y = y
@@ -194,7 +206,7 @@ func (b *box) capRails() {
 	o := b.bed.CapOut
 	lo := frame.Spot{U: -o, V: -o}
 	hi := frame.Spot{U: b.outLength + o, V: b.outWidth + o}
-	z0, z1 := b.tall, b.tall+b.cap.Thickness
+	z0, z1 := b.rim, b.rim+b.cap.Thickness
 	mitred := b.bed.Cap == design.Mitred
 	in := measure.Length(0) // how far a rail's inner edge is short of its outer one
 	if mitred {
@@ -249,7 +261,7 @@ func (b *box) soil() {
 	t := b.board.Thickness
 	lo := frame.Spot{U: t, V: t}
 	hi := frame.Spot{U: t + b.inLength, V: t + b.inWidth}
-	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Top: b.bed.Soil,
+	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Bottom: b.floor, Top: b.floor + b.bed.Soil,
 		Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}
 	for _, p := range b.f.Parts {
 		if p.Course > 0 || p.Kind == "cap" {
@@ -265,7 +277,7 @@ func (b *box) soil() {
 }
 
 func (b *box) under() {
-	if b.bed.Under == "none" {
+	if b.bed.Under == "none" || b.f.OnFeet {
 		return
 	}
 	b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("under"), Bed: b.bed.ID, Material: b.bed.Under,
@@ -275,7 +287,7 @@ func (b *box) under() {
 func (b *box) measures() {
 	lo, hi := b.f.Opening[0], b.f.Opening[1]
 	t := b.board.Thickness
-	top := b.tall
+	top := b.rim
 	if b.bed.Cap != design.NoCap {
 		top += b.cap.Thickness
 	}
@@ -285,8 +297,8 @@ func (b *box) measures() {
 		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, top), To: at(lo.U, hi.V, top), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(b.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, b.outWidth, 0)},
-		{Name: "soil depth", Field: "soil", From: at(t, t, 0), To: at(t, t, b.bed.Soil), Primary: true},
-		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, b.tall)},
+		{Name: "soil depth", Field: "soil", From: at(t, t, b.floor), To: at(t, t, b.floor+b.bed.Soil), Primary: true},
+		{Name: "wall height", From: at(0, 0, b.lift), To: at(0, 0, b.rim)},
 	}
 	if b.bed.Cap != design.NoCap && b.bed.CapOut > 0 {
 		a, c := b.f.Bounds()

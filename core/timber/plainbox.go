@@ -22,7 +22,7 @@ import (
 var plainBox = System{
 	System: design.System{
 		Name: "plain-box", Title: "Plain box", About: "one thick board high, quickest to build, no posts",
-		Uses: []string{"corners"},
+		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
 			{Key: "fixed_by", Label: "Corners fixed by", Stage: "frame", Kind: design.ChoiceField, Default: "lags",
 				Offers: []design.Choice{
@@ -74,7 +74,7 @@ func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
 func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	p := cat.Precision(cat.Habits)
-	if b.Courses(board) > 1 {
+	if coursesFor(b.Soil+b.Freeboard, board) > 1 {
 		refuse("soil", "a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded frame holds more",
 			board.Name, p.Feet(board.Width-b.Freeboard), p.Feet(b.Freeboard))
 	}
@@ -89,7 +89,7 @@ func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 }
 
 func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	b, err := newBox(bed, cat)
+	b, err := newBox(bed, cat, 0, 0)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -99,7 +99,7 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	for i, r := range b.sides {
-		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: bed.ID, Name: r.name, Boards: r.boards, Soil: bed.Soil}
+		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: bed.Soil}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
 		} else {

@@ -54,7 +54,7 @@ func TestBecomingPlainBox(t *testing.T) {
 		}
 		b := d.Beds[0]
 		board, _ := c.Profile(b.Board)
-		if b.Courses(board) != 1 || board.Thickness < 38*measure.Millimetre || b.Length != design.New(c, "b").Beds[0].Length {
+		if coursesFor(b.Soil+b.Freeboard, board) != 1 || board.Thickness < 38*measure.Millimetre || b.Length != design.New(c, "b").Beds[0].Length {
 			t.Errorf("%s: %s holds %v", c.ID, b.Board, b.Soil)
 		}
 		_, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "soil", Value: "500 mm"})

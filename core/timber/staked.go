@@ -21,7 +21,7 @@ import (
 var stakedFrame = System{
 	System: design.System{
 		Name: "staked", Title: "Staked frame", About: "thin boards, more stakes: the least timber",
-		Uses: []string{"corners"},
+		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
 			{Key: "stakes", Label: "Stakes between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30,
 				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common practice) unless the boards bear more."},
@@ -105,7 +105,7 @@ func buildStaked(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	b, err := newBox(bed, cat)
+	b, err := newBox(bed, cat, 0, 0)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -165,7 +165,7 @@ func (s *staked) plant() {
 			s.screwTo(i, id, q, x, y)
 			supports = append(supports, at+q/2)
 		}
-		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, Boards: r.boards, Soil: s.bed.Soil,
+		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: s.bed.Soil,
 			Supports: append(supports, to+q/2), Field: field, Support: "stake", Ground: "stake_in_ground"})
 	}
 	long := append(append([]string{}, s.sides[front].boards...), s.sides[back].boards...)
@@ -201,10 +201,10 @@ func (s *staked) drive(key, role string, x, y measure.Length) string {
 	p := s.part(s.stake, "stake", role)
 	p.ID, p.Grain, p.Hidden = s.id("%s", key), frame.Z, true
 	p.Ends = [2]frame.End{frame.Pointed, frame.Square}
-	p.Length, p.Extra = deep+s.tall, s.bed.OptionLength("driving")
+	p.Length, p.Extra = deep+s.rim, s.bed.OptionLength("driving")
 	point := min(2*q, deep/2)
 	p.Body = frame.Prism{Axis: frame.Y, From: y, To: y + q, Outline: []frame.Spot{
-		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.tall}, {U: x, V: s.tall}, {U: x, V: point - deep},
+		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.rim}, {U: x, V: s.rim}, {U: x, V: point - deep},
 	}}
 	s.f.Parts = append(s.f.Parts, p)
 	return p.ID

@@ -198,6 +198,13 @@ func (w *writer) bed(f *frame.Frame) {
 	}
 	length, width := f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V
 	diagonal := measure.Hypot(length, width)
+	if f.OnFeet {
+		w.add(Step{ID: id("ground"), Bed: f.Bed, Title: "Find a level spot" + of, Have: []string{"level", "a straight board"}, Do: []string{
+			fmt.Sprintf("It stands on %s by %s. Check with the level on the straight board, both ways: what rocks when it is empty sinks when it is full.", w.p.Feet(length), w.p.Feet(width)),
+			"Put a slate or a tile under each foot on soft ground."}})
+		w.assemble(f, diagonal, of)
+		return
+	}
 	mark := Step{ID: id("ground"), Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
 	mark.Do = append(mark.Do, fmt.Sprintf("Peg out %s by %s, the outside of the walls. It is square when both diagonals measure %s.",
 		w.p.Feet(length), w.p.Feet(width), w.p.Feet(diagonal)))
@@ -217,6 +224,12 @@ func (w *writer) bed(f *frame.Frame) {
 			fmt.Sprintf("Lay %s of %s, lapped %s so that nothing finds a gap.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap)),
 			"Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot."}})
 	}
+	w.assemble(f, diagonal, of)
+}
+
+// assemble writes the acts of assembly, and squares the frame once its walls
+// stand.
+func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	var so []string
 	squared := false
 	for n, a := range f.Acts {
