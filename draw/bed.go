@@ -137,14 +137,15 @@ func has(list []string, id string) bool {
 }
 
 // bodies gathers what is drawn. Where soil is seen from above, parts standing
-// in it are drawn from its surface upwards; the walls hide what is below.
+// in it are drawn above its surface and below its floor; the walls hide what is
+// between, and the ground what is under it.
 func (d *drawing) bodies() []*body {
-	sunk := map[string]measure.Length{}
+	sunk := map[string]frame.Cavity{}
 	var list []*body
 	if !d.elevation() && d.sheet.Parts == nil {
 		for _, c := range d.f.Cavities {
 			for _, x := range c.Displaced {
-				sunk[x.Part] = c.Top
+				sunk[x.Part] = c
 			}
 			slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
 			list = append(list, newBody(nil, slab, d.cam))
@@ -152,22 +153,24 @@ func (d *drawing) bodies() []*body {
 	}
 	for i := range d.f.Parts {
 		part := &d.f.Parts[i]
-		if !d.wanted(part.ID) {
+		if !d.wanted(part.ID) || d.elevation() && part.Hidden && d.sheet.Parts == nil {
+			continue // hidden parts of an elevation are drawn dashed, over the boards
+		}
+		c, ok := sunk[part.ID]
+		if !ok {
+			list = append(list, newBody(part, part.Body, d.cam))
 			continue
 		}
-		solid := part.Body
-		if top, ok := sunk[part.ID]; ok {
-			_, hi := solid.Bounds()
-			cut, ok := solid.Slice(top, hi.Z)
-			if !ok {
-				continue
-			}
-			solid = cut
+		_, hi := part.Body.Bounds()
+		above, isAbove := part.Body.Slice(c.Top, hi.Z)
+		if isAbove {
+			list = append(list, newBody(part, above, d.cam))
 		}
-		if d.elevation() && part.Hidden && d.sheet.Parts == nil {
-			continue // drawn dashed, over the boards
+		if below, ok := part.Body.Slice(0, c.Bottom); ok {
+			b := newBody(part, below, d.cam)
+			b.more = isAbove
+			list = append(list, b)
 		}
-		list = append(list, newBody(part, solid, d.cam))
 	}
 	return list
 }
@@ -249,7 +252,11 @@ func (d *drawing) body(b *body) {
 	if d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
 		extra = " d-faint"
 	}
-	d.group(b.part, extra)
+	if b.more {
+		d.add(`<g class="part%s" data-letter="%s">`, extra, esc(b.part.Letter))
+	} else {
+		d.group(b.part, extra)
+	}
 	for _, f := range b.visible(d.cam) {
 		pts := d.corners(f)
 		d.poly(d.tone(f, b.part), pts)

@@ -42,6 +42,7 @@ func (c camera) flat(v vec) pt { return pt{v.dot(c.right), -v.dot(c.up)} }
 // body is one solid of a scene.
 type body struct {
 	part  *frame.Part // nil for soil
+	more  bool        // a further piece of a part that is already there
 	faces []face
 	all   []vec
 	lo    pt // on paper

@@ -31,6 +31,7 @@ func Examples() []Example {
 			d.Beds[0].mustBecome("plain-box", c)
 			return d
 		}},
+		{"legged", "a planter at working height, on legs, with a floor on ledgers and a beam", func(c *catalog.Catalog) Design { return exampleOf(c, "Planter on legs", "legged") }},
 		{"footed", "a small planter with a slatted floor that stands clear on feet", func(c *catalog.Catalog) Design { return exampleOf(c, "Small planter on feet", "footed") }},
 	}
 }

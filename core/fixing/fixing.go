@@ -24,23 +24,30 @@ import (
 type rule struct {
 	kind    string         // of fixing: screw or lag
 	lengths [2]int64       // wanted length over the thickness passed through, as a ratio
+	least   [2]int64       // the shortest that will do, likewise
 	spacing measure.Length // between fixings along Run; 0 counts by board width
 	strip   measure.Length // of board width to a fixing, where they are counted by it
 	words   string
 }
 
+// sevenQuarters of the thickness is the shortest that usually will do.
+var sevenQuarters = [2]int64{7, 4}
+
 // rules by kind of joint. Common practice: a deck screw is about twice (at
 // least 1 3/4 times) the board it fastens; 1 1/2 in boards take 3 in screws,
 // 3 1/2 in into posts and end grain; a cap about every 12 in (300 mm); two lag
 // bolts to a corner, three in boards over 8 in (200 mm).
+//
+// A ledger no thicker than its board leaves no room for 1 3/4 times: 2 1/2 in
+// through two 1 1/2 in pieces is usual.
 var rules = map[frame.JointKind]rule{
-	frame.FaceToPost: {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into a post: about 2 1/3 times the board"},
-	frame.FaceToEnd:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into end grain: about 2 1/3 times the board"},
-	frame.TieToWall:  {"screw", [2]int64{7, 3}, 0, 50 * measure.Millimetre, "into a tie's end: about 2 1/3 times the board"},
-	frame.BoltToEnd:  {"lag", [2]int64{7, 3}, 0, 100 * measure.Millimetre, "bolt into end grain: about 2 1/3 times the board, with a washer"},
-	frame.WallLedger: {"screw", [2]int64{2, 1}, 150 * measure.Millimetre, 0, "into a ledger that carries the floor: twice the board, every 6 in (150 mm)"},
-	frame.SlatLedger: {"screw", [2]int64{2, 1}, 0, 50 * measure.Millimetre, "down into a ledger: twice the slat"},
-	frame.CapToWall:  {"screw", [2]int64{2, 1}, 300 * measure.Millimetre, 0, "down into a board's edge: twice the cap"},
+	frame.FaceToPost: {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into a post: about 2 1/3 times the board"},
+	frame.FaceToEnd:  {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into end grain: about 2 1/3 times the board"},
+	frame.TieToWall:  {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into a tie's end: about 2 1/3 times the board"},
+	frame.BoltToEnd:  {"lag", [2]int64{7, 3}, sevenQuarters, 0, 100 * measure.Millimetre, "bolt into end grain: about 2 1/3 times the board, with a washer"},
+	frame.WallLedger: {"screw", [2]int64{2, 1}, [2]int64{5, 3}, 150 * measure.Millimetre, 0, "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
+	frame.SlatLedger: {"screw", [2]int64{2, 1}, sevenQuarters, 0, 50 * measure.Millimetre, "down into a ledger: twice the slat"},
+	frame.CapToWall:  {"screw", [2]int64{2, 1}, sevenQuarters, 300 * measure.Millimetre, 0, "down into a board's edge: twice the cap"},
 }
 
 // Source is who says so, for reading.
@@ -141,7 +148,7 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 		return catalog.Fixing{}, false
 	}
 	want := j.Through * measure.Length(r.lengths[0]) / measure.Length(r.lengths[1])
-	least := j.Through * 7 / 4
+	least := j.Through * measure.Length(r.least[0]) / measure.Length(r.least[1])
 	most := j.Through + j.Into - 3*measure.Millimetre
 	var second catalog.Fixing
 	for _, f := range cat.Fixings { // shortest first

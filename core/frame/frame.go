@@ -92,7 +92,7 @@ const (
 	FaceToEnd  JointKind = "board face to end grain"
 	BoltToEnd  JointKind = "bolt through a face into end grain"
 	TieToWall  JointKind = "board face to a tie's end"
-	WallLedger JointKind = "board face to a ledger behind it"
+	WallLedger JointKind = "ledger and wall board, face to face"
 	SlatLedger JointKind = "slat down onto a ledger"
 	CapToWall  JointKind = "cap to wall edge"
 )
@@ -123,6 +123,19 @@ type Wall struct {
 	Field    string           // the decision that adds supports; "" where there is none
 	Support  string           // what such a support is, for reading: "mid post"
 	Ground   string           // the decision how deep supports are set; "" where they are not
+}
+
+// Floor is slats that carry the soil from ledger to ledger, over beams where
+// there are any. The beams run between what stands at the floor's ends.
+type Floor struct {
+	ID, Bed  string
+	Slats    []string       // part IDs
+	Span     measure.Length // of a slat between centres of what it lies on
+	Spans    int
+	Beams    []string
+	BeamSpan measure.Length
+	Soil     measure.Length
+	Field    string // the decision that adds beams; "" where there is none
 }
 
 // Cavity is the room the soil fills.
@@ -212,6 +225,7 @@ type Frame struct {
 	Sheets   []Sheet
 	Joints   []Joint
 	Walls    []Wall
+	Floors   []Floor
 	Cavities []Cavity
 	Measures []Measure
 	Acts     []Act

@@ -158,6 +158,9 @@ func TestFindingsAndRemedies(t *testing.T) {
 		{"a plain box without a tie", "us", "side-bows", []design.Edit{set("system", "plain-box"), set("length", "10 ft"), set("ties", "0")}, 1},
 		{"few stakes", "metric", "side-bows", []design.Edit{set("system", "staked"), set("stakes", "0")}, 1},
 		{"stakes hardly in the ground", "us", "mid-loose", []design.Edit{set("system", "staked"), set("stake_in_ground", "6 in")}, 1},
+		{"a wide floor without a beam", "us", "floor-sags", []design.Edit{set("system", "legged"), set("board", "1x6"), set("width", "3 ft"), set("beams", "0")}, 1},
+		{"a floor on too few beams", "metric", "beams-sag", []design.Edit{set("system", "legged"), set("board", "150x25"), set("length", "1600"), set("soil", "300"), set("beams", "1")}, 1},
+		{"a long deep floor", "metric", "beams-sag", []design.Edit{set("system", "legged"), set("length", "2400"), set("soil", "400"), set("beams", "1")}, 1},
 		{"longer than any picket", "us", "too-long", []design.Edit{set("board", "picket"), set("length", "7'")}, 1},
 		{"longer than the car", "metric", "carry", []design.Edit{set("length", "3.5 m")}, 0},
 	} {
@@ -341,5 +344,33 @@ func BenchmarkMake(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// Every example can be built in both regions: nothing stops it, everything is
+// cut and fixed, and its floor and sides hold as they are offered.
+func TestExamples(t *testing.T) {
+	for _, e := range design.Examples() {
+		for _, region := range []string{"us", "metric"} {
+			shop, err := plan.ShopFor(region)
+			if err != nil {
+				t.Fatal(err)
+			}
+			d, err := design.ExampleNamed(e.Name, shop.Catalog)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := plan.Make(d, shop)
+			if err != nil {
+				t.Errorf("%s, %s: %v", e.Name, region, err)
+				continue
+			}
+			for _, f := range p.Findings {
+				if f.Severity == review.Stop || strings.HasPrefix(f.Code, "floor") || strings.HasPrefix(f.Code, "beams") {
+					t.Errorf("%s, %s: %s", e.Name, region, f.Text)
+				}
+			}
+			t.Logf("%s, %s: %v, findings %v", e.Name, region, p.Bill.Total, codes(p))
+		}
 	}
 }

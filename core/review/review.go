@@ -77,6 +77,7 @@ func Look(in Input) []Finding {
 	r.cannotBeHad()
 	r.bows()
 	r.looseMidPosts()
+	r.sags()
 	r.tooWide()
 	r.tooThin()
 	r.shortLived()
@@ -188,6 +189,84 @@ func (r *reviewer) bows() {
 		}
 		r.report(f)
 	}
+}
+
+// sags checks floors: the slats between what they lie on, and the beams between
+// the floor's ends, each with its share of wet soil. The remedy is the fewest
+// beams with which both hold.
+func (r *reviewer) sags() {
+	for _, f := range r.Frame.Floors {
+		slat, beam := r.floorMembers(f, len(f.Beams))
+		parts, what, code, m := f.Slats, "The floor's slats", "floor-sags", slat
+		if strength.Bend(slat).Holds() {
+			if len(f.Beams) == 0 || strength.Bend(beam).Holds() {
+				continue
+			}
+			parts, what, code, m = f.Beams, "The beams under the floor", "beams-sag", beam
+		}
+		got := strength.Bend(m)
+		found := Finding{Code: code, Severity: Warning, Parts: parts,
+			Text: fmt.Sprintf("%s will sag about %s under wet soil; up to %s would pass unnoticed.", what, r.p.Short(got.Bow), r.p.Short(got.Limit)),
+			Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(m.Span) + " from support to support", r.p.Feet(f.Soil) + " of wet soil above"},
+				Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
+				Result: fmt.Sprintf("It sags %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.", r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
+				Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
+		if got.Bow <= got.Limit {
+			found.Text = fmt.Sprintf("%s are bent to %d %% of what the timber bears.", what, got.StressPct)
+		}
+		if n := r.beamsThatHold(f); n > 0 {
+			found.Remedies = append(found.Remedies, Remedy{supports(n, "beam") + " under the floor", []design.Edit{r.edit(f.Field, fmt.Sprint(n))}})
+		} else if f.Field != "" { // too long for any number of them: less soil
+			step := r.usualHole() / 12
+			less := f
+			for less.Soil = f.Soil / step * step; less.Soil > 4*step; less.Soil -= step {
+				if n := r.beamsThatHold(less); n > 0 {
+					e := append(r.to("soil", less.Soil), r.edit(f.Field, fmt.Sprint(n)))
+					found.Remedies = append(found.Remedies, Remedy{r.p.Feet(less.Soil) + " of soil and " + supports(n, "beam"), e})
+					break
+				}
+			}
+		}
+		r.report(found)
+	}
+}
+
+// beamsThatHold is the fewest beams more than there are with which a floor
+// holds, or 0 where up to 8 do not.
+func (r *reviewer) beamsThatHold(f frame.Floor) int {
+	for n := len(f.Beams) + 1; f.Field != "" && n <= 8; n++ {
+		slat, beam := r.floorMembers(f, n)
+		if n > int(r.Bed.Width/(3*beam.Across)) {
+			return 0 // no room for them
+		}
+		if strength.Bend(slat).Holds() && strength.Bend(beam).Holds() {
+			return n
+		}
+	}
+	return 0
+}
+
+// floorMembers is the widest slat and a beam of a floor, as they bend with n
+// beams under it. Without a beam in the frame one like the ledgers is meant.
+func (r *reviewer) floorMembers(f frame.Floor, n int) (slat, beam strength.Member) {
+	density := r.Catalog.Fills[0].WetDensity
+	var wide, rail frame.Part
+	for _, p := range r.Frame.Parts {
+		switch {
+		case slices.Contains(f.Slats, p.ID) && p.Width > wide.Width:
+			wide = p
+		case p.Kind == "ledger":
+			rail = p
+		}
+	}
+	across := f.Span * measure.Length(f.Spans) / measure.Length(n+1)
+	species, err := r.Catalog.SpeciesOf(rail.Species)
+	if err != nil {
+		species = r.species
+	}
+	slat = strength.Member{Across: wide.Width, Deep: wide.Thickness, Span: across, Spans: n + 1, Species: r.species, Load: strength.WetSoil(f.Soil, wide.Width, density)}
+	beam = strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.BeamSpan, Spans: 1, Species: species, Load: strength.WetSoil(f.Soil, across, density)}
+	return slat, beam
 }
 
 func supports(n int, kind string) string {
@@ -390,19 +469,20 @@ func (r *reviewer) idleRim() {
 		return
 	}
 	full := r.Bed.Soil + idle
+	tall := r.Frame.Rim // of the walls, from their lower edge
+	if low, ok := r.Frame.Part(r.Frame.Walls[0].Boards[0]); ok {
+		lo, _ := low.Body.Bounds()
+		tall -= lo.Z
+	}
+	walls := tall - idle // what has to be reached
 	f := Finding{Code: "idle-rim", Severity: Note,
-		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(r.Frame.Rim), r.p.Feet(idle+r.Bed.Freeboard)),
+		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(tall), r.p.Feet(idle+r.Bed.Freeboard)),
 		Why: Why{Given: []string{"soil " + r.p.Feet(r.Bed.Soil), "below the rim " + r.p.Feet(r.Bed.Freeboard), "boards really " + r.p.Short(r.board.Width) + " wide"},
 			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
 			Result: fmt.Sprintf("%d courses, %s more than needed.", r.Frame.Courses(), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
 		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
 	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
 		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})
-	}
-	walls := r.Frame.Rim - idle // what has to be reached, from the walls' lower edge
-	if low, ok := r.Frame.Part(r.Frame.Walls[0].Boards[0]); ok {
-		lo, _ := low.Body.Bounds()
-		walls -= lo.Z
 	}
 	for _, p := range r.Catalog.Profiles {
 		n := (walls + p.Width - 1) / p.Width

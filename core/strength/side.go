@@ -44,9 +44,9 @@ type Side struct {
 	Fluid     float64 // push of the soil as a liquid, N/m³; see AtRest
 }
 
-// Bearing is the answer for a [Side].
+// Bearing is the answer for a [Side] or any other [Member].
 type Bearing struct {
-	Load      float64          // N/m on the lowest board
+	Load      float64          // N/m on the member
 	Moment    float64          // N·m
 	Stress    measure.Pressure // in bending
 	Allowed   measure.Pressure
@@ -73,25 +73,10 @@ func beam(spans int) (d, m float64) {
 
 // Check works a side out. Span, Width and Thickness must be positive.
 func Check(s Side) Bearing {
-	t, w := s.Thickness.Metres(), s.Width.Metres()
 	deep := s.Soil.Metres()
-	shallow := max(0, deep-w)
-	load := s.Fluid * (deep*deep - shallow*shallow) / 2
-	span := s.Span.Metres()
-	d, m := beam(s.Spans)
-	inertia := w * t * t * t / 12
-	section := w * t * t / 6
-
-	b := Bearing{Load: load, Moment: load * span * span / m}
-	e, creep, factor, allowed := values(s)
-	first := load * math.Pow(span, 4) / (d * e * inertia)
-	b.Stress = measure.Pressure(b.Moment * factor / section)
-	b.Allowed = measure.Pressure(allowed)
-	b.FirstBow = metres(first)
-	b.Bow = metres(first * creep)
-	b.Limit = s.Span / VisibleBow
-	b.StressPct = int(math.Ceil(float64(b.Stress) / float64(b.Allowed) * 100))
-	return b
+	shallow := max(0, deep-s.Width.Metres())
+	return Bend(Member{Across: s.Width, Deep: s.Thickness, Span: s.Span, Spans: s.Spans, Species: s.Species,
+		Load: s.Fluid * (deep*deep - shallow*shallow) / 2})
 }
 
 // metres rounds to a nanometre and caps at MaxLength, so that a hopeless span
@@ -101,32 +86,6 @@ func metres(m float64) measure.Length {
 		return measure.MaxLength
 	}
 	return measure.Length(math.Round(m * float64(measure.Metre)))
-}
-
-// values returns the stiffness in Pa, the creep factor, the factor on the load
-// and the bending strength in Pa that may be used.
-//
-// NDS 2018: E' = E CM, F'b = Fb CD CM CF Cfu with CD 0.9 for lasting soil load,
-// CM 0.9 on E and 0.85 on Fb when wet (1.0 where Fb CF <= 1150 psi), creep
-// factor 2.0 for wet service (3.5.2). EN 1995-1-1: kmod 0.50 (permanent,
-// service class 3), gamma_M 1.3, kh = min((150/h)^0.2, 1.3), kdef 2.0, load
-// factor 1.35 (EN 1990). All from memory.
-func values(s Side) (e, creep, factor, allowed float64) {
-	row := s.Species.BendingFor(s.Width)
-	if s.Species.Method == "ec5" {
-		depth := s.Thickness.Millimetres() // bent flatwise
-		kh := 1.0
-		if depth < 150 {
-			kh = min(math.Pow(150/depth, 0.2), 1.3)
-		}
-		return s.Species.E * 1e9, 1 + 2.0, 1.35, 0.50 * kh * row.Strength / 1.3 * 1e6
-	}
-	wet := 0.85
-	if row.Strength*row.SizeFactor <= 1150 {
-		wet = 1.0
-	}
-	psi := float64(measure.PSI)
-	return s.Species.E * 0.9 * psi, 2.0, 1, row.Strength * 0.9 * wet * row.SizeFactor * row.FlatFactor * psi
 }
 
 // MidSupports returns the fewest supports to set between the ends of a side of

@@ -86,6 +86,20 @@ func TestContinuousBeams(t *testing.T) {
 	}
 }
 
+// A floor slat and a beam by hand. 1602 kg/m3 (100.0 lb/ft3) of wet soil a foot
+// deep on a 5 1/2 in slat: 45.84 lb/ft. Over 2 ft, simply supported: M = wL2/8 =
+// 22.92 ft lb; a 2x6 flat has S 2.063 in3 (NDS Supplement Table 1B): 133.3 psi.
+// The same load on a 2x6 on edge (S 7.563 in3): 36.37 psi, and no flat factor.
+func TestFloorByHand(t *testing.T) {
+	load := WetSoil(12*in, in*11/2, 1602)
+	close(t, "load, plf", load/plf, 45.84, 0.001)
+	flat := Bend(Member{Across: in * 11 / 2, Deep: in * 3 / 2, Span: 24 * in, Spans: 1, Species: fir, Load: load})
+	close(t, "slat, psi", float64(flat.Stress)/psi, 133.3, 0.001)
+	edge := Bend(Member{Across: in * 3 / 2, Deep: in * 11 / 2, Span: 24 * in, Spans: 1, Species: fir, Load: load})
+	close(t, "beam, psi", float64(edge.Stress)/psi, 36.37, 0.001)
+	close(t, "flat against edge", float64(flat.Allowed)/float64(edge.Allowed), 1.2, 1e-9)
+}
+
 // A thinner board, a longer span or deeper soil never bows less.
 func TestMoreIsWorse(t *testing.T) {
 	base := Side{Thickness: in, Width: in * 11 / 2, Soil: 12 * in, Span: 40 * in, Spans: 1, Species: species(t, "us", "cedar"), Fluid: AtRest}

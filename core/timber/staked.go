@@ -50,20 +50,26 @@ func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
 // startStaked takes the thinnest board of the timber that lasts, and the
 // region's round figures.
 func startStaked(cat *catalog.Catalog, b *design.Bed) {
+	takeThinBoard(cat, b)
+	if cat.System == measure.Metric {
+		b.Options["stake_in_ground"], b.Options["driving"] = "300 mm", "50 mm"
+	}
+}
+
+// takeThinBoard gives a bed the thinnest board of its timber that lasts.
+func takeThinBoard(cat *catalog.Catalog, b *design.Bed) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
 		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) && (best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
 	}
-	if best.ID != "" {
-		b.Board = best.ID
-		if capBoard, err := cat.Profile(b.CapProfile); err == nil {
-			b.CapIn = capBoard.Width - best.Thickness - b.CapOut
-		}
+	if best.ID == "" {
+		return // none is sold: the bed keeps its board
 	}
-	if cat.System == measure.Metric {
-		b.Options["stake_in_ground"], b.Options["driving"] = "300 mm", "50 mm"
+	b.Board = best.ID
+	if capBoard, err := cat.Profile(b.CapProfile); err == nil {
+		b.CapIn = capBoard.Width - best.Thickness - b.CapOut
 	}
 }
 

@@ -20,7 +20,7 @@ type System struct {
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{boardedFrame, stakedFrame, plainBox, footedPlanter}
+var systems = []System{boardedFrame, stakedFrame, plainBox, footedPlanter, leggedPlanter}
 
 func init() {
 	for _, s := range systems {
