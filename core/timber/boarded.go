@@ -89,18 +89,8 @@ func (b *boarded) posts() {
 	x0, x1 := t, b.outLength-t-q
 	y0, y1 := t, b.outWidth-t-q
 	foot := -b.bed.PostInGround
-	corners := []struct {
-		key, name string
-		x, y      measure.Length
-		sides     [2]int
-	}{
-		{"front-left", "front left", x0, y0, [2]int{front, left}},
-		{"front-right", "front right", x1, y0, [2]int{front, right}},
-		{"back-right", "back right", x1, y1, [2]int{back, right}},
-		{"back-left", "back left", x0, y1, [2]int{back, left}},
-	}
 	var ends, mids []string
-	for _, c := range corners {
+	for _, c := range b.corners(q) {
 		id := b.stand("post."+c.key, "corner post", c.name+" corner post", c.x, c.y, foot, top)
 		ends = append(ends, id)
 		for _, s := range c.sides {

@@ -173,6 +173,42 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 	}
 }
 
+// corner is where an upright stands inside two walls.
+type corner struct {
+	key, name string
+	x, y      measure.Length // its near corner, from above
+	sides     [2]int         // the walls it touches
+}
+
+// corners lists the four for an upright q square.
+func (b *box) corners(q measure.Length) [4]corner {
+	t := b.board.Thickness
+	x0, x1, y0, y1 := t, b.outLength-t-q, t, b.outWidth-t-q
+	return [4]corner{
+		{"front-left", "front left", x0, y0, [2]int{front, left}},
+		{"front-right", "front right", x1, y0, [2]int{front, right}},
+		{"back-right", "back right", x1, y1, [2]int{back, right}},
+		{"back-left", "back left", x0, y1, [2]int{back, left}},
+	}
+}
+
+// limit is the most a planter of some kind takes of a decision, and what to do
+// instead.
+type limit struct {
+	field    string
+	is, most measure.Length
+	instead  string
+}
+
+// within refuses what is over a limit; kind is the planter's.
+func within(refuse design.Refuse, p measure.Precision, kind string, limits ...limit) {
+	for _, l := range limits {
+		if l.is > l.most {
+			refuse(l.field, "%s is too much for a %s: up to %s works; %s", p.Feet(l.is), kind, p.Feet(l.most), l.instead)
+		}
+	}
+}
+
 // screwTo joins every board of a side to an upright q square inside it, whose
 // near corner is at x, y.
 func (b *box) screwTo(side int, upright string, q, x, y measure.Length) {

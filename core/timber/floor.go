@@ -32,14 +32,7 @@ func (f *floored) legs() {
 	t, q := f.board.Thickness, f.leg.Width
 	x0, x1, y0, y1 := t, f.outLength-t-q, t, f.outWidth-t-q
 	var legs []string
-	for _, c := range []struct {
-		name  string
-		x, y  measure.Length
-		sides [2]int
-	}{
-		{"front left", x0, y0, [2]int{front, left}}, {"front right", x1, y0, [2]int{front, right}},
-		{"back right", x1, y1, [2]int{back, right}}, {"back left", x0, y1, [2]int{back, left}},
-	} {
+	for _, c := range f.corners(q) {
 		p := f.part(f.leg, "leg", c.name+" leg")
 		p.ID, p.Grain, p.Hidden = f.id("leg.%d", len(legs)+1), frame.Z, true
 		p.Body = frame.Prism{Axis: frame.Z, From: 0, To: f.rim, Outline: []frame.Spot{

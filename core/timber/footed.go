@@ -40,6 +40,7 @@ const (
 	footedLongest = 1300 * measure.Millimetre
 	footedWidest  = 500 * measure.Millimetre
 	footedDeepest = 400 * measure.Millimetre
+	widestGap     = 20 * measure.Millimetre // between slats
 )
 
 func startFooted(cat *catalog.Catalog, b *design.Bed) {
@@ -61,22 +62,12 @@ func startFooted(cat *catalog.Catalog, b *design.Bed) {
 
 func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
-	for _, l := range []struct {
-		field   string
-		is      measure.Length
-		most    measure.Length
-		instead string
-	}{
-		{"length", b.Length, footedLongest, "a bed on the ground may be longer"},
-		{"width", b.Width, footedWidest, "a bed on the ground may be wider"},
-		{"soil", b.Soil, footedDeepest, "a bed on the ground may be deeper"},
-		{"feet", b.OptionLength("feet"), 300 * measure.Millimetre, "taller feet wobble"},
-		{"gap", b.OptionLength("gap"), 20 * measure.Millimetre, "soil falls through wider ones"},
-	} {
-		if l.is > l.most {
-			refuse(l.field, "%s is too much for a small planter: up to %s works; %s", p.Feet(l.is), p.Feet(l.most), l.instead)
-		}
-	}
+	within(refuse, p, "small planter",
+		limit{"length", b.Length, footedLongest, "a bed on the ground may be longer"},
+		limit{"width", b.Width, footedWidest, "a bed on the ground may be wider"},
+		limit{"soil", b.Soil, footedDeepest, "a bed on the ground may be deeper"},
+		limit{"feet", b.OptionLength("feet"), 300 * measure.Millimetre, "taller feet wobble"},
+		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"})
 	if b.OptionLength("feet") <= 0 {
 		refuse("feet", "without feet the floor stands in the wet and rots; from %s works", p.Feet(5*measure.Millimetre))
 	}

@@ -87,21 +87,12 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("system", "%v", err)
 		return
 	}
-	for _, l := range []struct {
-		field    string
-		is, most measure.Length
-		instead  string
-	}{
-		{"length", b.Length, leggedLongest, "two planters side by side are longer"},
-		{"width", b.Width, leggedWidest, "nobody reaches further"},
-		{"soil", b.Soil, leggedDeepest, "deeper soil is for a bed on the ground"},
-		{"gap", b.OptionLength("gap"), 20 * measure.Millimetre, "soil falls through wider ones"},
-		{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher is out of reach"},
-	} {
-		if l.is > l.most {
-			refuse(l.field, "%s is too much for a planter on legs: up to %s works; %s", p.Feet(l.is), p.Feet(l.most), l.instead)
-		}
-	}
+	within(refuse, p, "planter on legs",
+		limit{"length", b.Length, leggedLongest, "two planters side by side are longer"},
+		limit{"width", b.Width, leggedWidest, "nobody reaches further"},
+		limit{"soil", b.Soil, leggedDeepest, "deeper soil is for a bed on the ground"},
+		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"},
+		limit{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher is out of reach"})
 	if lift, _ := leggedSize(b, board, rail); lift < 50*measure.Millimetre {
 		refuse("height", "at %s the floor would be on the ground: with this soil and these boards from %s works",
 			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+50*measure.Millimetre))

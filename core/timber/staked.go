@@ -132,14 +132,7 @@ func (s *staked) plant() {
 	x0, x1 := t, s.outLength-t-q
 	y0, y1 := t, s.outWidth-t-q
 	var corners, mids []string
-	for _, c := range []struct {
-		name  string
-		x, y  measure.Length
-		sides [2]int
-	}{
-		{"front left", x0, y0, [2]int{front, left}}, {"front right", x1, y0, [2]int{front, right}},
-		{"back right", x1, y1, [2]int{back, right}}, {"back left", x0, y1, [2]int{back, left}},
-	} {
+	for _, c := range s.corners(q) {
 		id := s.drive(fmt.Sprintf("stake.%d", len(corners)+1), c.name+" corner stake", c.x, c.y)
 		corners = append(corners, id)
 		for _, side := range c.sides {
