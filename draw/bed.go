@@ -80,6 +80,8 @@ type drawing struct {
 	shift     pt
 	order     []*body
 	box       [2]pt // of the figure, on paper
+	taken     []pt  // middles of letters and marks already set
+	inner     bool  // another dimension stands outside the one being drawn
 }
 
 func (d *drawing) at(v vec) pt {

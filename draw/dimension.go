@@ -67,7 +67,9 @@ func (d *drawing) dimensions() {
 		d.solidDimensions()
 		return
 	}
+	rows := d.rows()
 	for _, m := range d.shown() {
+		d.inner = m.row < rows[m.side]
 		a, b := d.place(m.From), d.place(m.To)
 		off := d.row()*float64(m.row) - d.sheet.Font*0.4
 		switch m.side {
@@ -182,8 +184,9 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 	w := textWidth(value, size)
 	angle := math.Atan2(b.y-a.y, b.x-a.x) * 180 / math.Pi
 	mid := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
-	// A text wider than its line stands beside it, upright.
-	beside := long < w+22
+	// A text wider than its line stands beside it, upright, unless another
+	// dimension stands there: then it runs past its ticks.
+	beside := long < w+22 && !d.inner
 	if beside {
 		angle = 0
 		if math.Abs(b.x-a.x) < 1 { // upright line: to its outside

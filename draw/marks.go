@@ -12,7 +12,6 @@ func (d *drawing) letters() {
 	}
 	r := d.sheet.Font * 0.72
 	middle := pt{(d.box[0].x + d.box[1].x) / 2, (d.box[0].y + d.box[1].y) / 2}
-	var taken []pt
 	for i, b := range d.order {
 		if b.part == nil || d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
 			continue
@@ -28,10 +27,17 @@ func (d *drawing) letters() {
 				continue
 			}
 			at := c
-			if min(hi.x-lo.x, hi.y-lo.y) < 2.2*r { // too narrow: set it beside, onto the soil or off the figure
+			narrow := 2.2 * r
+			if d.elevation() { // boards lie close: a letter may stand a little over its neighbours
+				narrow = 1.1 * r
+			}
+			if min(hi.x-lo.x, hi.y-lo.y) < narrow { // too narrow: set it beside, onto the soil or off the figure
 				by := r + 8
 				if d.elevation() {
 					by = -(min(hi.x-lo.x, hi.y-lo.y)/2 + r + 2)
+					if hi.x-lo.x > hi.y-lo.y { // clear of the number on the dimension above
+						at.x = lo.x + (hi.x-lo.x)*0.12
+					}
 				}
 				if hi.x-lo.x > hi.y-lo.y {
 					at.y += math.Copysign(1, middle.y-c.y) * by
@@ -39,10 +45,10 @@ func (d *drawing) letters() {
 					at.x += math.Copysign(1, middle.x-c.x) * by
 				}
 			}
-			if near(taken, at, 2.1*r) {
+			if near(d.taken, at, 2.1*r) {
 				continue
 			}
-			taken = append(taken, at)
+			d.taken = append(d.taken, at)
 			if at != c {
 				d.line("d-ext", c, at)
 			}
@@ -99,7 +105,6 @@ func (d *drawing) widest(ids []string) (pt, bool) {
 
 // doubts puts a mark where a finding is.
 func (d *drawing) doubts() {
-	var taken []pt
 	k := 0
 	for _, f := range d.plan.Findings {
 		if f.Bed != d.f.Bed || f.Kept || len(f.Parts) == 0 {
@@ -110,10 +115,10 @@ func (d *drawing) doubts() {
 		if !ok {
 			continue
 		}
-		for near(taken, c, d.sheet.Font*1.6) {
+		for near(d.taken, c, d.sheet.Font*1.6) {
 			c.x += d.sheet.Font * 1.8
 		}
-		taken = append(taken, c)
+		d.taken = append(d.taken, c)
 		s := d.sheet.Font * 0.75
 		d.add(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
 		d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})

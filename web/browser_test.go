@@ -16,6 +16,10 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/go-rod/rod/lib/proto"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/draw"
 )
 
 //go:embed testdata/axe.min.js
@@ -368,10 +372,26 @@ func (t *tab) violations() []string {
 }
 
 // No accessibility violation, no sideways scrolling, no overlapping dimension,
-// on any page at either width.
+// on any page at either width; the drawings of every system in every view too.
 func TestEveryPage(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)
+	var examples []string
+	for _, e := range design.Examples() {
+		for _, c := range catalog.Regions() {
+			d, err := design.ExampleNamed(e.Name, c)
+			if err != nil {
+				t.Fatal(err)
+			}
+			id, err := s.store.Create(d, "example")
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, v := range draw.Views {
+				examples = append(examples, fmt.Sprintf("/p/%d/frame?view=%s", id, v.View))
+			}
+		}
+	}
 	for _, width := range []int{1280, 360} {
 		p := s.tab(b, "/", width, 800)
 		p.MustEval(`() => { document.querySelector('h1').style.color = '#e8e0d0'; document.querySelector('main').append(document.createElement('img')) }`)
@@ -386,18 +406,30 @@ func TestEveryPage(t *testing.T) {
 			for _, v := range p.violations() {
 				t.Errorf("%s at %d: %s", path, width, v)
 			}
-			var labels [][]any
-			raw := p.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return [e.textContent, r.left, r.top, r.right, r.bottom] }))`).String()
-			if err := json.Unmarshal([]byte(raw), &labels); err != nil {
-				t.Fatal(err)
-			}
-			for i, a := range labels {
-				for _, c := range labels[i+1:] {
-					f := func(v []any, k int) float64 { return v[k].(float64) }
-					if f(a, 1) < f(c, 3)-1 && f(c, 1) < f(a, 3)-1 && f(a, 2) < f(c, 4)-1 && f(c, 2) < f(a, 4)-1 {
-						t.Errorf("%s at %d: %q lies over %q", path, width, a[0], c[0])
-					}
-				}
+			p.overlaps(path, width)
+		}
+		for _, path := range examples {
+			p.open(s.URL + path)
+			p.overlaps(path, width)
+		}
+	}
+}
+
+// overlaps reports every label of the drawing that lies over another.
+func (t *tab) overlaps(path string, width int) {
+	t.t.Helper()
+	var labels []struct {
+		Text   string
+		Bounds [4]float64
+	}
+	raw := t.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return { Text: e.textContent, Bounds: [r.left, r.top, r.right, r.bottom] } }))`).String()
+	if err := json.Unmarshal([]byte(raw), &labels); err != nil {
+		t.t.Fatal(err)
+	}
+	for i, a := range labels {
+		for _, b := range labels[i+1:] {
+			if a.Bounds[0] < b.Bounds[2]-1 && b.Bounds[0] < a.Bounds[2]-1 && a.Bounds[1] < b.Bounds[3]-1 && b.Bounds[1] < a.Bounds[3]-1 {
+				t.t.Errorf("%s at %d: %q lies over %q", path, width, a.Text, b.Text)
 			}
 		}
 	}
