@@ -118,6 +118,17 @@ func TestPaintOrder(t *testing.T) {
 	if rings > 30 {
 		t.Errorf("%d of 150 scenes were rings", rings)
 	}
+	for _, system := range design.Systems() {
+		p := bed(t, "metric", design.Edit{Field: "system", Value: system.Name}, design.Edit{Field: "cap", Value: "mitred"})
+		for yaw := 3.0; yaw < 360; yaw += 27 {
+			d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}
+			order, ring := paint(d.bodies(), d.cam)
+			if ring {
+				t.Errorf("%s, from %v degrees: the frame is a ring", system.Name, yaw)
+			}
+			checkOrder(t, order, d.cam)
+		}
+	}
 	for _, corners := range []string{design.SidesCover, design.EndsCover, design.Pinwheel} {
 		for _, capStyle := range []string{design.NoCap, design.Butted, design.Mitred} {
 			p := bed(t, "us", design.Edit{Field: "corners", Value: corners}, design.Edit{Field: "cap", Value: capStyle})

@@ -254,7 +254,10 @@ func TestJourney(t *testing.T) {
 
 	// Out to a file and in again, through the browser's own form.
 	file := filepath.Join(t.TempDir(), "nettle.chamfer.json")
-	raw, _ := s.get("/p/3/files/project.chamfer.json")
+	p.stage("bill")
+	download := b.MustWaitDownload()
+	p.MustElement("a[href$='project.chamfer.json']").MustClick()
+	raw := string(download())
 	if err := os.WriteFile(file, []byte(raw), 0o644); err != nil {
 		t.Fatal(err)
 	}
