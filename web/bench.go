@@ -297,22 +297,16 @@ func (b *benchPage) drawings(no refused) {
 		return
 	}
 	b.HandField = b.field(f, *bed, no, false)
-	step, each := measure.Inch, 14
-	if b.Plan.Shop.Catalog.System == measure.Metric {
-		step = 25 * measure.Millimetre
-	}
-	near := plan.Nearby(b.Plan, b.Bed, b.Hand, step, each)
+	near := plan.Nearby(b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))
 	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
-	for _, k := range near {
-		if k.Sweet && !k.Now && len(b.Sweets) < 4 {
-			text := cur.Format(k.More)
-			if k.More >= 0 {
-				text = "+" + text
-			}
-			b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})
+	for _, k := range plan.Sweets(near, 4) {
+		text := cur.Format(k.More)
+		if k.More >= 0 {
+			text = "+" + text
 		}
+		b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})
 	}
 }
 

@@ -3,7 +3,6 @@ package web
 import (
 	"errors"
 	"fmt"
-	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -118,13 +117,23 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed
 	}
 	if field, mm, ok := strings.Cut(form.Get("drag"), ":"); ok {
-		if f, to, ok := dragged(*bed, shop, field, mm); ok {
-			return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, change(f, *bed, shop, to), typed
+		by, err := strconv.ParseFloat(mm, 64)
+		to, ok := plan.Dragged(*bed, shop, field, by)
+		if err != nil || !ok {
+			return nil, "", typed
 		}
-		return nil, "", typed
+		return lengthEdit(*bed, shop, field, to)
 	}
 	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
-		return s.nudge(p, shop, *bed, field, by)
+		now, err := plan.Make(p.Design, shop)
+		if err != nil {
+			return nil, "", typed
+		}
+		to, ok := plan.Nudged(now, bed.ID, field, by)
+		if !ok {
+			return nil, "", typed
+		}
+		return lengthEdit(*bed, shop, field, to)
 	}
 	pr := shop.Precision()
 	var labels []string
@@ -168,62 +177,11 @@ func cmpOr(a, b string) string {
 	return b
 }
 
-// nudge moves a length one step of the precision ("+", "-") or to the next
-// no-waste size ("++", "--").
-func (s *Server) nudge(p store.Project, shop plan.Shop, bed design.Bed, field, by string) ([]design.Edit, string, map[string]string) {
-	f, ok := design.FieldOf(bed, field)
-	if !ok || f.Kind != design.LengthField {
-		return nil, "", nil
-	}
-	now, step := f.LengthOf(bed), shop.Precision().Step
-	to := now
-	switch by {
-	case "+":
-		to = now + step
-	case "-":
-		to = now - step
-	case "++", "--":
-		pl, err := plan.Make(p.Design, shop)
-		if err != nil {
-			return nil, "", nil
-		}
-		wide := measure.Inch
-		if shop.Catalog.System == measure.Metric {
-			wide = 25 * measure.Millimetre
-		}
-		for _, k := range plan.Nearby(pl, bed.ID, field, wide, 24) {
-			if k.Sweet && by == "++" && k.Length > now {
-				to = k.Length
-				break
-			}
-			if k.Sweet && by == "--" && k.Length < now {
-				to = k.Length
-			}
-		}
-	}
-	if to == now {
-		return nil, "", nil
-	}
-	to = max(to, 0)
-	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, change(f, bed, shop, to), map[string]string{}
-}
-
-// change is how the history calls a new length.
-func change(f design.Field, bed design.Bed, shop plan.Shop, to measure.Length) string {
-	pr := shop.Precision()
-	return fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), pr.Feet(f.LengthOf(bed)), pr.Feet(to))
-}
-
-// dragged is the length a wall has been dragged to: mm millimetres from where
-// it is, at the precision of the workshop.
-func dragged(bed design.Bed, shop plan.Shop, field, mm string) (design.Field, measure.Length, bool) {
-	f, ok := design.FieldOf(bed, field)
-	by, err := strconv.ParseFloat(mm, 64)
-	if !ok || f.Kind != design.LengthField || err != nil || math.Abs(by) > 100_000 || math.IsNaN(by) {
-		return f, 0, false
-	}
-	to := shop.Precision().Round(f.LengthOf(bed) + measure.Length(by*float64(measure.Millimetre)))
-	return f, max(to, 0), true
+// lengthEdit sets a length field, with what the history calls it.
+func lengthEdit(bed design.Bed, shop plan.Shop, field string, to measure.Length) ([]design.Edit, string, map[string]string) {
+	f, _ := design.FieldOf(bed, field)
+	label := fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(bed, shop.Precision()), shop.Precision().Feet(to))
+	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, label, map[string]string{}
 }
 
 // drag tells, while a wall is being dragged, what it would come to: a line of
@@ -239,8 +197,9 @@ func (s *Server) drag(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
-	_, to, ok := dragged(*bed, shop, c.Query("field"), c.Query("mm"))
-	if !ok {
+	by, err := strconv.ParseFloat(c.Query("mm"), 64)
+	to, ok := plan.Dragged(*bed, shop, c.Query("field"), by)
+	if err != nil || !ok {
 		c.String(http.StatusBadRequest, "this cannot be dragged")
 		return
 	}

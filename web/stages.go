@@ -162,7 +162,7 @@ func (b *benchPage) stageBody(s *Server) error {
 
 func (b *benchPage) cuts() cutsBody {
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
-	body := cutsBody{Waste: b.Plan.Waste(), Kerf: pr.Short(b.Plan.Shop.Habits.Kerf), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
+	body := cutsBody{Waste: b.Plan.Waste(), Kerf: b.Plan.Shop.Habits.Kerf.String(), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
 	uses := b.uses()
 	var full measure.Length
 	for _, c := range b.Plan.Cuts {

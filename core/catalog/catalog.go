@@ -219,6 +219,16 @@ func (c *Catalog) Sold(profile, species string) bool {
 	return slices.ContainsFunc(c.Offers, func(o Offer) bool { return o.Profile == profile && o.Species == species })
 }
 
+// WetDensity is what floors are checked for, in kg/m³: the heaviest fill sold,
+// wet.
+func (c *Catalog) WetDensity() float64 {
+	most := 0.0
+	for _, f := range c.Fills {
+		most = max(most, f.WetDensity)
+	}
+	return most
+}
+
 // Sheet looks a sheet up by its ID.
 func (c *Catalog) Sheet(id string) (Sheet, error) {
 	i := slices.IndexFunc(c.Sheets, func(s Sheet) bool { return s.ID == id })

@@ -134,8 +134,10 @@ type Floor struct {
 	Spans    int
 	Beams    []string
 	BeamSpan measure.Length
+	Rail     string // a part of the beams' profile: the ledgers' where there is no beam
 	Soil     measure.Length
 	Field    string // the decision that adds beams; "" where there is none
+	Most     int    // beams there is room for
 }
 
 // Cavity is the room the soil fills.

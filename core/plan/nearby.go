@@ -1,6 +1,10 @@
 package plan
 
 import (
+	"cmp"
+	"math"
+	"slices"
+
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/money"
@@ -57,6 +61,77 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 		list[i].Sweet = i+1 < len(list) && list[i+1].Timber > list[i].Timber
 	}
 	return list
+}
+
+// Sweets picks the no-waste sizes nearest to the one in hand, at most n, shortest
+// first.
+func Sweets(near []Near, n int) []Near {
+	var list []Near
+	now := measure.Length(0)
+	for _, k := range near {
+		switch {
+		case k.Now:
+			now = k.Length
+		case k.Sweet:
+			list = append(list, k)
+		}
+	}
+	away := func(k Near) measure.Length { return max(k.Length-now, now-k.Length) }
+	slices.SortStableFunc(list, func(a, b Near) int { return cmp.Compare(away(a), away(b)) })
+	list = list[:min(n, len(list))]
+	slices.SortFunc(list, func(a, b Near) int { return cmp.Compare(a.Length, b.Length) })
+	return list
+}
+
+// Step is how far apart the sizes on the rule stand: an inch, or 25 mm.
+func (s Shop) Step() measure.Length {
+	if s.Catalog.System == measure.Metric {
+		return 25 * measure.Millimetre
+	}
+	return measure.Inch
+}
+
+// Nudged is where a length field goes one step of the precision up or down ("+",
+// "-"), or to the next no-waste size ("++", "--"); false where it stays.
+func Nudged(p *Plan, bed, field, by string) (measure.Length, bool) {
+	b, err := p.Design.Bed(bed)
+	if err != nil {
+		return 0, false
+	}
+	f, ok := design.FieldOf(*b, field)
+	if !ok || f.Kind != design.LengthField {
+		return 0, false
+	}
+	now, step := f.LengthOf(*b), p.Shop.Precision().Step
+	to := now
+	switch by {
+	case "+":
+		to = now + step
+	case "-":
+		to = max(0, now-step)
+	case "++", "--":
+		for _, k := range Nearby(p, bed, field, p.Shop.Step(), 24) {
+			if k.Sweet && by == "++" && k.Length > now {
+				return k.Length, true
+			}
+			if k.Sweet && by == "--" && k.Length < now {
+				to = k.Length
+			}
+		}
+	}
+	return to, to != now
+}
+
+// Dragged is where a length field goes when its wall is dragged by so many
+// millimetres, at the precision of the workshop; false for what is no length or
+// no distance in a garden.
+func Dragged(b design.Bed, shop Shop, field string, millimetres float64) (measure.Length, bool) {
+	f, ok := design.FieldOf(b, field)
+	if !ok || f.Kind != design.LengthField || !(math.Abs(millimetres) <= measure.MaxLength.Millimetres()) {
+		return 0, false
+	}
+	by := measure.Length(millimetres * float64(measure.Millimetre))
+	return max(0, shop.Precision().Round(f.LengthOf(b)+by)), true
 }
 
 func (p *Plan) unmet() bool {

@@ -217,6 +217,34 @@ func codes(p *plan.Plan) []string {
 	return list
 }
 
+// A remedy for bowing sides never takes stakes out of the ground that are deeper
+// already, and says which walls it is about.
+func TestRemedyKeepsDeeperStakes(t *testing.T) {
+	p := mustPlan(t, "us", set("system", "staked"), set("width", "4 ft"), set("stake_in_ground", "18 in"), set("stakes", "6"), set("end_stakes", "0"))
+	f, ok := finding(p, "end-bows")
+	if !ok || len(f.Remedies) == 0 {
+		t.Fatalf("no ends that bow among %v", codes(p))
+	}
+	d, err := design.Apply(p.Design, p.Shop.Catalog, f.Remedies[0].Edits...)
+	if err != nil || d.Beds[0].OptionLength("stake_in_ground") != 18*measure.Inch || !strings.Contains(f.Remedies[0].Label, "on each end") {
+		t.Errorf("%q leaves stakes %v deep, %v", f.Remedies[0].Label, d.Beds[0].OptionLength("stake_in_ground"), err)
+	}
+}
+
+// A kerf is printed as it is, however coarsely lengths are.
+func TestKerfIsNotRounded(t *testing.T) {
+	p := mustPlan(t, "metric")
+	shop := p.Shop
+	shop.Habits.Precision = "5 mm"
+	p, err := plan.Make(p.Design, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if said := fmt.Sprint(p.Steps, p.Figure("boards").Why); strings.Count(said, "3 mm") != 2 {
+		t.Errorf("a kerf of 3 mm is not said twice: %s", p.Figure("boards").Why)
+	}
+}
+
 // The steps carry this bed's own numbers, and every part is used in one.
 func TestStepsNameEveryPart(t *testing.T) {
 	p := mustPlan(t, "us", set("cap", "mitred"), set("post_in_ground", "4 in"))
@@ -303,6 +331,14 @@ func TestNearby(t *testing.T) {
 	sweet := false
 	for _, k := range near {
 		sweet = sweet || k.Sweet && k.Length == 93*measure.Inch
+	}
+	picked := plan.Sweets(near, 2)
+	for _, k := range near {
+		for _, q := range picked {
+			if k.Sweet && !k.Now && k.Length != picked[0].Length && k.Length != picked[len(picked)-1].Length && max(k.Length-96*measure.Inch, 96*measure.Inch-k.Length) < max(q.Length-96*measure.Inch, 96*measure.Inch-q.Length) {
+				t.Errorf("%v is nearer than %v, yet left out", k.Length, q.Length)
+			}
+		}
 	}
 	if now != 1 || len(near) != 29 || !sweet {
 		t.Errorf("%d sizes, %d now, 93 in sweet: %v", len(near), now, sweet)

@@ -122,7 +122,7 @@ func (p *Plan) tally() {
 		cutWhy = fmt.Sprintf("No choice of lengths costs less than %s; this one costs %s.", cur.Format(bound), cur.Format(timber))
 	}
 	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
-		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + pr.Short(p.Shop.Habits.Kerf), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
+		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
 		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
 		Result: cutWhy, Source: "exact integer search, bound by the wood itself"})
 	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{

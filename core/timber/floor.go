@@ -170,7 +170,7 @@ func (f *floored) slats() {
 	}
 	lay(f.outLength-t-q, min(q, w), between, f.outWidth-between, f.ledgerX[1])
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: ids, Soil: f.bed.Soil, Beams: f.beams,
-		Span: (f.inWidth - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: f.inLength - f.rail.Thickness, Field: f.field})
+		Span: (f.inWidth - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: f.inLength - f.rail.Thickness, Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: ids,
 		Note: "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."})
 }

@@ -101,7 +101,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.Feet(least))
 	}
 	if n, ok := b.OptionCount("beams"); ok {
-		if room := int(b.Width / (3 * rail.Thickness)); n > room {
+		if room := beamRoom(b, rail); n > room {
 			refuse("beams", "%d beams do not fit under %s; up to %d do", n, p.Feet(b.Width), room)
 		}
 	}
@@ -138,16 +138,18 @@ func (f *floored) beamsNeeded() int {
 	if n, ok := f.bed.OptionCount("beams"); ok {
 		return n
 	}
-	whole := f.inWidth - f.rail.Thickness
-	for n := range 8 {
+	whole, most := f.inWidth-f.rail.Thickness, beamRoom(f.bed, f.rail)
+	for n := range most {
 		if strength.Bend(strength.Member{Across: f.board.Width, Deep: f.board.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
-			Species: f.species, Load: strength.WetSoil(f.bed.Soil, f.board.Width, wetSoil)}).Holds() {
+			Species: f.species, Load: strength.WetSoil(f.bed.Soil, f.board.Width, f.cat.WetDensity())}).Holds() {
 			return n
 		}
 	}
-	return 8
+	return most
 }
 
-// wetSoil is the density floors are built for, in kg/m³: moist topsoil 1297 to
-// 1602, the upper end (common practice, from memory).
-const wetSoil = 1602
+// beamRoom is how many beams fit under a floor: gaps between them twice as wide
+// as they are, so that water gets past, and no more than 8.
+func beamRoom(b design.Bed, rail catalog.Profile) int {
+	return min(8, int(b.Width/(3*rail.Thickness)))
+}

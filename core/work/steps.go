@@ -102,7 +102,7 @@ func (w *writer) ready() {
 			}
 		}
 	}
-	cut.Do = append([]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %s with it.", w.p.Short(w.Habits.Kerf))}, w.pieces()...)
+	cut.Do = append([]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %v with it.", w.Habits.Kerf)}, w.pieces()...)
 	w.add(buy)
 	w.add(cut)
 	lay := Step{ID: "lay-out", Title: "Lay the pieces out and count", Do: []string{

@@ -1,0 +1,169 @@
+package review
+
+import (
+	"fmt"
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// bows checks every wall by the beam formula, and tells of walls that fail in
+// the same way once.
+func (r *reviewer) bows() {
+	said := map[string]bool{}
+	for _, w := range r.Frame.Walls {
+		span := measure.Length(0)
+		for i := 1; i < len(w.Supports); i++ {
+			span = max(span, w.Supports[i]-w.Supports[i-1])
+		}
+		side := r.side(r.board, span, len(w.Supports)-1)
+		side.Soil = w.Soil
+		got := strength.Check(side)
+		if got.Holds() {
+			continue
+		}
+		code := "side-bows"
+		if w.End {
+			code = "end-bows"
+		}
+		if said[code] {
+			continue
+		}
+		said[code] = true
+		f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, got), Why: r.bowWhy(w, span, got)}
+		if w.Field != "" {
+			length := w.Supports[len(w.Supports)-1] - w.Supports[0]
+			if n := strength.MidSupports(side, length); n <= 6 {
+				m := Remedy{supports(n, w.Support) + " on each long side", []design.Edit{r.edit(w.Field, fmt.Sprint(n))}}
+				if w.End {
+					m.Label = supports(n, w.Support) + " on each end"
+				}
+				if ground, ok := design.FieldOf(r.Bed, w.Ground); ok {
+					deep := max(ground.LengthOf(r.Bed), r.usualHole())
+					m.Label += ", set " + r.p.Feet(deep) + " in the ground"
+					m.Edits = append(m.Edits, r.edit(w.Ground, deep.String()))
+				}
+				f.Remedies = append(f.Remedies, m)
+			}
+		}
+		for _, p := range r.thicker() {
+			side := r.side(p, span, len(w.Supports)-1)
+			side.Soil = w.Soil
+			if strength.Check(side).Holds() {
+				f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+				break
+			}
+		}
+		r.report(f)
+	}
+}
+
+func supports(n int, kind string) string {
+	if n == 1 {
+		return "one " + kind
+	}
+	return fmt.Sprintf("%d %ss", n, kind)
+}
+
+// usualHole is how deep a post that only ties is set: 300 mm or 12 in (common
+// practice: 300 to 400 mm).
+func (r *reviewer) usualHole() measure.Length {
+	if r.p.System == measure.Imperial {
+		return measure.Foot
+	}
+	return 300 * measure.Millimetre
+}
+
+func (r *reviewer) side(p catalog.Profile, span measure.Length, spans int) strength.Side {
+	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: r.Bed.Soil, Span: span, Spans: spans,
+		Species: r.species, Fluid: strength.AtRest}
+}
+
+// thicker lists the boards sold in this timber that are thicker, thinnest
+// first, and among those the ones nearest in width.
+func (r *reviewer) thicker() []catalog.Profile {
+	var list []catalog.Profile
+	for _, p := range r.Catalog.Profiles {
+		if p.Kind == "board" && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) && p.Width*2 > r.board.Width {
+			list = append(list, p)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b catalog.Profile) int {
+		if a.Thickness != b.Thickness {
+			return int(a.Thickness - b.Thickness)
+		}
+		return int(max(a.Width-r.board.Width, r.board.Width-a.Width) - max(b.Width-r.board.Width, r.board.Width-b.Width))
+	})
+	return list
+}
+
+// alike returns the lowest boards of w and of every wall spanned as w is.
+func (r *reviewer) alike(w frame.Wall) []string {
+	var parts []string
+	for _, o := range r.Frame.Walls {
+		if o.End == w.End && len(o.Supports) == len(w.Supports) {
+			parts = append(parts, o.Boards[0])
+		}
+	}
+	return parts
+}
+
+func (r *reviewer) bowText(w frame.Wall, got strength.Bearing) string {
+	which := "The long sides"
+	if w.End {
+		which = "The ends"
+	}
+	if got.Bow > got.Limit {
+		return fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.",
+			which, r.p.Short(got.Bow), r.p.Short(got.Limit))
+	}
+	return fmt.Sprintf("%s are bent to %d %% of what the timber bears.", which, got.StressPct)
+}
+
+func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearing) Why {
+	push := fmt.Sprintf("%.0f lb on each foot of the lowest board", got.Load/14.593_90)
+	if r.p.System == measure.Metric {
+		push = fmt.Sprintf("%.0f N on each metre of the lowest board", got.Load)
+	}
+	return Why{
+		Given: []string{
+			"boards " + r.p.Short(r.board.Thickness) + " thick and " + r.p.Short(r.board.Width) + " wide, " + r.species.Name,
+			r.p.Feet(span) + " between supports", r.p.Feet(w.Soil) + " of soil", "so " + push},
+		Rule: "The lowest board bends flatwise between its supports as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
+		Result: fmt.Sprintf("It bends %s when filled and %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.",
+			r.p.Short(got.FirstBow), r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
+		Source: "push: IBC Table 1610.1, at rest; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",
+	}
+}
+
+// looseMidPosts finds supports that lean on the ground and hardly reach into it.
+func (r *reviewer) looseMidPosts() {
+	least := r.usualHole()
+	for _, w := range r.Frame.Walls {
+		if w.Ground == "" {
+			continue
+		}
+		var loose []string
+		deep := least
+		for _, p := range r.Frame.Parts {
+			if lo, _ := p.Body.Bounds(); p.Kind == w.Support && lo.Z > -least {
+				loose = append(loose, p.ID)
+				deep = min(deep, -lo.Z)
+			}
+		}
+		if len(loose) == 0 {
+			continue
+		}
+		r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
+			Text: fmt.Sprintf("A %s only %s in the ground holds little: it ties the boards to one another but not against the soil.", w.Support, r.p.Feet(deep)),
+			Why: Why{Given: []string{r.p.Feet(deep) + " in the ground"},
+				Rule:   "Nothing but the ground pushes back on a support in mid side.",
+				Result: "The least is " + r.p.Feet(least) + ".", Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm)"},
+			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
+		return
+	}
+}
