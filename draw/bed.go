@@ -1,8 +1,10 @@
 package draw
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"chamfer/core/frame"
@@ -82,6 +84,7 @@ type drawing struct {
 	box       [2]pt // of the figure, on paper
 	taken     []pt  // middles of letters and marks already set
 	inner     bool  // another dimension stands outside the one being drawn
+	apart     bool  // taken apart: the soil is not in yet
 }
 
 func (d *drawing) at(v vec) pt {
@@ -111,9 +114,7 @@ func (d *drawing) draw() string {
 	for _, b := range d.order {
 		d.body(b)
 	}
-	if d.elevation() {
-		d.behind()
-	}
+	d.behind()
 	d.letters()
 	if !d.sheet.Plain {
 		d.dimensions()
@@ -138,19 +139,22 @@ func has(list []string, id string) bool {
 	return false
 }
 
-// bodies gathers what is drawn. Where soil is seen from above, parts standing
-// in it are drawn above its surface and below its floor; the walls hide what is
-// between, and the ground what is under it.
+// bodies gathers what is drawn. Where soil is seen from above, it hides what is
+// below its surface between the walls, down to their lower edges; parts standing
+// in it are drawn above it and, on legs, below the walls.
 func (d *drawing) bodies() []*body {
-	sunk := map[string]frame.Cavity{}
 	var list []*body
-	if !d.elevation() && d.sheet.Parts == nil {
+	whole := d.elevation() || d.sheet.Parts != nil || d.apart
+	if !whole {
 		for _, c := range d.f.Cavities {
-			for _, x := range c.Displaced {
-				sunk[x.Part] = c
+			switch {
+			case c.Pot:
+				list = append(list, newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam))
+				list[len(list)-1].pot = true
+			case !d.goesOn(c):
+				slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
+				list = append(list, newBody(nil, slab, d.cam))
 			}
-			slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
-			list = append(list, newBody(nil, slab, d.cam))
 		}
 	}
 	for i := range d.f.Parts {
@@ -158,20 +162,117 @@ func (d *drawing) bodies() []*body {
 		if !d.wanted(part.ID) || d.elevation() && part.Hidden && d.sheet.Parts == nil {
 			continue // hidden parts of an elevation are drawn dashed, over the boards
 		}
-		c, ok := sunk[part.ID]
-		if !ok {
+		if whole {
 			list = append(list, newBody(part, part.Body, d.cam))
 			continue
 		}
-		_, hi := part.Body.Bounds()
-		above, isAbove := part.Body.Slice(c.Top, hi.Z)
-		if isAbove {
-			list = append(list, newBody(part, above, d.cam))
-		}
-		if below, ok := part.Body.Slice(0, c.Bottom); ok {
-			b := newBody(part, below, d.cam)
-			b.more = isAbove
+		for k, solid := range d.inSight(part) {
+			b := newBody(part, solid, d.cam)
+			b.more = k > 0
 			list = append(list, b)
+		}
+	}
+	return list
+}
+
+// inSight is what of a part is neither in the soil nor between the walls under
+// it nor in the ground, the highest piece first.
+func (d *drawing) inSight(part *frame.Part) []frame.Prism {
+	if part.Course > 0 || part.Kind == "cap" {
+		return []frame.Prism{part.Body}
+	}
+	lo, hi := part.Body.Bounds()
+	stretches := [][2]measure.Length{{min(lo.Z, 0), hi.Z}}
+	hidden := false
+	for _, c := range d.f.Cavities {
+		if c.Pot {
+			continue
+		}
+		foot := c.Bottom
+		if !d.standsOn(c) {
+			foot = min(foot, d.foot())
+		}
+		near, far := c.Outline[0], c.Outline[2]
+		if _, ok := part.Body.Within(frame.Point{X: near.U, Y: near.V, Z: foot}, frame.Point{X: far.U, Y: far.V, Z: c.Top}); !ok {
+			continue
+		}
+		hidden = true
+		var left [][2]measure.Length
+		for _, s := range stretches {
+			if s[1] > c.Top {
+				left = append(left, [2]measure.Length{max(s[0], c.Top), s[1]})
+			}
+			if s[0] < foot {
+				left = append(left, [2]measure.Length{s[0], min(s[1], foot)})
+			}
+		}
+		stretches = left
+	}
+	if !hidden && lo.Z >= 0 {
+		return []frame.Prism{part.Body}
+	}
+	slices.SortFunc(stretches, func(a, b [2]measure.Length) int { return cmp.Compare(b[1], a[1]) })
+	var list []frame.Prism
+	for _, s := range stretches {
+		if p, ok := part.Body.Slice(max(s[0], 0), s[1]); ok {
+			list = append(list, p)
+		}
+	}
+	return list
+}
+
+// foot is the walls' lower edge.
+func (d *drawing) foot() measure.Length {
+	low := measure.MaxLength
+	for _, p := range d.f.Parts {
+		if p.Course > 0 {
+			lo, _ := p.Body.Bounds()
+			low = min(low, lo.Z)
+		}
+	}
+	return low
+}
+
+// standsOn reports whether another room for soil ends where a cavity begins.
+func (d *drawing) standsOn(c frame.Cavity) bool {
+	return slices.ContainsFunc(d.f.Cavities, func(o frame.Cavity) bool { return o.Top == c.Bottom && !o.Pot })
+}
+
+// goesOn reports whether another room for soil goes on above a cavity's soil.
+func (d *drawing) goesOn(c frame.Cavity) bool {
+	for _, o := range d.f.Cavities {
+		if o.Bottom == c.Top && o.Outline[0].U < c.Outline[2].U && o.Outline[2].U > c.Outline[0].U && o.Outline[0].V < c.Outline[2].V && o.Outline[2].V > c.Outline[0].V {
+			return true
+		}
+	}
+	return false
+}
+
+// outOfSoil is what of a solid stands above the ground and outside the soil,
+// the highest piece first. A solid in no soil is left whole.
+func outOfSoil(solid frame.Prism, in []frame.Cavity) []frame.Prism {
+	if len(in) == 0 {
+		return []frame.Prism{solid}
+	}
+	_, hi := solid.Bounds()
+	stretches := [][2]measure.Length{{0, hi.Z}}
+	for _, c := range in {
+		var left [][2]measure.Length
+		for _, s := range stretches {
+			if s[1] > c.Top {
+				left = append(left, [2]measure.Length{max(s[0], c.Top), s[1]})
+			}
+			if s[0] < c.Bottom {
+				left = append(left, [2]measure.Length{s[0], min(s[1], c.Bottom)})
+			}
+		}
+		stretches = left
+	}
+	slices.SortFunc(stretches, func(a, b [2]measure.Length) int { return cmp.Compare(b[1], a[1]) })
+	var list []frame.Prism
+	for _, s := range stretches {
+		if p, ok := solid.Slice(s[0], s[1]); ok {
+			list = append(list, p)
 		}
 	}
 	return list
@@ -238,6 +339,18 @@ func (d *drawing) margins() margin {
 
 // body draws one solid as a group that carries its name and letter.
 func (d *drawing) body(b *body) {
+	if b.pot {
+		d.begin("pot")
+		for _, f := range b.visible(d.cam) {
+			if f.normal[2] > 0.9 {
+				d.poly("d-soil", d.corners(f))
+			} else {
+				d.poly("d-pot", d.corners(f))
+			}
+		}
+		d.end()
+		return
+	}
 	if b.part == nil {
 		d.begin("soil")
 		for _, f := range b.visible(d.cam) {
@@ -365,11 +478,21 @@ func (d *drawing) ground() {
 	d.add(`<path class="d-earth" d="%s"/>`, b.String())
 }
 
-// behind draws what the boards hide: posts and the surface of the soil.
+// behind draws what boards or soil hide, dashed: posts behind the walls, ties in
+// the soil, and in an elevation the surface of the soil.
 func (d *drawing) behind() {
+	if d.sheet.Parts != nil {
+		return
+	}
+	drawn := map[string]bool{}
+	for _, b := range d.order {
+		if b.part != nil {
+			drawn[b.part.ID] = true
+		}
+	}
 	for i := range d.f.Parts {
 		p := &d.f.Parts[i]
-		if !p.Hidden || d.sheet.Parts != nil {
+		if drawn[p.ID] {
 			continue
 		}
 		d.group(p, "")
@@ -377,10 +500,14 @@ func (d *drawing) behind() {
 		for _, c := range p.Body.Corners() {
 			pts = append(pts, d.place(c))
 		}
-		d.poly("d-hidden", hull(pts))
+		class := "d-hidden"
+		if !d.elevation() && p.Kind != "tie" {
+			class = "d-buried" // seen when it is looked for
+		}
+		d.poly(class, hull(pts))
 		d.end()
 	}
-	if d.sheet.Parts != nil {
+	if !d.elevation() {
 		return
 	}
 	for _, c := range d.f.Cavities {
@@ -389,6 +516,13 @@ func (d *drawing) behind() {
 			pts = append(pts, d.place(frame.Point{X: s.U, Y: s.V, Z: c.Top}))
 		}
 		lo, hi := bounds(pts)
-		d.line("d-level", lo, pt{hi.x, lo.y})
+		if c.Pot {
+			low := d.place(frame.Point{Z: c.Bottom}).y
+			d.poly("d-pot", []pt{{lo.x, lo.y}, {hi.x, lo.y}, {hi.x, low}, {lo.x, low}})
+			continue
+		}
+		if !d.goesOn(c) {
+			d.line("d-level", lo, pt{hi.x, lo.y})
+		}
 	}
 }

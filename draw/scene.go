@@ -43,6 +43,7 @@ func (c camera) flat(v vec) pt { return pt{v.dot(c.right), -v.dot(c.up)} }
 type body struct {
 	part  *frame.Part // nil for soil
 	more  bool        // a further piece of a part that is already there
+	pot   bool        // a pot with its soil
 	faces []face
 	all   []vec
 	lo    pt // on paper

@@ -240,7 +240,7 @@ func (b *benchPage) fields(no refused) {
 		return
 	}
 	for _, f := range design.FieldsOf(*bed) {
-		if f.Stage != b.Stage || f.Cap && bed.Cap == design.NoCap {
+		if f.Stage != b.Stage || !f.Matters(*bed) {
 			continue
 		}
 		b.Fields = append(b.Fields, b.field(f, *bed, no, true))

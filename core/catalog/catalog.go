@@ -34,10 +34,11 @@ var ErrNotSold = errors.New("is not sold in this region")
 // Profile is a cross-section of timber under its nominal name.
 type Profile struct {
 	ID, Name  string
-	Kind      string // "board" or "post"
+	Kind      string // "board", "post", "stake" or "sleeper"
 	Thickness measure.Length
 	Width     measure.Length
-	Actual    string // thickness and width, for reading
+	Ear       measure.Length // of a picket's end that is cut to a dog ear; 0 for square ends
+	Actual    string         // thickness and width, for reading
 	Source    string
 }
 
@@ -106,6 +107,18 @@ type Pack struct {
 	Price money.Amount
 }
 
+// Fitting is something ready-made that is fixed on: by the piece, or by lengths
+// of Each.
+type Fitting struct {
+	ID, Name string
+	Each     measure.Length // one piece is this long; 0 where length does not matter
+	Height   measure.Length // it lifts what stands on it by
+	Load     float64        // kg one may carry; 0 where it carries nothing
+	Pack     int            // so many are sold together
+	Price    money.Amount
+	Source   string
+}
+
 // Sheet is cloth or card sold from a roll.
 type Sheet struct {
 	ID, Name                   string
@@ -160,7 +173,10 @@ type Catalog struct {
 	Offers   []Offer   `json:"-"`
 	Fixings  []Fixing  `json:"-"`
 	Sheets   []Sheet   `json:"-"`
-	Fills    []Fill    `json:"-"`
+	Fittings []Fitting `json:"-"`
+
+	sold  *Catalog // where sizes are measured ones: the catalogue as it is sold
+	Fills []Fill   `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The
@@ -238,6 +254,46 @@ func (c *Catalog) Sheet(id string) (Sheet, error) {
 	return c.Sheets[i], nil
 }
 
+// Fitting looks a fitting up by its ID.
+func (c *Catalog) Fitting(id string) (Fitting, error) {
+	i := slices.IndexFunc(c.Fittings, func(f Fitting) bool { return f.ID == id })
+	if i < 0 {
+		return Fitting{}, fmt.Errorf("fitting %q %w", id, ErrNotSold)
+	}
+	return c.Fittings[i], nil
+}
+
+// Section is the width and thickness of boards as someone measured them.
+type Section struct {
+	Thickness measure.Length `json:"thickness"`
+	Width     measure.Length `json:"width"`
+}
+
+// Measured returns the catalogue with the sizes of some profiles, by ID, as
+// they were really measured; c itself where there are none.
+func (c *Catalog) Measured(sections map[string]Section) *Catalog {
+	if len(sections) == 0 {
+		if c.sold != nil {
+			return c.sold
+		}
+		return c
+	}
+	if c.sold != nil {
+		c = c.sold
+	}
+	own := *c
+	own.sold = c
+	own.Profiles = slices.Clone(c.Profiles)
+	for i := range own.Profiles {
+		p := &own.Profiles[i]
+		if s, ok := sections[p.ID]; ok {
+			p.Thickness, p.Width, p.Source = s.Thickness, s.Width, "measured by you"
+			p.Actual = own.Precision(own.Habits).Short(p.Thickness) + " × " + own.Precision(own.Habits).Short(p.Width)
+		}
+	}
+	return &own
+}
+
 // Precision returns the printing precision of habits, or the region's own
 // where the habit is not one of [measure.Precisions].
 func (c *Catalog) Precision(h Habits) measure.Precision {
@@ -264,6 +320,9 @@ func load() ([]*Catalog, error) {
 		p := Profile{
 			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
 			Thickness: r.length("thickness"), Width: r.length("width"), Source: r.text("source"),
+		}
+		if r.text("ear") != "" {
+			p.Ear = r.length("ear")
 		}
 		p.Actual = c.Precision(c.Habits).Short(p.Thickness) + " × " + c.Precision(c.Habits).Short(p.Width)
 		c.Profiles = append(c.Profiles, p)
@@ -314,6 +373,19 @@ func load() ([]*Catalog, error) {
 			ID: r.text("id"), Name: r.text("name"), RollWidth: r.length("roll_width"),
 			RollLength: r.length("roll_length"), Lap: r.length("lap"), Price: r.amount("price"), Source: r.text("source"),
 		})
+	})
+	t.each("fittings.csv", func(c *Catalog, r row) {
+		f := Fitting{ID: r.text("id"), Name: r.text("name"), Pack: int(r.number("pack")), Price: r.amount("price"), Source: r.text("source")}
+		if r.text("each") != "" {
+			f.Each = r.length("each")
+		}
+		if r.text("height") != "" {
+			f.Height = r.length("height")
+		}
+		if r.text("load") != "" {
+			f.Load = r.number("load")
+		}
+		c.Fittings = append(c.Fittings, f)
 	})
 	t.each("fills.csv", func(c *Catalog, r row) {
 		f := Fill{

@@ -25,7 +25,9 @@ const (
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
 func Check(d Design, cat *catalog.Catalog) error {
+	cat = cat.Measured(d.Measured)
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
+	c.measured(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}
@@ -53,6 +55,22 @@ func Check(d Design, cat *catalog.Catalog) error {
 		c.bed(b)
 	}
 	return errors.Join(c.errs...)
+}
+
+// measured refuses sizes that no board of the profile has.
+func (c *checker) measured(d Design) {
+	for _, id := range slices.Sorted(maps.Keys(d.Measured)) {
+		s := d.Measured[id]
+		if _, err := c.cat.Profile(id); err != nil {
+			c.refuse("", "measured", "%v", err)
+			continue
+		}
+		for name, l := range map[string]measure.Length{"width": s.Width, "thickness": s.Thickness} {
+			if l < 5*measure.Millimetre || l > 400*measure.Millimetre {
+				c.refuse("", "measured:"+id+":"+name, "%s is no board's %s: from %s to %s works", c.p.Feet(l), name, c.p.Short(5*measure.Millimetre), c.p.Short(400*measure.Millimetre))
+			}
+		}
+	}
 }
 
 type checker struct {
@@ -100,7 +118,10 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "count", "%d beds cannot be built: give 1 to 100", b.Count)
 	}
 	for _, f := range FieldsOf(b) {
-		if f.Kind == NumberField {
+		if !f.Matters(b) && f.extra != "" {
+			continue
+		}
+		if f.Kind == NumberField && !f.turns {
 			if err := f.countable(f.value(b)); err != nil {
 				c.refuse(b.ID, f.Key, "%v", err)
 			}
@@ -144,18 +165,33 @@ func (c *checker) bed(b Bed) {
 		board, _ := c.cat.Profile(b.Board)
 		c.capFits(b, board)
 	}
+	refuse := func(field, format string, args ...any) { c.refuse(b.ID, field, format, args...) }
 	if system.Check != nil {
-		system.Check(b, c.cat, func(field, format string, args ...any) { c.refuse(b.ID, field, format, args...) })
+		system.Check(b, c.cat, refuse)
+	}
+	if len(c.errs) > before {
+		return
+	}
+	for _, name := range system.Adds {
+		if e := extraNamed(name); b.Has(name) && e.Check != nil {
+			e.Check(b, c.cat, refuse)
+		}
 	}
 }
 
-// options checks that a bed has just its system's own decisions, and that its
-// lengths can be read.
+// options checks that a bed has just its system's own decisions and those of
+// the extras it has, and that their lengths can be read.
 func (c *checker) options(b Bed, system System) {
-	for _, f := range system.Own {
+	known := system.Own
+	for _, name := range system.Adds {
+		if b.Has(name) {
+			known = append(slices.Clip(known), extraNamed(name).Fields...)
+		}
+	}
+	for _, f := range known {
 		value, ok := b.Options[f.Key]
 		if !ok {
-			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.Default)
+			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.start(c.cat))
 			continue
 		}
 		if f.Kind == LengthField {
@@ -165,9 +201,12 @@ func (c *checker) options(b Bed, system System) {
 		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(b.Options)) {
-		if !slices.ContainsFunc(system.Own, func(f Field) bool { return f.Key == key }) {
+		if !slices.ContainsFunc(known, func(f Field) bool { return f.Key == key }) {
 			c.refuse(b.ID, "options", "a %s has no decision called %q", strings.ToLower(system.Title), key)
 		}
+	}
+	if b.Cap != NoCap && slices.Contains(system.Lacks, "cap") {
+		c.refuse(b.ID, "cap", "a %s has no cap; %s works", strings.ToLower(system.Title), NoCap)
 	}
 }
 

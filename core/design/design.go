@@ -39,6 +39,8 @@ type Design struct {
 	Region string                  `json:"region"`
 	Beds   []Bed                   `json:"beds"`
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
+	// Measured are boards, by profile, that are not the size they are sold as.
+	Measured map[string]catalog.Section `json:"measured,omitempty"`
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -132,14 +134,20 @@ func (d *Design) Bed(id string) (*Bed, error) {
 	return nil, fmt.Errorf("there is no bed %q in this project", id)
 }
 
+// Copied returns a bed that shares nothing with b.
+func (b Bed) Copied() Bed {
+	b.Kept, b.Options = slices.Clone(b.Kept), maps.Clone(b.Options)
+	return b
+}
+
 // Copy returns a design that shares nothing with d.
 func (d Design) Copy() Design {
 	d.Beds = slices.Clone(d.Beds)
 	for i := range d.Beds {
-		d.Beds[i].Kept = slices.Clone(d.Beds[i].Kept)
-		d.Beds[i].Options = maps.Clone(d.Beds[i].Options)
+		d.Beds[i] = d.Beds[i].Copied()
 	}
 	d.Prices = maps.Clone(d.Prices)
+	d.Measured = maps.Clone(d.Measured)
 	return d
 }
 
@@ -225,6 +233,7 @@ type Edit struct {
 // a board, changes, the other overhang takes what is left.
 func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	next := d.Copy()
+	cat = cat.Measured(d.Measured)
 	for _, e := range edits {
 		if e.Bed == "" && e.Field == "name" {
 			next.Name = strings.TrimSpace(e.Value)
@@ -234,6 +243,13 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			if err := next.setPrice(sku, e.Value); err != nil {
 				return d, err
 			}
+			continue
+		}
+		if what, ok := strings.CutPrefix(e.Field, "measured:"); ok {
+			if err := next.measure(what, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			cat = cat.Measured(next.Measured)
 			continue
 		}
 		bed, err := next.Bed(e.Bed)
@@ -289,8 +305,7 @@ func (d *Design) NextID() string {
 func (d *Design) copyBed(b Bed) {
 	b.ID = d.NextID()
 	b.Name = fmt.Sprintf("Bed %d", len(d.Beds)+1)
-	b.Kept, b.Options = slices.Clone(b.Kept), maps.Clone(b.Options)
-	d.Beds = append(d.Beds, b)
+	d.Beds = append(d.Beds, b.Copied())
 }
 
 // removeBed takes a bed away; Check refuses a project without any.
@@ -317,6 +332,38 @@ func (d *Design) setPrice(sku, value string) error {
 	return nil
 }
 
+// measure sets the width or thickness of a profile as someone found it,
+// "2x6:width"; an empty value goes back to the catalogue's.
+func (d *Design) measure(what, value string, cat *catalog.Catalog) error {
+	id, side, _ := strings.Cut(what, ":")
+	p, err := cat.Profile(id)
+	if err != nil || side != "width" && side != "thickness" {
+		return fmt.Errorf("%q is no board's width or thickness", what)
+	}
+	if strings.TrimSpace(value) == "" {
+		delete(d.Measured, id)
+		return nil
+	}
+	l, err := measure.Parse(value, cat.System)
+	if err != nil {
+		return err
+	}
+	if d.Measured == nil {
+		d.Measured = map[string]catalog.Section{}
+	}
+	s, ok := d.Measured[id]
+	if !ok {
+		s = catalog.Section{Thickness: p.Thickness, Width: p.Width}
+	}
+	if side == "width" {
+		s.Width = l
+	} else {
+		s.Thickness = l
+	}
+	d.Measured[id] = s
+	return nil
+}
+
 // keep adds or removes a finding's code from those the gardener lives with.
 func (b *Bed) keep(code string) {
 	if i := slices.Index(b.Kept, code); i >= 0 {
@@ -331,6 +378,9 @@ func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
 		return slices.ContainsFunc(edits, func(e Edit) bool {
 			return e.Field == field && (e.Bed == b.ID || e.Bed == "")
 		})
+	}
+	if system, _ := SystemNamed(b.System); system.RippedCap {
+		return
 	}
 	capBoard, err := cat.Profile(b.CapProfile)
 	board, err2 := cat.Profile(b.Board)

@@ -31,6 +31,15 @@ func Examples() []Example {
 			d.Beds[0].mustBecome("plain-box", c)
 			return d
 		}},
+		{"cleated", "panels of fence boards on ripped cleats, with a ripped rim border", func(c *catalog.Catalog) Design { return exampleOf(c, "Cleated panels", "cleated") }},
+		{"tiered", "two heights in one box, tied by straps from offcuts, with caps", func(c *catalog.Catalog) Design {
+			d := exampleOf(c, "Tiered box", "tiered")
+			d.Beds[0].Cap = Mitred
+			return d
+		}},
+		{"sleeper", "sleepers on edge, fixed from behind to set posts, with an inner floor", func(c *catalog.Catalog) Design { return exampleOf(c, "Sleeper bed", "sleeper") }},
+		{"pieced", "hidden sides joined from short boards with splice plates", func(c *catalog.Catalog) Design { return exampleOf(c, "Pieced frame", "pieced") }},
+		{"carrier", "an open frame with spanners and loose slats, for pots or grow bags", func(c *catalog.Catalog) Design { return exampleOf(c, "Open carrier", "carrier") }},
 		{"legged", "a planter at working height, on legs, with a floor on ledgers and a beam", func(c *catalog.Catalog) Design { return exampleOf(c, "Planter on legs", "legged") }},
 		{"footed", "a small planter with a slatted floor that stands clear on feet", func(c *catalog.Catalog) Design { return exampleOf(c, "Small planter on feet", "footed") }},
 	}

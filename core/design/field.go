@@ -29,11 +29,18 @@ type Field struct {
 	Kind  Kind
 	Help  string // with the reason, shown beside the field
 	Cap   bool   // matters only where there is a cap
-	// Default is what one of a system's own decisions starts from; Offers are its
+	// Default is what a decision of a system's or an extra's own starts from, and
+	// Metric what it does where boards are metric, if that differs; Offers are its
 	// alternatives where it is a choice, Most the largest number where it is one.
 	Default string
+	Metric  string
 	Offers  []Choice
 	Most    int
+	// Offer lists alternatives that depend on the shop or the bed.
+	Offer func(*catalog.Catalog, Bed) []Choice
+
+	extra string // the extra it belongs to, if any
+	turns bool   // says whether the extra is there
 
 	text    func(*Bed) *string // both nil: the system's own, kept in Bed.Options
 	length  func(*Bed) *measure.Length
@@ -42,6 +49,25 @@ type Field struct {
 }
 
 func (f Field) own() bool { return f.text == nil && f.length == nil && f.number == nil }
+
+// start is what a decision starts from.
+func (f Field) start(cat *catalog.Catalog) string {
+	if cat.System == measure.Metric && f.Metric != "" {
+		return f.Metric
+	}
+	return f.Default
+}
+
+// Extra reports whether the decision belongs to something that is added, and
+// whether it says that it is there.
+func (f Field) Extra() (is, turns bool) { return f.extra != "", f.turns }
+
+// Matters reports whether the decision has anything to decide on this bed: the
+// cap's board only where there is a cap, a trellis's height only where there is
+// a trellis.
+func (f Field) Matters(b Bed) bool {
+	return !(f.Cap && b.Cap == NoCap) && (f.extra == "" || f.turns || b.Has(f.extra))
+}
 
 // Choice is one alternative of a choice field.
 type Choice struct {
@@ -67,7 +93,10 @@ func (f Field) value(b Bed) string {
 	case f.number != nil:
 		return strconv.Itoa(max(1, *f.number(&b)))
 	case f.text == nil:
-		return b.Options[f.Key]
+		if v, there := b.Options[f.Key]; there || !f.turns {
+			return v
+		}
+		return NotThere
 	}
 	return *f.text(&b)
 }
@@ -85,6 +114,9 @@ func (f Field) LengthOf(b Bed) measure.Length {
 
 // Choices returns the alternatives of a choice field.
 func (f Field) Choices(cat *catalog.Catalog, b Bed) []Choice {
+	if f.Offer != nil {
+		return f.Offer(cat, b)
+	}
 	if f.choices == nil {
 		return f.Offers
 	}
@@ -95,6 +127,13 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 	value = strings.TrimSpace(value)
 	if f.Key == "system" {
 		return b.become(value, cat)
+	}
+	if f.turns {
+		b.add(extraNamed(f.extra), value, cat)
+		return nil
+	}
+	if f.extra != "" && !b.Has(f.extra) {
+		return fmt.Errorf("there is no %s here yet; add it first", f.extra)
 	}
 	switch f.Kind {
 	case LengthField:
@@ -168,8 +207,7 @@ var fields = []Field{
 		Help:   "Keeps water and mulch from washing over the edge.",
 		length: func(b *Bed) *measure.Length { return &b.Freeboard }},
 	{Key: "board", Label: "Boards", Stage: "frame", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Board }, choices: profiles("board",
-			func(b *Bed) string { return b.Species })},
+		text: func(b *Bed) *string { return &b.Board }, choices: wallBoards},
 	{Key: "species", Label: "Timber", Stage: "frame", Kind: ChoiceField,
 		Help: "Years are a range: dry ground and thick boards reach the upper end.",
 		text: func(b *Bed) *string { return &b.Species }, choices: func(cat *catalog.Catalog, b *Bed) []Choice {
@@ -187,7 +225,7 @@ var fields = []Field{
 			Choice{EndsCover, "ends cover the sides", "shorter long boards"},
 			Choice{Pinwheel, "each board covers one corner", "sides and ends a thickness shorter than the outside"})},
 	{Key: "post", Label: "Corner posts", Stage: "frame", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Post }, choices: profiles("post", nil)},
+		text: func(b *Bed) *string { return &b.Post }, choices: profiles("post")},
 	{Key: "post_below_rim", Label: "Posts stop below the rim", Stage: "frame", Kind: LengthField,
 		Help:   "A little below, and the soil hides them.",
 		length: func(b *Bed) *measure.Length { return &b.PostBelowRim }},
@@ -207,7 +245,7 @@ var fields = []Field{
 			Choice{Butted, "butted", "locks the frame, square cuts"},
 			Choice{Mitred, "mitred", "locks the frame, hides every end"})},
 	{Key: "cap_profile", Label: "Cap board", Stage: "frame", Kind: ChoiceField, Cap: true,
-		text: func(b *Bed) *string { return &b.CapProfile }, choices: profiles("board", nil)},
+		text: func(b *Bed) *string { return &b.CapProfile }, choices: profiles("board")},
 	{Key: "cap_in", Label: "Cap overhang inwards", Stage: "frame", Kind: LengthField, Cap: true,
 		Help:   "The other overhang takes what is left of the cap's width.",
 		length: func(b *Bed) *measure.Length { return &b.CapIn }},
@@ -235,15 +273,27 @@ func fixed(list ...Choice) func(*catalog.Catalog, *Bed) []Choice {
 	return func(*catalog.Catalog, *Bed) []Choice { return list }
 }
 
-// profiles lists the profiles of a kind, those sold in the given species only.
-func profiles(kind string, species func(*Bed) string) func(*catalog.Catalog, *Bed) []Choice {
+// wallBoards lists the profiles the bed's system can be built of, those sold in
+// the bed's timber only.
+func wallBoards(cat *catalog.Catalog, b *Bed) []Choice {
+	system, _ := SystemNamed(b.System)
+	var list []Choice
+	for _, p := range cat.Profiles {
+		if system.takes(p) && (cat.Sold(p.ID, b.Species) || p.ID == b.Board) {
+			list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
+		}
+	}
+	return list
+}
+
+// profiles lists the profiles of a kind.
+func profiles(kind string) func(*catalog.Catalog, *Bed) []Choice {
 	return func(cat *catalog.Catalog, b *Bed) []Choice {
 		var list []Choice
 		for _, p := range cat.Profiles {
-			if p.Kind != kind || species != nil && !cat.Sold(p.ID, species(b)) && p.ID != b.Board {
-				continue
+			if p.Kind == kind {
+				list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
 			}
-			list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
 		}
 		return list
 	}

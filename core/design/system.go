@@ -17,6 +17,12 @@ type System struct {
 	About string   // the reason to choose it
 	Uses  []string // keys of the common decisions that matter to it, besides those of every bed
 	Own   []Field  // its own decisions, kept in Bed.Options
+	Lacks []string // of the decisions every bed has, those it does without
+	Adds  []string // names of the extras that can be added to it
+	Kinds []string // of profile its walls are made of; nil: boards
+	// RippedCap says that its cap is ripped to the width its overhangs make;
+	// others take the cap board as wide as it is.
+	RippedCap bool
 	// Start sets sensible defaults on a bed that changes to this system; sizes,
 	// timber and place stay as they were asked, where the system can build them.
 	Start func(*catalog.Catalog, *Bed)
@@ -25,6 +31,59 @@ type System struct {
 	Check func(Bed, *catalog.Catalog, Refuse)
 
 	decisions []Field // all of them, put together once
+}
+
+// Extra is something that can be added to beds of several systems: a trellis, a
+// liner, a bench. Like a system it is one file with its builder. While it is
+// not there a bed holds none of its decisions; once it is, all of them.
+type Extra struct {
+	Name   string
+	Fields []Field // the first says whether it is there, and starts from "none"
+	Check  func(Bed, *catalog.Catalog, Refuse)
+}
+
+// NotThere is what an extra's first decision says while it is not there.
+const NotThere = "none"
+
+var extras []Extra
+
+// RegisterExtra adds an extra, before the systems that offer it.
+func RegisterExtra(e Extra) {
+	for i := range e.Fields {
+		e.Fields[i].extra, e.Fields[i].turns = e.Name, i == 0
+	}
+	extras = append(extras, e)
+}
+
+func extraNamed(name string) Extra {
+	i := slices.IndexFunc(extras, func(e Extra) bool { return e.Name == name })
+	if i < 0 {
+		panic("design: no extra is called " + name)
+	}
+	return extras[i]
+}
+
+// Has reports whether an extra has been added.
+func (b Bed) Has(extra string) bool {
+	_, there := b.Options[extra]
+	return there
+}
+
+// add puts an extra there with its other decisions at their defaults, or takes
+// it away with all of them.
+func (b *Bed) add(e Extra, value string, cat *catalog.Catalog) {
+	if value == NotThere {
+		for _, f := range e.Fields {
+			delete(b.Options, f.Key)
+		}
+		return
+	}
+	for _, f := range e.Fields[1:] {
+		if _, there := b.Options[f.Key]; !there {
+			b.option(f.Key, f.start(cat))
+		}
+	}
+	b.option(e.Name, value)
 }
 
 // Refuse takes the field that is wrong and a sentence on what would work.
@@ -41,11 +100,14 @@ func Register(s System) {
 		panic("design: two systems are called " + s.Name)
 	}
 	for _, f := range fields {
-		if slices.Contains(everyBed, f.Key) || slices.Contains(s.Uses, f.Key) {
+		if slices.Contains(everyBed, f.Key) && !slices.Contains(s.Lacks, f.Key) || slices.Contains(s.Uses, f.Key) {
 			s.decisions = append(s.decisions, f)
 		}
 	}
 	s.decisions = append(s.decisions, s.Own...)
+	for _, name := range s.Adds {
+		s.decisions = append(s.decisions, extraNamed(name).Fields...)
+	}
 	registered = append(registered, s)
 }
 
@@ -75,20 +137,57 @@ func systemChoices(*catalog.Catalog, *Bed) []Choice {
 }
 
 // become turns a bed over to a system: its own decisions start from their
-// defaults, the common ones stay.
+// defaults, the common ones and the extras it offers stay.
 func (b *Bed) become(name string, cat *catalog.Catalog) error {
 	s, ok := SystemNamed(name)
 	if !ok {
 		return fmt.Errorf("there is no building system %q; there is %s", name, strings.Join(systemNames(), ", "))
 	}
+	before := b.Options
 	b.System, b.Options = name, nil
 	for _, f := range s.Own {
-		b.option(f.Key, f.Default)
+		b.option(f.Key, f.start(cat))
+	}
+	for _, name := range s.Adds {
+		if _, there := before[name]; !there {
+			continue
+		}
+		for _, f := range extraNamed(name).Fields {
+			b.option(f.Key, before[f.Key])
+		}
+	}
+	if slices.Contains(s.Lacks, "cap") {
+		b.Cap = NoCap
+	}
+	if !slices.Contains(s.Uses, "corners") {
+		b.Corners = SidesCover
+	}
+	if p, err := cat.Profile(b.Board); err != nil || !s.takes(p) || !cat.Sold(b.Board, b.Species) {
+		b.takeBoard(s, cat)
 	}
 	if s.Start != nil {
 		s.Start(cat, b)
 	}
 	return nil
+}
+
+// takes reports whether a system's walls are made of such a profile.
+func (s System) takes(p catalog.Profile) bool {
+	return s.Kinds == nil && p.Kind == "board" || slices.Contains(s.Kinds, p.Kind)
+}
+
+// takeBoard gives a bed the first profile its system can be built of, in its
+// own timber where that is sold so, otherwise in the timber that lasts longest.
+func (b *Bed) takeBoard(s System, cat *catalog.Catalog) {
+	for _, own := range []bool{true, false} {
+		for _, p := range cat.Profiles {
+			if !s.takes(p) || own && !cat.Sold(p.ID, b.Species) {
+				continue
+			}
+			b.Board, b.Species = p.ID, SpeciesFor(cat, p.ID, b.Species)
+			return
+		}
+	}
 }
 
 func systemNames() []string {

@@ -23,15 +23,24 @@ import (
 // Rule says how a kind of joint is fixed.
 type rule struct {
 	kind    string         // of fixing: screw or lag
-	lengths [2]int64       // wanted length over the thickness passed through, as a ratio
-	least   [2]int64       // the shortest that will do, likewise
+	lengths ratio          // wanted length over the thickness passed through
+	least   ratio          // the shortest that will do, likewise
 	spacing measure.Length // between fixings along Run; 0 counts by board width
 	strip   measure.Length // of board width to a fixing, where they are counted by it
 	words   string
+	thin    bool // little wood to hold in: half of the far piece will do
+	each    int  // in every joint, whatever its size; 0 counts
+}
+
+// ratio of two lengths.
+type ratio struct{ of, to int64 }
+
+func (r ratio) times(l measure.Length) measure.Length {
+	return l * measure.Length(r.of) / measure.Length(r.to)
 }
 
 // sevenQuarters of the thickness is the shortest that usually will do.
-var sevenQuarters = [2]int64{7, 4}
+var sevenQuarters = ratio{7, 4}
 
 // rules by kind of joint. Common practice: a deck screw is about twice (at
 // least 1 3/4 times) the board it fastens; 1 1/2 in boards take 3 in screws,
@@ -41,14 +50,21 @@ var sevenQuarters = [2]int64{7, 4}
 // A ledger no thicker than its board leaves no room for 1 3/4 times: 2 1/2 in
 // through two 1 1/2 in pieces is usual.
 var rules = map[frame.JointKind]rule{
-	frame.FaceToPost: {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into a post: about 2 1/3 times the board"},
-	frame.FaceToEnd:  {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into end grain: about 2 1/3 times the board"},
-	frame.TieToWall:  {"screw", [2]int64{7, 3}, sevenQuarters, 0, 50 * measure.Millimetre, "into a tie's end: about 2 1/3 times the board"},
-	frame.BoltToEnd:  {"lag", [2]int64{7, 3}, sevenQuarters, 0, 100 * measure.Millimetre, "bolt into end grain: about 2 1/3 times the board, with a washer"},
-	frame.WallLedger: {"screw", [2]int64{2, 1}, [2]int64{5, 3}, 150 * measure.Millimetre, 0, "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
-	frame.SlatLedger: {"screw", [2]int64{2, 1}, sevenQuarters, 0, 50 * measure.Millimetre, "down into a ledger: twice the slat"},
-	frame.CapToWall:  {"screw", [2]int64{2, 1}, sevenQuarters, 300 * measure.Millimetre, 0, "down into a board's edge: twice the cap"},
+	frame.FaceToPost: {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into a post: about 2 1/3 times the board"},
+	frame.FaceToEnd:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into end grain: about 2 1/3 times the board"},
+	frame.TieToWall:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into a tie's end: about 2 1/3 times the board"},
+	frame.BoltToEnd:  {kind: "lag", lengths: ratio{7, 3}, least: sevenQuarters, strip: 2 * hand, words: "bolt into end grain: about 2 1/3 times the board, with a washer"},
+	frame.WallLedger: {kind: "screw", lengths: ratio{2, 1}, least: ratio{5, 3}, spacing: 150 * measure.Millimetre, words: "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
+	frame.SlatLedger: {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, strip: hand, words: "down into a ledger: twice the slat"},
+	frame.CapToWall:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 300 * measure.Millimetre, words: "down into a board's edge: twice the cap"},
+	frame.FaceToFace: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand, thin: true, words: "board on board: twice the one it goes through, and not out behind"},
+	frame.BehindPost: {kind: "screw", lengths: ratio{3, 2}, least: ratio{4, 3}, strip: 2 * hand, words: "from behind: half as long again as the post, two to a sleeper"},
+	frame.PocketEnd:  {kind: "pocket", lengths: ratio{3, 2}, least: ratio{3, 2}, strip: hand, thin: true, words: "pocket holes from inside: half as long again as the board"},
+	frame.Splice:     {kind: "screw", lengths: ratio{2, 1}, least: ratio{1, 1}, each: 8, words: "a plate on each face, four in each: two on either side of the joint"},
 }
+
+// hand of board width to a screw: 50 mm or 2 in.
+const hand = 50 * measure.Millimetre
 
 // Source is who says so, for reading.
 const Source = "common practice; thread in the far piece at least 6 diameters (NDS 2018 12.1.5.6, from memory); pilot 7/8 of the root (NDS 2018 12.1.5.3, from memory)"
@@ -84,9 +100,19 @@ type Fixed struct {
 	Count  int
 }
 
+// Ready is ready-made fittings of one kind, and what for.
+type Ready struct {
+	Fitting catalog.Fitting
+	Count   int            // pieces, or lengths to buy
+	Run     measure.Length // in all, where it is sold by length
+	Packs   int
+	Why     []string
+}
+
 // Plan is the fixings of a whole project.
 type Plan struct {
 	Needs   []Need
+	Ready   []Ready
 	ByJoint map[string]Fixed
 	Missing []string // joint IDs for which no screw in the shop is right
 }
@@ -111,6 +137,8 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 			}
 		}
 	}
+	p.staples(frames, cat)
+	p.ready(frames, cat)
 	slices.SortStableFunc(p.Needs, func(a, b Need) int {
 		return cmp.Or(cmp.Compare(a.Fixing.Length, b.Fixing.Length), cmp.Compare(a.Fixing.ID, b.Fixing.ID))
 	})
@@ -120,6 +148,67 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 		n.Packs = Packs(n.Buy, n.Fixing.Packs)
 	}
 	return p
+}
+
+// stapleEvery is along a sheet's edge: 125 to 150 mm or 5 to 6 in (common
+// practice).
+const stapleEvery = 140 * measure.Millimetre
+
+// staples hold sheets to the walls.
+func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
+	i := slices.IndexFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.Kind == "staple" })
+	if i < 0 {
+		return
+	}
+	n := 0
+	sheets := 0
+	for _, f := range frames {
+		for _, s := range f.Sheets {
+			if s.Stapled > 0 {
+				n += int((s.Stapled+stapleEvery-1)/stapleEvery) * f.Times
+				sheets += f.Times
+			}
+		}
+	}
+	if n > 0 {
+		p.Needs = append(p.Needs, Need{Fixing: cat.Fixings[i], Count: n, Uses: []Use{{Kind: "sheet to wall", Joints: sheets, Each: n / sheets, Rule: "along the edge every 5 to 6 in (125 to 150 mm)"}}})
+	}
+}
+
+// ready counts what is bought ready-made. Things sold by length are cut one
+// after the other; a hoop or a panel comes out of one length.
+func (p *Plan) ready(frames []frame.Frame, cat *catalog.Catalog) {
+	for _, f := range frames {
+		for _, x := range f.Fittings {
+			ft, err := cat.Fitting(x.Kind)
+			if err != nil {
+				p.Missing = append(p.Missing, x.ID)
+				continue
+			}
+			i := slices.IndexFunc(p.Ready, func(r Ready) bool { return r.Fitting.ID == ft.ID })
+			if i < 0 {
+				i = len(p.Ready)
+				p.Ready = append(p.Ready, Ready{Fitting: ft})
+			}
+			r := &p.Ready[i]
+			n := x.Count * f.Times
+			r.Run += x.Each * measure.Length(n)
+			switch {
+			case x.Each == 0:
+				r.Count += n
+			case x.Each > ft.Each: // one run over several lengths: wire, string
+				r.Count += int((x.Each+ft.Each-1)/ft.Each) * n
+			default:
+				per := int(ft.Each / x.Each)
+				r.Count += (n + per - 1) / per
+			}
+			r.Why = append(r.Why, f.Name+": "+x.Place+", "+x.Why)
+		}
+	}
+	for i := range p.Ready {
+		r := &p.Ready[i]
+		r.Packs = (r.Count + r.Fitting.Pack - 1) / r.Fitting.Pack
+	}
 }
 
 func (p *Plan) add(j frame.Joint, f Fixed, times int) {
@@ -140,20 +229,23 @@ func (p *Plan) add(j frame.Joint, f Fixed, times int) {
 
 // screw picks the shortest screw of the wanted length; where the shop has none,
 // the longest of at least 1 3/4 times the thickness. The thread reaches at
-// least an inch and 6 diameters into the far piece and the tip stays 3 mm
-// inside it.
+// least an inch and 6 diameters into the far piece, or half through it where
+// there is little, and the tip stays 3 mm inside it.
 func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	r, ok := rules[j.Kind]
 	if !ok {
 		return catalog.Fixing{}, false
 	}
-	want := j.Through * measure.Length(r.lengths[0]) / measure.Length(r.lengths[1])
-	least := j.Through * measure.Length(r.least[0]) / measure.Length(r.least[1])
+	want, least := r.lengths.times(j.Through), r.least.times(j.Through)
 	most := j.Through + j.Into - 3*measure.Millimetre
 	var second catalog.Fixing
 	for _, f := range cat.Fixings { // shortest first
 		into := f.Length - j.Through
-		if f.Kind != r.kind || f.Length < least || f.Length > most || into < max(measure.Inch, 6*f.Diameter) {
+		thread := max(measure.Inch, 6*f.Diameter)
+		if r.thin {
+			thread = min(thread, j.Into/2)
+		}
+		if f.Kind != r.kind || f.Length < least || f.Length > most || into < thread {
 			continue
 		}
 		if f.Length >= want {
@@ -169,12 +261,15 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 // in a 2x6, 3 in a 2x8, 4 in a 2x10 (common practice: two in thin stock, three
 // or four in a 2x8 or 2x10); bolts one for every 100 mm (4 in).
 func number(j frame.Joint) int {
+	if n := rules[j.Kind].each; n > 0 {
+		return n
+	}
 	if s := rules[j.Kind].spacing; s > 0 {
 		return int((j.Run+s-1)/s) + 1
 	}
 	strip := rules[j.Kind].strip
 	n := int((j.Run + strip - 1) / strip)
-	if rules[j.Kind].kind == "screw" {
+	if rules[j.Kind].kind != "lag" {
 		n--
 	}
 	return max(2, n)

@@ -46,11 +46,14 @@ type Part struct {
 	Width     measure.Length // after ripping
 	Thickness measure.Length
 	Ends      [2]End
-	Course    int  // from 1 at the ground; 0 for parts that are in no course
-	Hidden    bool // out of sight in the finished bed
-	MayPiece  bool // may be joined from shorter lengths
+	Course    int      // from 1 at the ground; 0 for parts that are in no course
+	Hidden    bool     // out of sight in the finished bed
+	MayPiece  bool     // may be joined from shorter lengths
+	Eared     bool     // may keep the dog ear a picket is sold with
+	Fields    []string // the decisions that shape it
 	Body      Prism
 	Grain     Axis
+	Tilt      float64 // degrees its section or its run is turned out of the level; 0 for most
 }
 
 // Unit is one masonry unit.
@@ -81,6 +84,19 @@ type Sheet struct {
 	Length   measure.Length
 	Width    measure.Length
 	TurnUp   measure.Length // at every edge
+	Inside   bool           // put in once the walls stand; others lie on the ground before
+	Stapled  measure.Length // of its edges
+}
+
+// Fitting is something bought ready and fixed on: a caster, a splice plate, a
+// hoop's pipe.
+type Fitting struct {
+	ID, Bed string
+	Kind    string // of the catalogue's fittings: "caster"
+	Place   string // where it goes, for reading
+	Count   int
+	Each    measure.Length // of one, where it is sold by length; 0 by the piece
+	Why     string         // how Count or Each came about
 }
 
 // JointKind is the way two things are fixed together.
@@ -95,6 +111,10 @@ const (
 	WallLedger JointKind = "ledger and wall board, face to face"
 	SlatLedger JointKind = "slat down onto a ledger"
 	CapToWall  JointKind = "cap to wall edge"
+	FaceToFace JointKind = "strap or cleat and board, face to face"
+	BehindPost JointKind = "from behind, through the post into the sleeper"
+	PocketEnd  JointKind = "pocket hole in a board's end"
+	Splice     JointKind = "splice plates over two ends"
 )
 
 // Joint is a place where two parts are fixed together: the first is fastened,
@@ -138,6 +158,11 @@ type Floor struct {
 	Soil     measure.Length
 	Field    string // the decision that adds beams; "" where there is none
 	Most     int    // beams there is room for
+	// LedgerSpan is the side ledgers' between what holds them, over LedgerSpans
+	// in a row; 0 where they are held all along. LedgerField adds to what holds them.
+	LedgerSpan  measure.Length
+	LedgerSpans int
+	LedgerField string
 }
 
 // Cavity is the room the soil fills.
@@ -146,7 +171,20 @@ type Cavity struct {
 	Outline   []Spot // from above, inside the walls, anticlockwise
 	Bottom    measure.Length
 	Top       measure.Length // of the soil
+	Rim       measure.Length // of the walls round it
+	Wedges    []Prism        // room below Bottom where the floor slopes
+	Pot       bool           // a pot or grow bag, not the room between walls
 	Displaced []Displaced
+}
+
+// Depth is the soil's at its deepest.
+func (c Cavity) Depth() measure.Length {
+	low := c.Bottom
+	for _, w := range c.Wedges {
+		lo, _ := w.Bounds()
+		low = min(low, lo.Z)
+	}
+	return c.Top - low
 }
 
 // Displaced is what stands in the soil and takes its room.
@@ -157,7 +195,11 @@ type Displaced struct {
 
 // Gross returns the room before anything is displaced.
 func (c Cavity) Gross() measure.Volume {
-	return OutlineArea(c.Outline).By(c.Top - c.Bottom)
+	v := OutlineArea(c.Outline).By(c.Top - c.Bottom)
+	for _, w := range c.Wedges {
+		v += w.Volume()
+	}
+	return v
 }
 
 // Net returns the soil that fits.
@@ -200,6 +242,8 @@ type Act struct {
 	Title string   // in words: "Make up the two ends"
 	Where string   // "on a flat surface", "where the bed will stand"
 	Parts []string // that are added in this act
+	Loose bool     // they are only joined to one another, and put in place by a later act
+	Again []string // parts of a loose act that are put in place in this one
 	Note  string   // what to watch, with the reason
 }
 
@@ -213,7 +257,14 @@ const (
 	SetPost Verb = "set post" // a post into its hole
 	Drive   Verb = "drive"    // stakes into the ground
 	FixCap  Verb = "fix cap"
+	FitOut  Verb = "fit out" // what is not timber, and what is put on last
 )
+
+// Opening is a clear surface to plant in, from above.
+type Opening struct {
+	Name   string // where there are several: "upper tier"
+	Lo, Hi Spot
+}
 
 // Frame is one bed, built. Times is how many are built alike: whoever counts
 // multiplies by it, whoever draws or describes shows one.
@@ -231,7 +282,8 @@ type Frame struct {
 	Cavities []Cavity
 	Measures []Measure
 	Acts     []Act
-	Opening  [2]Spot // clear planting opening from above: near and far corner
+	Fittings []Fitting
+	Openings []Opening
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
 	OnFeet   bool // stands on feet or legs: the ground below is left as it is
@@ -255,9 +307,44 @@ func (f *Frame) Part(id string) (Part, bool) {
 	return f.Parts[i], true
 }
 
-// PlantingArea is the clear opening's surface.
+// PlantingArea is the clear openings' surface.
 func (f *Frame) PlantingArea() measure.Area {
-	return measure.Over(f.Opening[1].U-f.Opening[0].U, f.Opening[1].V-f.Opening[0].V)
+	var area measure.Area
+	for _, o := range f.Openings {
+		area += measure.Over(o.Hi.U-o.Lo.U, o.Hi.V-o.Lo.V)
+	}
+	return area
+}
+
+// Move shifts all of a frame that stands in space: a tier onto the one below.
+func (f *Frame) Move(d Point) {
+	spot := func(s Spot) Spot { return Spot{s.U + d.X, s.V + d.Y} }
+	for i := range f.Parts {
+		f.Parts[i].Body = f.Parts[i].Body.Move(d)
+	}
+	for i := range f.Joints {
+		f.Joints[i].At = f.Joints[i].At.Plus(d)
+	}
+	for i := range f.Cavities {
+		c := &f.Cavities[i]
+		for k := range c.Outline {
+			c.Outline[k] = spot(c.Outline[k])
+		}
+		for k := range c.Wedges {
+			c.Wedges[k] = c.Wedges[k].Move(d)
+		}
+		c.Bottom, c.Top, c.Rim = c.Bottom+d.Z, c.Top+d.Z, c.Rim+d.Z
+	}
+	for i := range f.Measures {
+		m := &f.Measures[i]
+		m.From, m.To = m.From.Plus(d), m.To.Plus(d)
+	}
+	for i := range f.Openings {
+		o := &f.Openings[i]
+		o.Lo, o.Hi = spot(o.Lo), spot(o.Hi)
+	}
+	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
+	f.Rim += d.Z
 }
 
 // Bounds returns the box around all parts of a frame.

@@ -24,6 +24,9 @@ type Point struct{ X, Y, Z measure.Length }
 // Along returns the coordinate of p on an axis.
 func (p Point) Along(a Axis) measure.Length { return [3]measure.Length{p.X, p.Y, p.Z}[a] }
 
+// Plus returns the point moved by d.
+func (p Point) Plus(d Point) Point { return Point{p.X + d.X, p.Y + d.Y, p.Z + d.Z} }
+
 // Spot is a place in the plane square to a prism's axis: (y,z) for X, (x,z)
 // for Y, (x,y) for Z.
 type Spot struct{ U, V measure.Length }
@@ -172,4 +175,24 @@ func (p Prism) Slice(from, to measure.Length) (Prism, bool) {
 	}
 	lo.Z, hi.Z = from, to
 	return Box(lo, hi), true
+}
+
+// Within returns the part of p inside the block from lo to hi, and whether
+// there is any. Prisms that are no boxes and stick out of the block at the
+// sides are taken as the box around them.
+func (p Prism) Within(lo, hi Point) (Prism, bool) {
+	in, ok := p.Slice(lo.Z, hi.Z)
+	if !ok {
+		return in, false
+	}
+	a, b := in.Bounds()
+	if a.X >= lo.X && a.Y >= lo.Y && b.X <= hi.X && b.Y <= hi.Y {
+		return in, true
+	}
+	a = Point{max(a.X, lo.X), max(a.Y, lo.Y), a.Z}
+	b = Point{min(b.X, hi.X), min(b.Y, hi.Y), b.Z}
+	if a.X >= b.X || a.Y >= b.Y {
+		return Prism{}, false
+	}
+	return Box(a, b), true
 }

@@ -9,6 +9,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
@@ -102,6 +103,7 @@ func reckon(d design.Design, shop Shop) (*Plan, error) {
 	if err := design.Check(d, shop.Catalog); err != nil {
 		return nil, err
 	}
+	shop.Catalog = shop.Catalog.Measured(d.Measured)
 	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}}
 	for _, bed := range d.Beds {
 		f, err := timber.Build(bed, shop.Catalog)
@@ -146,8 +148,9 @@ const cutEffort = 60_000
 func (p *Plan) cut() error {
 	type stock struct{ profile, species string }
 	var order []stock
-	pieces := map[stock][]cutting.Piece{}
+	pieces := map[stock][]piece{}
 	longest := map[stock]measure.Length{}
+	clean := map[stock]bool{} // some piece may not keep a dog ear
 	for _, f := range p.Frames {
 		for _, part := range f.Parts {
 			k := stock{part.Profile, part.Species}
@@ -156,6 +159,7 @@ func (p *Plan) cut() error {
 			}
 			longest[k] = max(longest[k], part.CutLength())
 			pieces[k] = addPiece(pieces[k], part, f.Times)
+			clean[k] = clean[k] || !part.Eared
 		}
 	}
 	for _, k := range order {
@@ -167,14 +171,19 @@ func (p *Plan) cut() error {
 		if c.Species, err = p.Shop.Catalog.SpeciesOf(k.species); err != nil {
 			return err
 		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: pieces[k], Effort: cutEffort}
+		ear := measure.Length(0)
+		if clean[k] {
+			ear = c.Profile.Ear
+		}
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: blanks(pieces[k], c.Profile.Width, p.Shop.Habits.Kerf), Effort: cutEffort}
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
 				continue
 			}
 			c.Offers = append(c.Offers, o)
 			c.Request.Stock = append(c.Request.Stock, cutting.Stock{ID: o.SKU, Profile: k.profile, Length: o.Length,
-				Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
+				TrimEnd: ear,
+				Price:   p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
 		if c.Answer, err = cutting.Solve(c.Request); err != nil {
 			return fmt.Errorf("cutting %s: %w", k.profile, err)
@@ -184,14 +193,45 @@ func (p *Plan) cut() error {
 	return nil
 }
 
-func addPiece(list []cutting.Piece, part frame.Part, times int) []cutting.Piece {
+func addPiece(list []piece, part frame.Part, times int) []piece {
 	for i := range list {
 		if list[i].ID == part.Letter {
 			list[i].Quantity += times
 			return list
 		}
 	}
-	return append(list, cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times})
+	return append(list, piece{cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times}, part.Width})
+}
+
+// piece is what the saw is asked for, and how wide it is ripped after.
+type piece struct {
+	cutting.Piece
+	width measure.Length
+}
+
+// blanks counts the lengths to cut from boards: a piece that is ripped comes out
+// of a length as often as its width goes into the board's, with a kerf between
+// two. What is left of a board's width is not planned any further.
+//
+//	|<---- board ---->|
+//	|strip|k|strip|k| |      (board + kerf) / (strip + kerf), whole ones
+func blanks(list []piece, board, kerf measure.Length) []cutting.Piece {
+	var out []cutting.Piece
+	for _, p := range list {
+		if each := perWidth(board, p.width, kerf); each > 1 {
+			p.Quantity = (p.Quantity + each - 1) / each
+		}
+		out = append(out, p.Piece)
+	}
+	return out
+}
+
+// perWidth is how many strips of a width come out of a board side by side.
+func perWidth(board, strip, kerf measure.Length) int {
+	if strip <= 0 || strip >= board {
+		return 1
+	}
+	return max(1, int((board+kerf)/(strip+kerf)))
 }
 
 func (p *Plan) bill() {
@@ -217,6 +257,14 @@ func (p *Plan) bill() {
 				Price: p.price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
 				Why: fmt.Sprintf("%d screws and %d %% spare, %d; the cheapest boxes that hold them", n.Count, p.Shop.Habits.SparePerMille/10, n.Buy)})
 		}
+	}
+	for _, r := range p.Fixings.Ready {
+		unit := "piece"
+		if r.Fitting.Pack > 1 {
+			unit = fmt.Sprintf("pack of %d", r.Fitting.Pack)
+		}
+		p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: r.Fitting.ID, Item: r.Fitting.Name, Quantity: r.Packs, Unit: unit, Price: p.price(r.Fitting.ID, r.Fitting.Price), Own: own(r.Fitting.ID),
+			Why: strings.Join(r.Why, "; ")})
 	}
 	for _, c := range p.Ground.Covers {
 		p.Bill.Add(cost.Line{Group: cost.Sheets, SKU: c.Roll.ID, Item: c.Roll.Name, Quantity: c.Rolls, Unit: "roll", Price: p.price(c.Roll.ID, c.Roll.Price), Own: own(c.Roll.ID),

@@ -15,38 +15,86 @@ import (
 func (r *reviewer) sags() {
 	for _, f := range r.Frame.Floors {
 		slat, beam := r.floorMembers(f, len(f.Beams))
-		parts, what, code, m := f.Slats, "The floor's slats", "floor-sags", slat
-		if strength.Bend(slat).Holds() {
-			if len(f.Beams) == 0 || strength.Bend(beam).Holds() {
-				continue
-			}
-			parts, what, code, m = f.Beams, "The beams under the floor", "beams-sag", beam
+		switch {
+		case !strength.Bend(slat).Holds():
+			found := r.sag("floor-sags", "The floor's slats", f.Slats, slat, f.Soil)
+			found.Remedies = r.moreBeams(f)
+			r.report(found)
+		case len(f.Beams) > 0 && !strength.Bend(beam).Holds():
+			found := r.sag("beams-sag", "What carries the floor's slats", f.Beams, beam, f.Soil)
+			found.Remedies = r.moreBeams(f)
+			r.report(found)
 		}
-		got := strength.Bend(m)
-		found := Finding{Code: code, Severity: Warning, Parts: parts,
-			Text: fmt.Sprintf("%s will sag about %s under wet soil; up to %s would pass unnoticed.", what, r.p.Short(got.Bow), r.p.Short(got.Limit)),
-			Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(m.Span) + " from support to support", r.p.Feet(f.Soil) + " of wet soil above"},
-				Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
-				Result: fmt.Sprintf("It sags %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.", r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
-				Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
-		if got.Bow <= got.Limit {
-			found.Text = fmt.Sprintf("%s are bent to %d %% of what the timber bears.", what, got.StressPct)
+		if f.LedgerSpan > 0 {
+			r.ledgersSag(f)
 		}
-		if n := r.beamsThatHold(f); n > 0 {
-			found.Remedies = append(found.Remedies, Remedy{supports(n, "beam") + " under the floor", []design.Edit{r.edit(f.Field, fmt.Sprint(n))}})
-		} else if f.Field != "" { // too long for any number of them: less soil
-			step := r.usualHole() / 12
-			less := f
-			for less.Soil = f.Soil / step * step; less.Soil > 4*step; less.Soil -= step {
-				if n := r.beamsThatHold(less); n > 0 {
-					e := append(r.to("soil", less.Soil), r.edit(f.Field, fmt.Sprint(n)))
-					found.Remedies = append(found.Remedies, Remedy{r.p.Feet(less.Soil) + " of soil and " + supports(n, "beam"), e})
-					break
-				}
-			}
-		}
-		r.report(found)
 	}
+}
+
+// sag is the finding about one kind of member of a floor.
+func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soil measure.Length) Finding {
+	got := strength.Bend(m)
+	f := Finding{Code: code, Severity: Warning, Parts: parts,
+		Text: fmt.Sprintf("%s will sag about %s under wet soil; up to %s would pass unnoticed.", what, r.p.Short(got.Bow), r.p.Short(got.Limit)),
+		Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(m.Span) + " from support to support", r.p.Feet(soil) + " of wet soil above"},
+			Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
+			Result: fmt.Sprintf("It sags %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.", r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
+			Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
+	if got.Bow <= got.Limit {
+		f.Text = fmt.Sprintf("%s are bent to %d %% of what the timber bears.", what, got.StressPct)
+	}
+	return f
+}
+
+// moreBeams is the fewest beams with which slats and beams hold, or, where no
+// number of them does, less soil and as many.
+func (r *reviewer) moreBeams(f frame.Floor) []Remedy {
+	word := "beam"
+	if f.Field == "spanners" {
+		word = "spanner"
+	}
+	if n := r.beamsThatHold(f); n > 0 {
+		return []Remedy{{supports(n, word) + " under the floor", []design.Edit{r.edit(f.Field, fmt.Sprint(n))}}}
+	}
+	if f.Field == "" {
+		return nil
+	}
+	step := r.usualHole() / 12
+	less := f
+	for less.Soil = f.Soil / step * step; less.Soil > 4*step; less.Soil -= step {
+		if n := r.beamsThatHold(less); n > 0 {
+			e := append(r.to("soil", less.Soil), r.edit(f.Field, fmt.Sprint(n)))
+			return []Remedy{{r.p.Feet(less.Soil) + " of soil and " + supports(n, word), e}}
+		}
+	}
+	return nil
+}
+
+// ledgersSag checks the ledgers along the sides where only posts hold them.
+func (r *reviewer) ledgersSag(f frame.Floor) {
+	m := r.ledgerMember(f, f.LedgerSpans)
+	if strength.Bend(m).Holds() {
+		return
+	}
+	found := r.sag("ledgers-sag", "The rails under the floor", []string{f.Rail}, m, f.Soil)
+	for n := f.LedgerSpans; n <= 8; n++ {
+		if strength.Bend(r.ledgerMember(f, n+1)).Holds() {
+			found.Remedies = []Remedy{{supports(n, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, fmt.Sprint(n))}}}
+			break
+		}
+	}
+	r.report(found)
+}
+
+// ledgerMember is a side ledger over so many spans, with half the floor on it.
+func (r *reviewer) ledgerMember(f frame.Floor, spans int) strength.Member {
+	rail, _ := r.Frame.Part(f.Rail)
+	species, err := r.Catalog.SpeciesOf(rail.Species)
+	if err != nil {
+		species = r.species
+	}
+	return strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.LedgerSpan * measure.Length(f.LedgerSpans) / measure.Length(spans), Spans: spans,
+		Species: species, Load: strength.WetSoil(f.Soil, r.Bed.Width/2, r.Catalog.WetDensity())}
 }
 
 // beamsThatHold is the fewest beams more than there are with which a floor

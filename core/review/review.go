@@ -77,6 +77,7 @@ func Look(in Input) []Finding {
 	r.bows()
 	r.looseMidPosts()
 	r.sags()
+	r.rolls()
 	r.tooWide()
 	r.tooThin()
 	r.shortLived()
@@ -129,6 +130,9 @@ func (r *reviewer) cannotBeHad() {
 		longest := measure.Length(0)
 		for _, o := range r.Catalog.OffersOf(long.Profile, long.Species) {
 			longest = max(longest, o.Length)
+		}
+		if p, err := r.Catalog.Profile(long.Profile); err == nil && !long.Eared {
+			longest -= p.Ear
 		}
 		if over := long.Length - longest; longest > 0 && long.Grain == frame.X && r.Bed.Length-over >= 300*measure.Millimetre {
 			f.Remedies = append(f.Remedies, Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)})
@@ -231,12 +235,12 @@ func (r *reviewer) idleRim() {
 		return
 	}
 	soil := r.Frame.Cavities[0]
-	idle := r.Frame.Rim - soil.Top - r.Bed.Freeboard
+	idle := soil.Rim - soil.Top - r.Bed.Freeboard
 	if idle < r.board.Width/3 {
 		return
 	}
 	full := r.Bed.Soil + idle
-	tall := r.Frame.Rim // of the walls, from their lower edge
+	tall := soil.Rim // of the walls, from their lower edge
 	if low, ok := r.Frame.Part(r.Frame.Walls[0].Boards[0]); ok {
 		lo, _ := low.Body.Bounds()
 		tall -= lo.Z

@@ -12,54 +12,82 @@ import (
 )
 
 // bows checks every wall by the beam formula, and tells of walls that fail in
-// the same way once.
+// the same way once: of the one that bows most, with remedies that mend all.
 func (r *reviewer) bows() {
-	said := map[string]bool{}
+	failed := map[bool][]frame.Wall{}
 	for _, w := range r.Frame.Walls {
-		span := measure.Length(0)
-		for i := 1; i < len(w.Supports); i++ {
-			span = max(span, w.Supports[i]-w.Supports[i-1])
+		if !strength.Check(r.sideOf(w, r.board)).Holds() {
+			failed[w.End] = append(failed[w.End], w)
 		}
-		side := r.side(r.board, span, len(w.Supports)-1)
-		side.Soil = w.Soil
-		got := strength.Check(side)
-		if got.Holds() {
-			continue
-		}
-		code := "side-bows"
-		if w.End {
-			code = "end-bows"
-		}
-		if said[code] {
-			continue
-		}
-		said[code] = true
-		f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, got), Why: r.bowWhy(w, span, got)}
-		if w.Field != "" {
-			length := w.Supports[len(w.Supports)-1] - w.Supports[0]
-			if n := strength.MidSupports(side, length); n <= 6 {
-				m := Remedy{supports(n, w.Support) + " on each long side", []design.Edit{r.edit(w.Field, fmt.Sprint(n))}}
-				if w.End {
-					m.Label = supports(n, w.Support) + " on each end"
-				}
-				if ground, ok := design.FieldOf(r.Bed, w.Ground); ok {
-					deep := max(ground.LengthOf(r.Bed), r.usualHole())
-					m.Label += ", set " + r.p.Feet(deep) + " in the ground"
-					m.Edits = append(m.Edits, r.edit(w.Ground, deep.String()))
-				}
-				f.Remedies = append(f.Remedies, m)
-			}
-		}
-		for _, p := range r.thicker() {
-			side := r.side(p, span, len(w.Supports)-1)
-			side.Soil = w.Soil
-			if strength.Check(side).Holds() {
-				f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
-				break
-			}
-		}
-		r.report(f)
 	}
+	for _, end := range []bool{false, true} {
+		if walls := failed[end]; len(walls) > 0 {
+			r.bowed(walls)
+		}
+	}
+}
+
+// bowed reports walls that bow, all of them sides or all of them ends.
+func (r *reviewer) bowed(walls []frame.Wall) {
+	code, w := "side-bows", walls[0]
+	if w.End {
+		code = "end-bows"
+	}
+	most := strength.Check(r.sideOf(w, r.board))
+	for _, o := range walls[1:] {
+		if got := strength.Check(r.sideOf(o, r.board)); got.Bow > most.Bow {
+			w, most = o, got
+		}
+	}
+	f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, most), Why: r.bowWhy(w, r.sideOf(w, r.board).Span, most)}
+	if w.Field != "" {
+		n := 0
+		for _, o := range walls {
+			n = max(n, strength.MidSupports(r.sideOf(o, r.board), o.Supports[len(o.Supports)-1]-o.Supports[0]))
+		}
+		if n <= 6 {
+			f.Remedies = append(f.Remedies, r.moreSupports(w, n))
+		}
+	}
+	for _, p := range r.thicker() {
+		if !slices.ContainsFunc(r.Frame.Walls, func(o frame.Wall) bool { return o.End == w.End && !strength.Check(r.sideOf(o, p)).Holds() }) {
+			f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+			break
+		}
+	}
+	r.report(f)
+}
+
+// moreSupports is the remedy of n supports to every such wall, those that lean on
+// the ground set deep enough.
+func (r *reviewer) moreSupports(w frame.Wall, n int) Remedy {
+	m := Remedy{supports(n, w.Support) + " on each long side", []design.Edit{r.edit(w.Field, fmt.Sprint(n))}}
+	if w.End {
+		m.Label = supports(n, w.Support) + " on each end"
+	}
+	if ground, ok := design.FieldOf(r.Bed, w.Ground); ok {
+		deep := max(ground.LengthOf(r.Bed), r.usualHole())
+		m.Label += ", set " + r.p.Feet(deep) + " in the ground"
+		m.Edits = append(m.Edits, r.edit(w.Ground, deep.String()))
+	}
+	return m
+}
+
+// sideOf is a wall of some board as the beam formula sees it, over the longest
+// stretch between two supports.
+func (r *reviewer) sideOf(w frame.Wall, p catalog.Profile) strength.Side {
+	span := measure.Length(0)
+	for i := 1; i < len(w.Supports); i++ {
+		span = max(span, w.Supports[i]-w.Supports[i-1])
+	}
+	species := r.species
+	if board, ok := r.Frame.Part(w.Boards[0]); ok { // a front may be of another timber
+		if s, err := r.Catalog.SpeciesOf(board.Species); err == nil {
+			species = s
+		}
+	}
+	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: w.Soil, Span: span, Spans: len(w.Supports) - 1,
+		Species: species, Fluid: strength.AtRest}
 }
 
 func supports(n int, kind string) string {
@@ -76,11 +104,6 @@ func (r *reviewer) usualHole() measure.Length {
 		return measure.Foot
 	}
 	return 300 * measure.Millimetre
-}
-
-func (r *reviewer) side(p catalog.Profile, span measure.Length, spans int) strength.Side {
-	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: r.Bed.Soil, Span: span, Spans: spans,
-		Species: r.species, Fluid: strength.AtRest}
 }
 
 // thicker lists the boards sold in this timber that are thicker, thinnest

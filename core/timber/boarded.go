@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -22,6 +23,7 @@ var boardedFrame = System{
 	System: design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
 		Uses:  []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
+		Adds:  addsToGround,
 		Check: checkBoarded,
 	},
 	Build: buildBoarded,
@@ -64,14 +66,19 @@ func buildBoarded(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	b := &boarded{box: x, post: post}
+	return b.build(), nil
+}
+
+// build sets the posts and finishes the box whose walls stand.
+func (b *boarded) build() frame.Frame {
 	b.posts()
 	f := b.finish()
-	if bed.PostInGround > 0 {
+	if b.bed.PostInGround > 0 {
 		t := b.board.Thickness
 		f.Measures = append(f.Measures, frame.Measure{Name: "posts in the ground", Field: "post_in_ground",
-			From: frame.Point{X: t, Y: t, Z: -bed.PostInGround}, To: frame.Point{X: t, Y: t}})
+			From: frame.Point{X: t, Y: t, Z: -b.bed.PostInGround}, To: frame.Point{X: t, Y: t}})
 	}
-	return f, nil
+	return f
 }
 
 // boarded is a box held together by posts.
@@ -92,9 +99,9 @@ func (b *boarded) posts() {
 	var ends, mids []string
 	for _, c := range b.corners(q) {
 		id := b.stand("post."+c.key, "corner post", c.name+" corner post", c.x, c.y, foot, top)
-		ends = append(ends, id)
+		ends = append(ends, id.ID)
 		for _, s := range c.sides {
-			b.screwTo(s, id, q, c.x, c.y)
+			b.fixTo(s, id, frame.FaceToPost)
 		}
 	}
 	supports := []measure.Length{x0 + q/2, x1 + q/2}
@@ -108,8 +115,8 @@ func (b *boarded) posts() {
 			name := b.sides[m.side].key
 			id := b.stand(fmt.Sprintf("mid.%s.%d", name, k), "mid post",
 				fmt.Sprintf("mid post %d, %s", k, b.sides[m.side].name), centre-q/2, m.y, -b.bed.MidInGround, top)
-			mids = append(mids, id)
-			b.screwTo(m.side, id, q, centre-q/2, m.y)
+			mids = append(mids, id.ID)
+			b.fixTo(m.side, id, frame.FaceToPost)
 		}
 	}
 	long := make([]measure.Length, 0, n+2)
@@ -143,39 +150,48 @@ func (b *boarded) midCount(between measure.Length) int {
 	return min(n, max(0, room))
 }
 
-func (b *boarded) stand(key, kind, role string, x, y, z0, z1 measure.Length) string {
+func (b *boarded) stand(key, kind, role string, x, y, z0, z1 measure.Length) frame.Part {
 	q := b.post.Width
 	p := b.part(b.post, kind, role)
 	p.ID = b.id("%s", key)
 	p.Grain, p.Hidden, p.Length = frame.Z, true, z1-z0
-	p.Body = frame.Prism{Axis: frame.Z, From: z0, To: z1, Outline: []frame.Spot{
-		{U: x, V: y}, {U: x + q, V: y}, {U: x + q, V: y + q}, {U: x, V: y + q},
-	}}
+	p.Body = upright(x, y, q, z0, z1)
 	b.f.Parts = append(b.f.Parts, p)
-	return p.ID
+	return p
 }
 
 func (b *boarded) acts(corner, mids []string) {
-	side := func(i int) []string { return b.sides[i].boards }
-	join := func(lists ...[]string) []string {
-		var all []string
-		for _, l := range lists {
-			all = append(all, l...)
-		}
-		return all
+	if b.plates > 0 {
+		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("plates"), Bed: b.bed.ID, Kind: "plate", Place: "over the joints of pieced sides, on both faces",
+			Count: b.plates, Why: "one on each face of every joint: one alone hinges when the side is lifted"})
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true,
+			Note: "Push the ends tight, a plate on one face, then turn it over with two people and screw on the other."})
 	}
+	ends, again := b.whole(slices.Concat(b.sides[left].boards, b.sides[right].boards))
+	sides, sidesAgain := b.whole(slices.Concat(b.sides[front].boards, b.sides[back].boards))
 	b.f.Acts = append(b.f.Acts,
 		frame.Act{Verb: frame.MakeUp, Title: "Make up the two ends", Where: "on a flat surface",
-			Parts: join(side(left), side(right), corner),
-			Note:  b.endNote()},
+			Parts: slices.Concat(ends, corner), Again: again, Note: b.endNote()},
 		frame.Act{Verb: frame.JoinUp, Title: "Join the ends with the long sides", Where: "where the bed will stand, because the finished frame is heavy to carry",
-			Parts: join(side(front), side(back)),
-			Note:  "Start with the bottom board of each side, one screw in each post, and put in the rest once the frame is square."})
+			Parts: sides, Again: sidesAgain,
+			Note: "Start with the bottom board of each side, one screw in each post, and put in the rest once the frame is square."})
 	if len(mids) > 0 {
 		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.SetPost, Title: "Set the mid posts", Where: "inside the long sides",
 			Parts: mids,
 			Note:  "It is the ground that holds a mid post. Tamp the soil back round it in layers, then screw the boards to it from outside."})
 	}
+}
+
+// whole parts boards in one length from those that were made up of pieces.
+func (b *boarded) whole(boards []string) (whole, again []string) {
+	for _, id := range boards {
+		if slices.Contains(b.pieced, id) {
+			again = append(again, id)
+		} else {
+			whole = append(whole, id)
+		}
+	}
+	return whole, again
 }
 
 func (b *boarded) endNote() string {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"chamfer/core/catalog"
@@ -227,7 +228,7 @@ func randomBed(r *rand.Rand, c *catalog.Catalog) design.Design {
 // The invariants of every frame, over random beds of both regions.
 func TestInvariants(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 11))
-	for i := range 200 {
+	for i := range 400 {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		bed := d.Beds[0]
@@ -242,11 +243,11 @@ func TestInvariants(t *testing.T) {
 		for j, p := range f.Parts {
 			for _, q := range f.Parts[j+1:] {
 				if overlap(p.Body, q.Body) {
-					fail("%s and %s overlap", p.ID, q.ID)
+					fail("%s and %s overlap: %v and %v", p.ID, q.ID, p.Body, q.Body)
 				}
 			}
 			lo, hi := p.Body.Bounds()
-			if got := hi.Along(p.Grain) - lo.Along(p.Grain); got != p.Length {
+			if got := along(p); max(got-p.Length, p.Length-got) > 1 {
 				fail("%s is %v long, its body %v", p.ID, p.Length, got)
 			}
 			if p.Ends == [2]frame.End{frame.Square, frame.Square} {
@@ -259,7 +260,8 @@ func TestInvariants(t *testing.T) {
 			if p.Kind == "cap" {
 				out = bed.CapOut
 			}
-			if lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out {
+			beside := p.Kind == "trellis" || p.Kind == "bench" // stand outside the walls on purpose
+			if !beside && (lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {
 				fail("%s stands outside the walls", p.ID)
 			}
 		}
@@ -270,48 +272,127 @@ func TestInvariants(t *testing.T) {
 				fail("joint %s: its members do not touch", j.ID)
 			}
 		}
-		if f.Opening[1].U-f.Opening[0].U != bed.Length || f.Opening[1].V-f.Opening[0].V != bed.Width {
-			fail("the opening is not what was asked")
+		checkOpenings(fail, f, bed)
+		checkCavities(fail, f, bed)
+	}
+}
+
+// along is a part's length as its body has it: along its grain, or, for one that
+// is tilted in the plane across the bed, along its slope.
+func along(p frame.Part) measure.Length {
+	lo, hi := p.Body.Bounds()
+	if p.Tilt == 0 || p.Grain == p.Body.Axis {
+		return hi.Along(p.Grain) - lo.Along(p.Grain)
+	}
+	a := p.Tilt * math.Pi / 180
+	least, most := math.Inf(1), math.Inf(-1)
+	for _, s := range p.Body.Outline {
+		d := float64(s.U)*math.Cos(a) + float64(s.V)*math.Sin(a)
+		least, most = min(least, d), max(most, d)
+	}
+	return measure.Length(math.Round(most - least))
+}
+
+// checkOpenings sees to it that the clear surfaces are what was asked for, and
+// that nothing but what displaces soil stands in them.
+func checkOpenings(fail func(string, ...any), f frame.Frame, bed design.Bed) {
+	var long measure.Length
+	for i, o := range f.Openings {
+		long += o.Hi.U - o.Lo.U
+		want := bed.Width
+		if bed.System == "tiered" && i > 0 {
+			want = bed.OptionLength("upper_width")
 		}
-		opening := frame.Prism{Axis: frame.Z, From: f.Cavities[0].Bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
-			f.Opening[0], {U: f.Opening[1].U, V: f.Opening[0].V}, f.Opening[1], {U: f.Opening[0].U, V: f.Opening[1].V}}}
-		standsIn := map[string]bool{}
-		for _, x := range f.Cavities[0].Displaced {
+		if o.Hi.V-o.Lo.V != want {
+			fail("opening %d is %v wide, asked %v", i, o.Hi.V-o.Lo.V, want)
+		}
+		if bed.System == "tiered" {
+			long = o.Hi.U - o.Lo.U
+		}
+	}
+	if long != bed.Length {
+		fail("the openings are %v long, asked %v", long, bed.Length)
+	}
+	standsIn := map[string]bool{}
+	for _, c := range f.Cavities {
+		for _, x := range c.Displaced {
 			standsIn[x.Part] = true
 		}
+	}
+	for i, o := range f.Openings {
+		if f.Cavities[0].Pot {
+			return // between the rails stand pots, and under them the slats
+		}
+		bottom := f.Cavities[0].Bottom
+		for _, c := range f.Cavities {
+			if mid := c.Outline[0].V; mid <= o.Lo.V && c.Outline[2].V >= o.Lo.V && c.Outline[0].U <= o.Lo.U && c.Outline[2].U >= o.Hi.U {
+				bottom = c.Bottom
+			}
+		}
+		room := frame.Prism{Axis: frame.Z, From: bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
+			o.Lo, {U: o.Hi.U, V: o.Lo.V}, o.Hi, {U: o.Lo.U, V: o.Hi.V}}}
 		for _, p := range f.Parts {
-			if !standsIn[p.ID] && overlap(p.Body, opening) {
-				fail("%s stands in the opening, yet displaces no soil", p.ID)
+			if !standsIn[p.ID] && p.Kind != "strip" && overlap(p.Body, room) {
+				fail("%s stands in opening %d, yet displaces no soil", p.ID, i)
 			}
 		}
-		// The walls close round the cavity at every course, and reach the soil.
-		cav := f.Cavities[0]
-		for _, z := range []measure.Length{cav.Bottom + in/2, (cav.Bottom + f.Rim) / 2, f.Rim - in/2} {
-			for k, s := range cav.Outline {
-				e := cav.Outline[(k+1)%len(cav.Outline)]
-				for _, share := range []measure.Length{1, 50, 99} {
-					x, y := s.U+(e.U-s.U)*share/100, s.V+(e.V-s.V)*share/100
-					eps := measure.Micrometre
-					spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
-					closed := false
-					for _, p := range f.Parts {
-						closed = closed || p.Course > 0 && overlap(p.Body, spot)
-					}
-					if !closed {
-						fail("the wall is open at %v, %v, %v", x, y, z)
-					}
-				}
-			}
-		}
-		if tall := cav.Top + bed.Freeboard; cav.Top-cav.Bottom != bed.Soil || f.Rim < tall || f.Rim-f.Parts[0].Width >= tall {
-			fail("the rim at %v is not the first course above %v", f.Rim, tall)
-		}
+	}
+}
+
+// checkCavities sees to it that walls close round every cavity at every height
+// (but where another cavity goes on), that the soil is as deep as asked, and
+// that its volume is what is between the walls less what stands in it.
+func checkCavities(fail func(string, ...any), f frame.Frame, bed design.Bed) {
+	const eps = measure.Micrometre
+	for k, cav := range f.Cavities {
 		var taken measure.Volume
 		for _, x := range cav.Displaced {
 			taken += x.Volume
 		}
 		if cav.Net() != cav.Gross()-taken || cav.Net() <= 0 {
 			fail("soil %d is not %d less %d", cav.Net(), cav.Gross(), taken)
+		}
+		if cav.Pot {
+			continue
+		}
+		for _, z := range []measure.Length{cav.Bottom + in/2, (cav.Bottom + cav.Rim) / 2, cav.Rim - in/2} {
+			for i, s := range cav.Outline {
+				e := cav.Outline[(i+1)%len(cav.Outline)]
+				for _, share := range []measure.Length{1, 50, 99} {
+					x, y := s.U+(e.U-s.U)*share/100, s.V+(e.V-s.V)*share/100
+					spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
+					closed := false
+					for _, p := range f.Parts {
+						closed = closed || (p.Course > 0 || p.Kind == "leg") && overlap(p.Body, spot)
+					}
+					for j, other := range f.Cavities {
+						closed = closed || j != k && overlap(spot, frame.Prism{Axis: frame.Z, From: other.Bottom, To: other.Rim, Outline: other.Outline})
+					}
+					if !closed {
+						fail("the wall of %s is open at %v, %v, %v", cav.ID, x, y, z)
+					}
+				}
+			}
+		}
+		want := bed.Soil
+		if strings.Contains(cav.ID, "-soil") && bed.System == "tiered" {
+			want = bed.OptionLength("upper_soil")
+			if strings.HasSuffix(cav.ID, "under") {
+				want = cav.Rim - cav.Bottom
+			} else if cav.Bottom == 0 {
+				want = bed.Soil
+			}
+		}
+		board := f.Parts[0].Width
+		tall := cav.Top + bed.Freeboard
+		if strings.HasSuffix(cav.ID, "under") {
+			tall = cav.Top
+		}
+		if cav.Depth() != want || cav.Rim < tall {
+			fail("%s: soil %v deep, asked %v; rim %v under %v", cav.ID, cav.Depth(), want, cav.Rim, tall)
+		}
+		if bed.System != "sleeper" && cav.Rim-board >= tall {
+			fail("%s: the rim at %v is not the first course above %v", cav.ID, cav.Rim, tall)
 		}
 	}
 }
@@ -324,14 +405,19 @@ func TestMirror(t *testing.T) {
 	for i := range 100 {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
-		if d.Beds[0].Corners == design.Pinwheel {
+		b := d.Beds[0]
+		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" || b.System == "carrier" || b.Options["floor"] == "sloped"
+		for _, extra := range []string{"trellis", "bench", "grid", "cross_ties"} {
+			turned = turned || b.Has(extra)
+		}
+		if turned { // these have a front and a back
 			continue
 		}
 		f, err := Build(d.Beds[0], c)
 		if err != nil {
 			t.Fatal(err)
 		}
-		w := f.Outside[1].V
+		w := f.Outside[0].V + f.Outside[1].V
 		for _, p := range f.Parts {
 			lo, hi := p.Body.Bounds()
 			lo.Y, hi.Y = w-hi.Y, w-lo.Y
@@ -341,7 +427,7 @@ func TestMirror(t *testing.T) {
 				found = found || same(a, lo) && same(b, hi)
 			}
 			if !found {
-				t.Fatalf("%d: %s has no mirror image", i, p.ID)
+				t.Fatalf("%d: %s of a %s has no mirror image", i, p.ID, b.System)
 			}
 		}
 	}

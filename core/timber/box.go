@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -36,7 +37,14 @@ type box struct {
 	rim               measure.Length
 	f                 frame.Frame
 	sides             [4]run
-	rails             []string // of the cap
+	rails             []string                   // of the cap
+	slope             measure.Length             // how much deeper the soil is where a sloping floor is lowest
+	wedges            []frame.Prism              // of soil, below the floor's highest line
+	between           measure.Length             // legs' width, where the boards run between legs
+	joints            map[int][][]measure.Length // of pieced sides: by side and course
+	pieced            []string                   // their pieces
+	plates            int
+	key, tier         string // of a tier: "upper-" in its parts' IDs, "upper " in their names
 }
 
 // newBox lays out the walls of a bed, its cap and its sheet; what holds it
@@ -45,6 +53,34 @@ type box struct {
 // lift is how far the walls stand above the ground, and floor how far above
 // their lower edge the soil lies: both zero for a bed on the ground.
 func newBox(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length) (*box, error) {
+	return newTier(bed, cat, lift, floor, "", "")
+}
+
+// newTier is a box that is one of several in a bed: its parts carry the tier's
+// key and name.
+func newTier(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length, key, name string) (*box, error) {
+	b, err := layOut(bed, cat, lift, floor, key, name)
+	if err != nil {
+		return nil, err
+	}
+	b.walls()
+	return b, nil
+}
+
+// newBoxBetween is a box whose boards run between legs q square at its corners,
+// outer faces flush; q zero is any other box.
+func newBoxBetween(bed design.Bed, cat *catalog.Catalog, lift, floor, q measure.Length) (*box, error) {
+	b, err := layOut(bed, cat, lift, floor, "", "")
+	if err != nil {
+		return nil, err
+	}
+	b.between = q
+	b.walls()
+	return b, nil
+}
+
+// layOut reckons the sizes of a box; its walls come after.
+func layOut(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length, key, name string) (*box, error) {
 	board, err := cat.Profile(bed.Board)
 	if err != nil {
 		return nil, fmt.Errorf("board: %w", err)
@@ -53,7 +89,7 @@ func newBox(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length) (*
 	if err != nil {
 		return nil, err
 	}
-	b := &box{bed: bed, cat: cat, board: board, species: species}
+	b := &box{bed: bed, cat: cat, board: board, species: species, key: key, tier: name}
 	b.inLength, b.inWidth = bed.Length, bed.Width
 	if bed.Cap != design.NoCap {
 		if b.cap, err = cat.Profile(bed.CapProfile); err != nil {
@@ -69,7 +105,6 @@ func newBox(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length) (*
 	b.lift, b.floor = lift, lift+floor
 	b.rim = lift + board.Width*measure.Length(b.courses)
 	b.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: b.rim, OnFeet: lift > 0}
-	b.walls()
 	return b, nil
 }
 
@@ -79,14 +114,15 @@ func coursesFor(tall measure.Length, board catalog.Profile) int {
 	return int((tall + board.Width - 1) / board.Width)
 }
 
-// finish adds the cap, the soil round what stands in it, the sheet and the
-// dimensions.
+// finish adds the cap, the soil round what stands in it, the sheet, the
+// dimensions and what else has been asked for.
 func (b *box) finish() frame.Frame {
 	b.capRails()
 	b.capAct()
 	b.soil()
 	b.under()
 	b.measures()
+	b.addExtras()
 	return b.f
 }
 
@@ -108,7 +144,7 @@ const (
 )
 
 func (b *box) id(format string, args ...any) string {
-	return b.bed.ID + "." + fmt.Sprintf(format, args...)
+	return b.bed.ID + "." + b.key + fmt.Sprintf(format, args...)
 }
 
 // walls lays the four walls out by the corner scheme and stacks their boards.
@@ -121,13 +157,18 @@ func (b *box) walls() {
 		left:  {key: "left", name: "left end", kind: "end", grain: frame.Y},
 	}
 	s := &b.sides
-	switch b.bed.Corners {
-	case design.EndsCover:
+	switch q := b.between; {
+	case q > 0:
+		s[front].lo, s[front].hi = frame.Spot{U: q}, frame.Spot{U: l - q, V: t}
+		s[right].lo, s[right].hi = frame.Spot{U: l - t, V: q}, frame.Spot{U: l, V: w - q}
+		s[back].lo, s[back].hi = frame.Spot{U: q, V: w - t}, frame.Spot{U: l - q, V: w}
+		s[left].lo, s[left].hi = frame.Spot{V: q}, frame.Spot{U: t, V: w - q}
+	case b.bed.Corners == design.EndsCover:
 		s[front].lo, s[front].hi = frame.Spot{U: t}, frame.Spot{U: l - t, V: t}
 		s[right].lo, s[right].hi = frame.Spot{U: l - t}, frame.Spot{U: l, V: w}
 		s[back].lo, s[back].hi = frame.Spot{U: t, V: w - t}, frame.Spot{U: l - t, V: w}
 		s[left].lo, s[left].hi = frame.Spot{}, frame.Spot{U: t, V: w}
-	case design.Pinwheel:
+	case b.bed.Corners == design.Pinwheel:
 		s[front].lo, s[front].hi = frame.Spot{}, frame.Spot{U: l - t, V: t}
 		s[right].lo, s[right].hi = frame.Spot{U: l - t}, frame.Spot{U: l, V: w - t}
 		s[back].lo, s[back].hi = frame.Spot{U: t, V: w - t}, frame.Spot{U: l, V: w}
@@ -139,18 +180,50 @@ func (b *box) walls() {
 		s[left].lo, s[left].hi = frame.Spot{V: t}, frame.Spot{U: t, V: w - t}
 	}
 	for i := range s {
+		r := &s[i]
 		for course := 1; course <= b.courses; course++ {
-			z := b.lift + b.board.Width*measure.Length(course-1)
-			r := &s[i]
-			p := b.part(b.board, r.kind, fmt.Sprintf("%s, course %d", r.name, course))
-			p.ID = b.id("%s.%d", r.key, course)
-			p.Course, p.Grain = course, r.grain
-			p.Body = standing(r.lo, r.hi, z, z+b.board.Width, r.grain)
-			p.Length = p.Body.To - p.Body.From
-			b.f.Parts = append(b.f.Parts, p)
-			r.boards = append(r.boards, p.ID)
+			var cuts []measure.Length
+			if rows := b.joints[i]; rows != nil {
+				cuts = rows[course-1]
+			}
+			b.course(r, course, cuts)
 		}
 	}
+}
+
+// course lays one course of a wall, in pieces where it is joined at cuts.
+func (b *box) course(r *run, course int, cuts []measure.Length) {
+	z := b.lift + b.board.Width*measure.Length(course-1)
+	lo := r.lo
+	var ids []string
+	for k := 0; k <= len(cuts); k++ {
+		hi := r.hi
+		p := b.part(b.board, r.kind, fmt.Sprintf("%s%s, course %d", b.tier, r.name, course))
+		p.ID = b.id("%s.%d", r.key, course)
+		if len(cuts) > 0 {
+			p.ID += string(rune('a' + k%26))
+			p.Role += fmt.Sprintf(", piece %d", k+1)
+			p.Fields = []string{"longest_piece", "pieced_sides", "board"}
+			b.pieced = append(b.pieced, p.ID)
+		}
+		if k < len(cuts) && r.grain == frame.X {
+			hi.U = cuts[k]
+		} else if k < len(cuts) {
+			hi.V = cuts[k]
+		}
+		p.Course, p.Grain = course, r.grain
+		p.Body = standing(lo, hi, z, z+b.board.Width, r.grain)
+		p.Length = p.Body.To - p.Body.From
+		b.f.Parts = append(b.f.Parts, p)
+		ids = append(ids, p.ID)
+		if k < len(cuts) && r.grain == frame.X {
+			lo.U = cuts[k]
+		} else if k < len(cuts) {
+			lo.V = cuts[k]
+		}
+	}
+	r.boards = append(r.boards, ids...)
+	b.splice(ids)
 }
 
 // standing is a board on edge over a rectangle seen from above.
@@ -169,8 +242,20 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 	return frame.Part{
 		Role: role, Kind: kind, Bed: b.bed.ID, Profile: p.ID,
 		Species: design.SpeciesFor(b.cat, p.ID, b.bed.Species),
-		Width:   p.Width, Thickness: p.Thickness, Ends: [2]frame.End{frame.Square, frame.Square},
+		Width:   p.Width, Thickness: p.Thickness, Ends: [2]frame.End{frame.Square, frame.Square}, Fields: shapedBy[kind],
 	}
+}
+
+// shapedBy are the decisions that shape a kind of part, for those who take it
+// in hand; a bed's system may do without some of them.
+var shapedBy = map[string][]string{
+	"side": {"length", "board", "species", "corners"}, "end": {"width", "board", "species", "corners"},
+	"corner post": {"post", "post_below_rim", "post_in_ground"}, "mid post": {"mid_posts", "mid_in_ground", "post"},
+	"stake": {"stakes", "end_stakes", "stake_in_ground"}, "tie": {"ties", "cross_ties", "cap_profile"},
+	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
+	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "false_floor"}, "cleat": {"cleats"},
+	"strap": {"tiers"}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height", "bench_depth"},
+	"strip": {"grid", "grid_cell"}, "apron": {"apron"},
 }
 
 // corner is where an upright stands inside two walls.
@@ -209,30 +294,6 @@ func within(refuse design.Refuse, p measure.Precision, kind string, limits ...li
 	}
 }
 
-// screwTo joins every board of a side to an upright q square inside it, whose
-// near corner is at x, y.
-func (b *box) screwTo(side int, upright string, q, x, y measure.Length) {
-	r := b.sides[side]
-	for i, board := range r.boards {
-		at := frame.Point{X: x + q/2, Y: y + q/2, Z: b.lift + b.board.Width*measure.Length(i) + b.board.Width/2}
-		switch side {
-		case front:
-			at.Y = y
-		case back:
-			at.Y = y + q
-		case left:
-			at.X = x
-		default:
-			at.X = x + q
-		}
-		b.f.Joints = append(b.f.Joints, frame.Joint{
-			ID: board + "+" + upright, Kind: frame.FaceToPost, Parts: [2]string{board, upright},
-			Through: b.board.Thickness, Into: q, Run: b.board.Width, At: at,
-			Load: "the push of the soil on the board",
-		})
-	}
-}
-
 // capRails lays the cap round the rim.
 func (b *box) capRails() {
 	if b.bed.Cap == design.NoCap {
@@ -242,7 +303,6 @@ func (b *box) capRails() {
 	o := b.bed.CapOut
 	lo := frame.Spot{U: -o, V: -o}
 	hi := frame.Spot{U: b.outLength + o, V: b.outWidth + o}
-	z0, z1 := b.rim, b.rim+b.cap.Thickness
 	mitred := b.bed.Cap == design.Mitred
 	in := measure.Length(0) // how far a rail's inner edge is short of its outer one
 	if mitred {
@@ -257,25 +317,35 @@ func (b *box) capRails() {
 	}
 	var rails []string
 	for _, i := range []int{front, back, left, right} {
-		r := b.sides[i]
-		p := b.part(b.cap, "cap", "cap, "+r.name)
-		p.ID, p.Grain, p.Width = b.id("cap.%s", r.key), r.grain, wide
+		p := b.rail(i, outlines[i])
 		if mitred {
 			p.Ends = [2]frame.End{frame.Mitred, frame.Mitred}
 		}
-		p.Body = frame.Prism{Axis: frame.Z, From: z0, To: z1, Outline: outlines[i]}
-		a, c := p.Body.Bounds()
-		p.Length = c.Along(r.grain) - a.Along(r.grain)
 		b.f.Parts = append(b.f.Parts, p)
 		rails = append(rails, p.ID)
-		mid := frame.Point{X: (r.lo.U + r.hi.U) / 2, Y: (r.lo.V + r.hi.V) / 2, Z: z0}
-		b.f.Joints = append(b.f.Joints, frame.Joint{
-			ID: p.ID + "+" + r.boards[b.courses-1], Kind: frame.CapToWall,
-			Parts: [2]string{p.ID, r.boards[b.courses-1]}, Through: b.cap.Thickness, Into: b.board.Width,
-			Run: p.Length, At: mid, Load: "someone sitting on it, and keeping the walls in line",
-		})
+		b.screwCap(p, i)
 	}
 	b.rails = rails
+}
+
+// rail is one length of cap over a side, with its outline from above.
+func (b *box) rail(side int, outline []frame.Spot) frame.Part {
+	r := b.sides[side]
+	p := b.part(b.cap, "cap", b.tier+"cap, "+r.name)
+	p.ID, p.Grain, p.Width = b.id("cap.%s", r.key), r.grain, b.bed.CapIn+b.board.Thickness+b.bed.CapOut
+	p.Body = frame.Prism{Axis: frame.Z, From: b.rim, To: b.rim + b.cap.Thickness, Outline: outline}
+	a, c := p.Body.Bounds()
+	p.Length = c.Along(r.grain) - a.Along(r.grain)
+	return p
+}
+
+// screwCap fixes a rail down into the wall's edge.
+func (b *box) screwCap(p frame.Part, side int) {
+	r := b.sides[side]
+	at := frame.Point{X: (r.lo.U + r.hi.U) / 2, Y: (r.lo.V + r.hi.V) / 2, Z: b.rim}
+	top := r.boards[len(r.boards)-1]
+	b.f.Joints = append(b.f.Joints, frame.Joint{ID: p.ID + "+" + top, Kind: frame.CapToWall, Parts: [2]string{p.ID, top},
+		Through: b.cap.Thickness, Into: b.board.Width, Run: p.Length, At: at, Load: "someone sitting on it, and keeping the walls in line"})
 }
 
 // capAct is the act that fixes the cap, where there is one.
@@ -297,19 +367,30 @@ func (b *box) soil() {
 	t := b.board.Thickness
 	lo := frame.Spot{U: t, V: t}
 	hi := frame.Spot{U: t + b.inLength, V: t + b.inWidth}
-	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Bottom: b.floor, Top: b.floor + b.bed.Soil,
-		Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}
+	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Bottom: b.floor, Top: b.floor - b.slope + b.bed.Soil, Rim: b.rim, Outline: rectangle(lo, hi), Wedges: b.wedges}
+	b.f.Cavities = append(b.f.Cavities, b.displaced(c))
+	b.f.Openings = append(b.f.Openings, frame.Opening{Name: strings.TrimSpace(b.tier),
+		Lo: frame.Spot{U: lo.U + b.overhang, V: lo.V + b.overhang}, Hi: frame.Spot{U: hi.U - b.overhang, V: hi.V - b.overhang}})
+	b.f.Outside = [2]frame.Spot{{}, {U: b.outLength, V: b.outWidth}}
+}
+
+// rectangle is its outline, anticlockwise.
+func rectangle(lo, hi frame.Spot) []frame.Spot {
+	return []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}
+}
+
+// displaced notes what stands in a cavity. Walls and caps are outside it.
+func (b *box) displaced(c frame.Cavity) frame.Cavity {
+	lo, hi := c.Outline[0], c.Outline[2]
 	for _, p := range b.f.Parts {
 		if p.Course > 0 || p.Kind == "cap" {
 			continue
 		}
-		if in, ok := p.Body.Slice(c.Bottom, c.Top); ok {
+		if in, ok := p.Body.Within(frame.Point{X: lo.U, Y: lo.V, Z: c.Bottom}, frame.Point{X: hi.U, Y: hi.V, Z: c.Top}); ok {
 			c.Displaced = append(c.Displaced, frame.Displaced{Part: p.ID, Volume: in.Volume()})
 		}
 	}
-	b.f.Cavities = []frame.Cavity{c}
-	b.f.Opening = [2]frame.Spot{{U: lo.U + b.overhang, V: lo.V + b.overhang}, {U: hi.U - b.overhang, V: hi.V - b.overhang}}
-	b.f.Outside = [2]frame.Spot{{}, {U: b.outLength, V: b.outWidth}}
+	return c
 }
 
 func (b *box) under() {
@@ -321,7 +402,7 @@ func (b *box) under() {
 }
 
 func (b *box) measures() {
-	lo, hi := b.f.Opening[0], b.f.Opening[1]
+	lo, hi := b.f.Openings[0].Lo, b.f.Openings[0].Hi
 	t := b.board.Thickness
 	top := b.rim
 	if b.bed.Cap != design.NoCap {
@@ -333,7 +414,7 @@ func (b *box) measures() {
 		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, top), To: at(lo.U, hi.V, top), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(b.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, b.outWidth, 0)},
-		{Name: "soil depth", Field: "soil", From: at(t, t, b.floor), To: at(t, t, b.floor+b.bed.Soil), Primary: true},
+		{Name: "soil depth", Field: "soil", From: at(t, t, b.floor-b.slope), To: at(t, t, b.floor-b.slope+b.bed.Soil), Primary: true},
 		{Name: "wall height", From: at(0, 0, b.lift), To: at(0, 0, b.rim)},
 	}
 	if b.bed.Cap != design.NoCap && b.bed.CapOut > 0 {

@@ -2,23 +2,38 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
-// floored is a box on legs inside its corners, with a floor of slats across the
-// width. The slats lie on ledgers along the walls and, in a wide bed, on beams
-// between the end ledgers.
+// floored is a box on legs, with a floor of slats across the width. The slats
+// lie on ledgers along the walls and, in a wide bed, on beams between the end
+// ledgers.
+//
+//	inside the corners    outside the sides    part of the wall
+//	 ________________      #______________#     #______________#
+//	|#              #|     |              |     |              |
+//	|                |     |              |     |              |
 type floored struct {
 	*box
 	leg, rail catalog.Profile // rail: ledgers and beams, on edge
+	legsAt    string          // legsInside, legsOutside or legsInWall
+	casters   measure.Length  // height of what the legs stand on
 	ledgerY   [2]string       // along the long sides: front, back
 	ledgerX   [2]string       // along the ends: left, right
 	beams     []string
 	field     string // the decision that adds beams, if there is one
 }
+
+// Where legs stand to the walls.
+const (
+	legsInside  = "inside"
+	legsOutside = "outside"
+	legsInWall  = "wall"
+)
 
 func (f *floored) build(beams int) {
 	f.legs()
@@ -28,51 +43,115 @@ func (f *floored) build(beams int) {
 	f.slats()
 }
 
+// intrude is how far a leg stands into the room between the walls.
+func (f *floored) intrude() measure.Length {
+	switch f.legsAt {
+	case legsOutside:
+		return 0
+	case legsInWall:
+		return max(0, f.leg.Width-f.board.Thickness)
+	}
+	return f.leg.Width
+}
+
 func (f *floored) legs() {
 	t, q := f.board.Thickness, f.leg.Width
-	x0, x1, y0, y1 := t, f.outLength-t-q, t, f.outWidth-t-q
 	var legs []string
-	for _, c := range f.corners(q) {
+	places := f.corners(q)
+	for i := range places {
+		c := &places[i]
+		switch f.legsAt {
+		case legsOutside: // against the long sides' faces, at their ends
+			c.x, c.y = edge(c.x > f.outLength/2, 0, f.outLength-q), edge(c.y > f.outWidth/2, -q, f.outWidth)
+		case legsInWall:
+			c.x, c.y = edge(c.x > f.outLength/2, 0, f.outLength-q), edge(c.y > f.outWidth/2, 0, f.outWidth-q)
+		}
 		p := f.part(f.leg, "leg", c.name+" leg")
-		p.ID, p.Grain, p.Hidden = f.id("leg.%d", len(legs)+1), frame.Z, true
-		p.Body = frame.Prism{Axis: frame.Z, From: 0, To: f.rim, Outline: []frame.Spot{
-			{U: c.x, V: c.y}, {U: c.x + q, V: c.y}, {U: c.x + q, V: c.y + q}, {U: c.x, V: c.y + q}}}
-		p.Length = f.rim
+		p.ID, p.Grain, p.Hidden = f.id("leg.%d", len(legs)+1), frame.Z, f.legsAt == legsInside
+		p.Body = upright(c.x, c.y, q, f.casters, f.rim)
+		p.Length = f.rim - f.casters
 		f.f.Parts = append(f.f.Parts, p)
 		legs = append(legs, p.ID)
 		for _, side := range c.sides {
-			f.screwTo(side, p.ID, q, c.x, c.y)
+			switch {
+			case f.legsAt == legsInWall:
+				f.pocket(side, p)
+			case f.legsAt == legsInside || f.sides[side].grain == frame.X:
+				f.fixTo(side, p, frame.FaceToPost)
+			}
 		}
+	}
+	if f.legsAt == legsOutside {
+		f.butts(frame.FaceToEnd)
 	}
 	for i, r := range f.sides {
-		supports := []measure.Length{x0 + q/2, x1 + q/2}
+		far := f.outLength
 		if r.grain == frame.Y {
-			supports = []measure.Length{y0 + q/2, y1 + q/2}
+			far = f.outWidth
 		}
-		f.f.Walls = append(f.f.Walls, frame.Wall{ID: f.id("wall.%s", f.sides[i].key), Bed: f.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: f.bed.Soil, Supports: supports})
+		at := t + q/2
+		switch {
+		case f.legsAt == legsInWall:
+			at = q / 2
+		case f.legsAt == legsOutside && r.grain == frame.X:
+			at = q / 2
+		case f.legsAt == legsOutside:
+			at = t / 2
+		}
+		f.f.Walls = append(f.f.Walls, frame.Wall{ID: f.id("wall.%s", f.sides[i].key), Bed: f.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: f.bed.Soil,
+			Supports: []measure.Length{at, far - at}})
 	}
-	long := append(append([]string{}, f.sides[front].boards...), f.sides[back].boards...)
-	short := append(append([]string{}, f.sides[left].boards...), f.sides[right].boards...)
+	long := slices.Concat(f.sides[front].boards, f.sides[back].boards)
+	short := slices.Concat(f.sides[left].boards, f.sides[right].boards)
+	note := "The legs stand out below the boards: those are the feet. Lay the rim edges against a straight board, so that they end level."
+	if f.legsAt == legsInWall {
+		note = "Drill the pocket holes in the boards' inner faces only, or they show outside. " + note
+	}
 	f.f.Acts = append(f.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Make up the two long sides", Where: "on a flat surface", Parts: append(long, legs...),
-			Note: "The legs stand out below the boards: those are the feet. Lay the rim edges against a straight board, so that they end level."},
+		frame.Act{Verb: frame.MakeUp, Title: "Make up the two long sides", Where: "on a flat surface", Parts: append(long, legs...), Note: note},
 		frame.Act{Verb: frame.JoinUp, Title: "Join the sides with the ends", Where: "standing on the feet", Parts: short})
+}
+
+func edge(far bool, near, at measure.Length) measure.Length {
+	if far {
+		return at
+	}
+	return near
+}
+
+// upright is a square piece on end, its near corner at x, y.
+func upright(x, y, q, z0, z1 measure.Length) frame.Prism {
+	return frame.Prism{Axis: frame.Z, From: z0, To: z1, Outline: rectangle(frame.Spot{U: x, V: y}, frame.Spot{U: x + q, V: y + q})}
+}
+
+// pocket joins the ends of a side's boards to a leg they butt against.
+func (f *floored) pocket(side int, leg frame.Part) {
+	for _, id := range f.sides[side].boards {
+		board, _ := f.f.Part(id)
+		at, run, ok := contact(board.Body, leg.Body)
+		if !ok {
+			continue
+		}
+		f.f.Joints = append(f.f.Joints, frame.Joint{ID: id + "+" + leg.ID, Kind: frame.PocketEnd, Parts: [2]string{id, leg.ID},
+			Through: f.board.Thickness, Into: f.board.Thickness, Run: run, At: at, Load: "the push of the soil on the board"})
+	}
 }
 
 // ledger places one along a wall between the legs, level with the boards' lower
 // edge, and screws the lowest board to it.
 func (f *floored) ledger(side int, name string) string {
-	t, q, thick := f.board.Thickness, f.leg.Width, f.rail.Thickness
+	t, g, thick := f.board.Thickness, f.intrude(), f.rail.Thickness
 	r := f.sides[side]
-	lo := frame.Spot{U: t + q, V: t}
-	hi := frame.Spot{U: f.outLength - t - q, V: t + thick}
+	clear := max(g, thick) // of the other ledgers, where no leg keeps them apart
+	lo := frame.Spot{U: t + g, V: t}
+	hi := frame.Spot{U: f.outLength - t - g, V: t + thick}
 	switch side {
 	case back:
 		lo.V, hi.V = f.outWidth-t-thick, f.outWidth-t
 	case left:
-		lo, hi = frame.Spot{U: t, V: t + q}, frame.Spot{U: t + thick, V: f.outWidth - t - q}
+		lo, hi = frame.Spot{U: t, V: t + clear}, frame.Spot{U: t + thick, V: f.outWidth - t - clear}
 	case right:
-		lo, hi = frame.Spot{U: f.outLength - t - thick, V: t + q}, frame.Spot{U: f.outLength - t, V: f.outWidth - t - q}
+		lo, hi = frame.Spot{U: f.outLength - t - thick, V: t + clear}, frame.Spot{U: f.outLength - t, V: f.outWidth - t - clear}
 	}
 	p := f.part(f.rail, "ledger", "ledger, "+name)
 	p.ID, p.Grain, p.Hidden = f.id("ledger.%s", r.key), r.grain, true
@@ -93,18 +172,20 @@ func (f *floored) ledgers() {
 	f.ledgerX = [2]string{f.ledger(left, "left end"), f.ledger(right, "right end")}
 }
 
+// ledgerNote goes with every act that fixes what carries the soil.
+const ledgerNote = "They carry all the soil: a screw about every 6 in (150 mm), through the thinner piece into the thicker."
+
 // railActs fixes ledgers and beams: with beams, the end ledgers and the beams
 // are made up first, because their screws come from behind.
 func (f *floored) railActs() {
-	note := "They carry all the soil: a screw about every 6 in (150 mm), through the thinner piece into the thicker."
 	ledgers := []string{f.ledgerY[0], f.ledgerY[1], f.ledgerX[0], f.ledgerX[1]}
 	if len(f.beams) > 0 {
 		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Make up the end ledgers and the beams", Where: "on a flat surface, then into the box",
 			Parts: append([]string{f.ledgerX[0], f.ledgerX[1]}, f.beams...),
-			Note:  "The beams' screws come from behind the end ledgers, so this frame is made before it goes in. " + note})
+			Note:  "The beams' screws come from behind the end ledgers, so this frame is made before it goes in. " + ledgerNote})
 		ledgers = ledgers[:2]
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: note})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: ledgerNote})
 }
 
 // carry sets beams evenly between the end ledgers, level with them.
@@ -128,49 +209,59 @@ func (f *floored) carry(n int) {
 }
 
 // slats lays the floor across the width: one at each end, ripped to fit between
-// the legs, and whole boards between, with what is left shared out as gaps. Where
-// the gaps would be twice what was asked, one more is ripped from a board.
+// the legs, and whole boards between.
 func (f *floored) slats() {
-	t, q, w := f.board.Thickness, f.leg.Width, f.board.Width
-	gap := f.bed.OptionLength("gap")
+	t, g := f.board.Thickness, f.intrude()
 	z := f.lift + f.rail.Width
-	var ids []string
-	lay := func(x, wide, y0, y1 measure.Length, on ...string) {
-		p := f.part(f.board, "slat", fmt.Sprintf("floor slat %d", len(ids)+1))
-		p.ID, p.Grain, p.Hidden, p.Width, p.Length = f.id("slat.%d", len(ids)+1), frame.Y, true, wide, y1-y0
-		p.Body = frame.Prism{Axis: frame.Y, From: y0, To: y1, Outline: []frame.Spot{{U: x, V: z}, {U: x + wide, V: z}, {U: x + wide, V: z + t}, {U: x, V: z + t}}}
-		f.f.Parts = append(f.f.Parts, p)
-		ids = append(ids, p.ID)
-		for _, ledger := range on {
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: p.ID + "+" + ledger, Kind: frame.SlatLedger, Parts: [2]string{p.ID, ledger},
-				Through: t, Into: f.rail.Width, Run: wide, At: frame.Point{X: x + wide/2, Y: y0, Z: z}, Load: "the wet soil above it"})
-		}
-	}
-	inner := f.inLength - 2*q
-	n := (inner - gap) / (w + gap)
-	rest := inner - n*w // for n+1 gaps, or one more slat and n+2
-	last := rest - (n+2)*gap
-	if least := 20 * measure.Millimetre; rest/(n+1) < 2*gap || last < least {
-		last = 0
-	}
-	gaps := n + 1
-	if last > 0 {
-		gaps, rest = n+2, rest-last
-	}
-	between := t + q // the ends of the slats between the legs
-	lay(t, min(q, w), between, f.outWidth-between, f.ledgerX[0])
+	d := decking{box: f.box, slat: f.board, rail: f.rail, z: z, gap: f.bed.OptionLength("gap")}
 	on := append(append([]string{}, f.ledgerY[:]...), f.beams...)
-	x := t + q
-	for k := range n {
-		at := x + rest*(k+1)/gaps + w*k
-		lay(at, w, t, f.outWidth-t, on...)
+	if g > 0 {
+		d.lay(t, min(g, f.board.Width), t+g, f.outWidth-t-g, f.ledgerX[0])
 	}
-	if last > 0 {
-		lay(x+rest*(n+1)/gaps+w*n, last, t, f.outWidth-t, on...)
+	d.bay(t+g, f.outLength-t-g, t, f.outWidth-t, on...)
+	if g > 0 {
+		wide := min(g, f.board.Width)
+		d.lay(f.outLength-t-wide, wide, t+g, f.outWidth-t-g, f.ledgerX[1])
 	}
-	lay(f.outLength-t-q, min(q, w), between, f.outWidth-between, f.ledgerX[1])
-	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: ids, Soil: f.bed.Soil, Beams: f.beams,
+	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
 		Span: (f.inWidth - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: f.inLength - f.rail.Thickness, Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: ids,
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids,
 		Note: "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."})
+}
+
+// decking lays slats across the width, side by side with gaps for the water.
+type decking struct {
+	*box
+	slat, rail catalog.Profile
+	z, gap     measure.Length // the slats' undersides; least between two
+	key        string         // of one floor among several
+	ids        []string
+}
+
+// lay puts one slat down at x, from y0 to y1, on what carries it.
+func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
+	p := d.part(d.slat, "slat", fmt.Sprintf("floor slat %d", len(d.ids)+1))
+	p.ID, p.Grain, p.Hidden, p.Width, p.Length = d.id("%sslat.%d", d.key, len(d.ids)+1), frame.Y, true, wide, y1-y0
+	p.Body = standing(frame.Spot{U: x, V: y0}, frame.Spot{U: x + wide, V: y1}, d.z, d.z+d.slat.Thickness, frame.Y)
+	d.f.Parts = append(d.f.Parts, p)
+	d.ids = append(d.ids, p.ID)
+	for _, rail := range on {
+		under, _ := d.f.Part(rail)
+		at, _, ok := contact(p.Body, under.Body)
+		if !ok {
+			continue
+		}
+		d.f.Joints = append(d.f.Joints, frame.Joint{ID: p.ID + "+" + rail, Kind: frame.SlatLedger, Parts: [2]string{p.ID, rail},
+			Through: d.slat.Thickness, Into: d.rail.Width, Run: wide, At: at, Load: "the wet soil above it"})
+	}
+}
+
+// bay fills the floor between x0 and x1.
+func (d *decking) bay(x0, x1, y0, y1 measure.Length, on ...string) {
+	if x1-x0 < 20*measure.Millimetre+2*d.gap {
+		return
+	}
+	for _, k := range spread(x1-x0, d.slat.Width, d.gap) {
+		d.lay(x0+k.at, k.wide, y0, y1, on...)
+	}
 }

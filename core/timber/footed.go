@@ -23,11 +23,17 @@ var footedPlanter = System{
 		Name: "footed", Title: "Small planter on feet", About: "has a floor, drains, can be moved when it is empty",
 		Uses: []string{"corners"},
 		Own: []design.Field{
-			{Key: "feet", Label: "Feet below the boards", Stage: "frame", Kind: design.LengthField, Default: "1 in",
+			{Key: "feet", Label: "Feet below the boards", Stage: "frame", Kind: design.LengthField, Default: "1 in", Metric: "25 mm",
 				Help: "So that it stands clear and drains: about 1 in (25 mm) (common practice)."},
-			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in",
+			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
 				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
+			{Key: "straps", Label: "Straps under the floor", Stage: "frame", Kind: design.ChoiceField, Default: "two",
+				Offers: []design.Choice{
+					{Value: "two", Label: "two, from scrap", Note: "tie the slats together, so that none tips or cups"},
+					{Value: "none", Label: "none"}}},
+			castersField,
 		},
+		Adds:  addsToFloored,
 		Start: startFooted,
 		Check: checkFooted,
 	},
@@ -45,18 +51,14 @@ const (
 
 func startFooted(cat *catalog.Catalog, b *design.Bed) {
 	mm := measure.Millimetre
-	b.Length, b.Width, b.Soil = 36*measure.Inch, 14*measure.Inch, 15*measure.Inch/2
+	b.Length, b.Width, b.Soil = 30*measure.Inch, 14*measure.Inch, 15*measure.Inch/2
 	board := "picket"
 	if cat.System == measure.Metric {
 		b.Length, b.Width, b.Soil = 900*mm, 350*mm, 200*mm
-		b.Options["feet"], b.Options["gap"] = "25 mm", "6 mm"
 		board = "150x25"
 	}
 	if p, err := cat.Profile(board); err == nil && cat.Sold(board, b.Species) {
-		b.Board = board
-		if capBoard, err := cat.Profile(b.CapProfile); err == nil {
-			b.CapIn = capBoard.Width - p.Thickness - b.CapOut
-		}
+		takeWalls(p, cat, b)
 	}
 }
 
@@ -90,13 +92,48 @@ func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, fmt.Errorf("board: %w", err)
 	}
-	b, err := newBox(bed, cat, bed.OptionLength("feet"), leg.Width+board.Thickness)
+	casters := castersUnder(bed, cat)
+	b, err := newBox(bed, cat, bed.OptionLength("feet")+casters, leg.Width+board.Thickness)
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	f := &floored{box: b, leg: leg, rail: leg}
+	f := &floored{box: b, leg: leg, rail: leg, legsAt: legsInside, casters: casters}
 	f.build(0)
+	if bed.Options["straps"] == "two" {
+		f.straps()
+	}
+	if err := f.onCasters(); err != nil {
+		return frame.Frame{}, err
+	}
 	out := b.finish()
-	out.Measures = append(out.Measures, frame.Measure{Name: "feet", Field: "feet", From: frame.Point{}, To: frame.Point{Z: b.lift}})
+	out.Measures = append(out.Measures, frame.Measure{Name: "feet", Field: "feet", From: frame.Point{Z: casters}, To: frame.Point{Z: b.lift}})
 	return out, nil
+}
+
+// straps tie the slats together from below: two strips of board, half a board
+// wide, between the end ledgers.
+func (f *floored) straps() {
+	t, thick := f.board.Thickness, f.rail.Thickness
+	wide := min(f.board.Width/2, (f.inWidth-2*thick)/4)
+	var ids []string
+	for k := measure.Length(1); k <= 2; k++ {
+		p := f.part(f.board, "strap", fmt.Sprintf("strap %d under the floor", k))
+		p.ID, p.Grain, p.Hidden, p.Width = f.id("strap.%d", k), frame.X, true, wide
+		y := f.outWidth*k/3 - wide/2
+		z := f.lift + f.rail.Width
+		p.Body = standing(frame.Spot{U: t + thick, V: y}, frame.Spot{U: f.outLength - t - thick, V: y + wide}, z-t, z, frame.X)
+		p.Length = p.Body.To - p.Body.From
+		f.f.Parts = append(f.f.Parts, p)
+		ids = append(ids, p.ID)
+		for _, slat := range f.f.Parts {
+			if slat.Kind != "slat" {
+				continue
+			}
+			if at, _, ok := contact(p.Body, slat.Body); ok {
+				f.f.Joints = append(f.f.Joints, frame.Joint{ID: p.ID + "+" + slat.ID, Kind: frame.FaceToFace, Parts: [2]string{p.ID, slat.ID},
+					Through: t, Into: t, Run: wide, At: at, Load: "keeps the slats in one plane"})
+			}
+		}
+	}
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Tie the floor from below", Where: "upside down, before any soil is in it", Parts: ids})
 }

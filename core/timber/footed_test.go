@@ -19,7 +19,7 @@ import (
 // was asked: one more of 5 1/2 - 7/4 = 3 3/4 in, and 7 gaps of 1/4 in. Eight
 // slats in all. Soil 36 x 14 x 7 1/2 less four legs of 1 1/2 x 1 1/2 x 7 1/2.
 func TestFootedByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "footed"))
+	f, _ := build(t, "us", set("system", "footed"), set("length", "36 in"))
 	slats, sum := map[measure.Length]int{}, measure.Length(0)
 	for _, p := range f.Parts {
 		if p.Kind == "slat" {
@@ -40,8 +40,10 @@ func TestFootedByHand(t *testing.T) {
 	for _, j := range f.Joints {
 		kinds[j.Kind]++
 	}
-	// 4 legs x 4 boards; 4 ledgers; 6 slats on two ledgers and 2 on one.
-	if kinds[frame.FaceToPost] != 16 || kinds[frame.WallLedger] != 4 || kinds[frame.SlatLedger] != 14 {
+	// 4 legs x 4 boards; 4 ledgers; 6 slats on two ledgers and 2 on one; two straps
+	// under each of the eight (the end ones are 11 in long, straps at a third of
+	// the width pass under them).
+	if kinds[frame.FaceToPost] != 16 || kinds[frame.WallLedger] != 4 || kinds[frame.SlatLedger] != 14 || kinds[frame.FaceToFace] != 12 {
 		t.Errorf("joints %v", kinds)
 	}
 	want := (36*14*7.5 - 4*1.5*1.5*7.5) / 1728

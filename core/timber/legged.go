@@ -10,33 +10,58 @@ import (
 	"chamfer/core/strength"
 )
 
-// leggedPlanter is a planter at working height: boards round legs that stand
-// inside the corners, a floor of slats on ledgers, and beams where the slats
-// would sag.
+// leggedPlanter is a planter at working height: boards and legs, a floor of
+// slats on ledgers, and beams where the slats would sag; or a floor that slopes
+// to where the roots go deepest.
 //
-//	__________________
-//	|  |   soil    |  |
-//	|  |===========|  |   slats
-//	|__|#    #    #|__|   ledgers and a beam
-//	|  |           |  |
-//	|  |           |  |   legs
+//	__________________      __________________
+//	|  |   soil    |  |     |      soil      |
+//	|  |===========|  |     |==            ==|
+//	|__|#    #    #|__|     |__====____====__|
+//	|  |           |  |     |  |   ====   |  |
+//	|  |           |  |     |  |          |  |
 var leggedPlanter = System{
 	System: design.System{
 		Name: "legged", Title: "Planter on legs", About: "at working height, for standing or sitting",
 		Uses: []string{"corners", "post"},
 		Own: []design.Field{
-			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in",
+			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in", Metric: "860 mm",
 				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in (610 to 760 mm) (common practice)."},
+			{Key: "legs", Label: "Legs stand", Stage: "frame", Kind: design.ChoiceField, Default: legsInside,
+				Offers: []design.Choice{
+					{Value: legsInside, Label: "inside the corners", Note: "screwed from outside, no end grain"},
+					{Value: legsOutside, Label: "outside the long sides", Note: "the room inside is free; they show"},
+					{Value: legsInWall, Label: "in the wall, boards between them", Note: "pocket screws from inside, nothing shows"}}},
+			{Key: "floor", Label: "Floor", Stage: "frame", Kind: design.ChoiceField, Default: floorLevel,
+				Offers: []design.Choice{
+					{Value: floorLevel, Label: "level", Note: "the same depth everywhere"},
+					{Value: floorSloped, Label: "sloping to the front", Note: "saves soil; shallow roots behind, deep ones in front"},
+					{Value: floorV, Label: "V, deepest in the middle", Note: "saves soil; one deep row"}}},
+			{Key: "floor_rise", Label: "A sloping floor rises", Stage: "frame", Kind: design.LengthField, Default: "4 in", Metric: "100 mm",
+				Help: "From the lowest line to the highest. The soil depth is that at the lowest."},
 			{Key: "beams", Label: "Beams under the floor", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 8,
 				Help: "auto sets as many as keep the slats from sagging."},
-			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in",
+			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
 				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
+			{Key: "apron", Label: "Apron below the walls", Stage: "frame", Kind: design.ChoiceField, Default: "no",
+				Offers: []design.Choice{
+					{Value: "no", Label: "none"},
+					{Value: "yes", Label: "one more board all round", Note: "stiffens the legs, hides the floor from someone sitting"}}},
+			castersField,
 		},
+		Adds:  addsToFloored,
 		Start: startLegged,
 		Check: checkLegged,
 	},
 	Build: buildLegged,
 }
+
+// Floors of a planter on legs.
+const (
+	floorLevel  = "level"
+	floorSloped = "sloped"
+	floorV      = "v"
+)
 
 // The largest planter on four legs: past it, it wants more of them.
 const (
@@ -45,13 +70,28 @@ const (
 	leggedDeepest = 450 * measure.Millimetre
 )
 
+// startLegged takes a common size, and the thinnest board of the timber that
+// holds its soil from leg to leg.
 func startLegged(cat *catalog.Catalog, b *design.Bed) {
-	takeThinBoard(cat, b)
 	b.Length, b.Width, b.Soil = min(b.Length, 48*measure.Inch), min(b.Width, 24*measure.Inch), min(b.Soil, 9*measure.Inch)
 	if cat.System == measure.Metric {
 		mm := measure.Millimetre
-		b.Options["height"], b.Options["gap"] = "860 mm", "6 mm"
 		b.Length, b.Width, b.Soil = min(b.Length, 1200*mm), min(b.Width, 600*mm), min(b.Soil, 225*mm)
+	}
+	takeThinBoard(cat, b)
+	species, err := cat.SpeciesOf(b.Species)
+	if err != nil {
+		return // Check says so
+	}
+	best := catalog.Profile{}
+	for _, p := range cat.Profiles {
+		side := strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: b.Soil, Span: b.Length, Spans: 1, Species: species, Fluid: strength.AtRest}
+		if p.Kind == "board" && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) && strength.Check(side).Holds() && (best.ID == "" || p.Thickness < best.Thickness) {
+			best = p
+		}
+	}
+	if best.ID != "" {
+		takeWalls(best, cat, b)
 	}
 }
 
@@ -60,7 +100,7 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= 38*measure.Millimetre && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) && (best.ID == "" || p.Width < best.Width) {
+		if p.Kind == "board" && p.Thickness >= 36*measure.Millimetre && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) && (best.ID == "" || p.Width < best.Width) {
 			best = p
 		}
 	}
@@ -70,10 +110,13 @@ func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	return best, nil
 }
 
-// leggedSize is what the walls take: their courses and how high their lower
-// edge stands.
+// leggedSize is what the walls take: how high their lower edge stands, and how
+// far above it the soil is deepest.
 func leggedSize(b design.Bed, board, rail catalog.Profile) (lift, floor measure.Length) {
 	floor = rail.Width + board.Thickness
+	if b.Options["floor"] != floorLevel {
+		floor = newIncline(b, board, rail).low()
+	}
 	walls := board.Width * measure.Length(coursesFor(floor+b.Soil+b.Freeboard, board))
 	return b.OptionLength("height") - walls, floor
 }
@@ -93,12 +136,31 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		limit{"soil", b.Soil, leggedDeepest, "deeper soil is for a bed on the ground"},
 		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"},
 		limit{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher is out of reach"})
-	if lift, _ := leggedSize(b, board, rail); lift < 50*measure.Millimetre {
+	if b.Options["floor"] != floorLevel {
+		if b.Options["legs"] != legsOutside {
+			refuse("floor", "a sloping floor runs into the corners, where these legs stand: legs outside the long sides leave them free")
+		}
+		if rise, most := b.OptionLength("floor_rise"), b.Soil-75*measure.Millimetre; rise > most || rise < 20*measure.Millimetre {
+			refuse("floor_rise", "a rise of %s leaves no depth at the edge or no slope: from %s to %s works", p.Feet(rise), p.Feet(20*measure.Millimetre), p.Feet(max(most, 20*measure.Millimetre)))
+			return
+		}
+	}
+	under := 50*measure.Millimetre + castersUnder(b, cat)
+	if b.Options["apron"] == "yes" {
+		under += board.Width
+	}
+	if lift, _ := leggedSize(b, board, rail); lift < under {
 		refuse("height", "at %s the floor would be on the ground: with this soil and these boards from %s works",
-			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+50*measure.Millimetre))
+			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+under))
 	}
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
 		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.Feet(least))
+	}
+	if b.Has("trellis") && b.Options["legs"] == legsOutside {
+		refuse("legs", "they would stand where the trellis goes: legs inside or in the wall work, or no trellis")
+	}
+	if b.Options["legs"] == legsInWall && leg.Width < board.Thickness {
+		refuse("legs", "a %s leg is thinner than these boards; a thicker post works", leg.Name)
 	}
 	if n, ok := b.OptionCount("beams"); ok {
 		if room := beamRoom(b, rail); n > room {
@@ -121,15 +183,76 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	lift, floor := leggedSize(bed, board, rail)
-	b, err := newBox(bed, cat, lift, floor)
+	between := measure.Length(0)
+	if bed.Options["legs"] == legsInWall {
+		between = leg.Width
+	}
+	b, err := newBoxBetween(bed, cat, lift, floor, between)
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	f := &floored{box: b, leg: leg, rail: rail, field: "beams"}
-	f.build(f.beamsNeeded())
+	f := &floored{box: b, leg: leg, rail: rail, field: "beams", legsAt: bed.Options["legs"], casters: castersUnder(bed, cat)}
+	if bed.Options["floor"] == floorLevel {
+		f.build(f.beamsNeeded())
+	} else {
+		f.legs()
+		f.incline()
+	}
+	if bed.Options["apron"] == "yes" {
+		f.apron()
+	}
+	if err := f.onCasters(); err != nil {
+		return frame.Frame{}, err
+	}
 	out := b.finish()
+	if f.legsAt == legsOutside {
+		out.Outside[0].V, out.Outside[1].V = -leg.Width, b.outWidth+leg.Width
+	}
 	out.Measures = append(out.Measures, frame.Measure{Name: "rim above the ground", Field: "height", From: frame.Point{}, To: frame.Point{Z: b.rim}})
 	return out, nil
+}
+
+// apron adds a board below each wall, fixed to the legs as the walls are.
+func (f *floored) apron() {
+	z := f.lift - f.board.Width
+	var ids []string
+	for _, r := range f.sides {
+		p := f.part(f.board, "apron", "apron, "+r.name)
+		p.ID, p.Grain = f.id("apron.%s", r.key), r.grain
+		p.Body = standing(r.lo, r.hi, z, f.lift, r.grain)
+		p.Length = p.Body.To - p.Body.From
+		f.f.Parts = append(f.f.Parts, p)
+		ids = append(ids, p.ID)
+	}
+	kind, into := frame.FaceToPost, f.leg.Width
+	if f.legsAt == legsInWall {
+		kind, into = frame.PocketEnd, f.board.Thickness
+	}
+	fix := func(kind frame.JointKind, a, b frame.Part, into measure.Length) {
+		if at, _, ok := contact(a.Body, b.Body); ok {
+			f.f.Joints = append(f.f.Joints, frame.Joint{ID: a.ID + "+" + b.ID, Kind: kind, Parts: [2]string{a.ID, b.ID}, EndGrain: kind == frame.FaceToEnd,
+				Through: f.board.Thickness, Into: into, Run: f.board.Width, At: at, Load: "keeps the legs from racking"})
+		}
+	}
+	for i, id := range ids {
+		p, _ := f.f.Part(id)
+		for _, leg := range f.f.Parts {
+			if leg.Kind == "leg" && (f.legsAt != legsOutside || f.sides[i].grain == frame.X) {
+				fix(kind, p, leg, into)
+			}
+		}
+		if f.legsAt == legsOutside && f.sides[i].grain == frame.Y { // no leg stands there: long ones and ends hold each other
+			for _, j := range []int{front, back} {
+				long, _ := f.f.Part(ids[j])
+				if r, l := f.sides[i], f.sides[j]; r.lo.V <= l.lo.V && r.hi.V >= l.hi.V { // the end covers the side
+					fix(frame.FaceToEnd, p, long, long.Length)
+				} else {
+					fix(frame.FaceToEnd, long, p, p.Length)
+				}
+			}
+		}
+	}
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the apron", Where: "below the walls, all round", Parts: ids})
 }
 
 // beamsNeeded is the number asked for, or the fewest that keep the slats from

@@ -7,6 +7,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
@@ -49,5 +50,110 @@ func TestLeggedByHand(t *testing.T) {
 	}
 	if _, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "height", Value: "12 in"}); err == nil || !strings.Contains(err.Error(), "on the ground") {
 		t.Errorf("legs of 12 in: %v", err)
+	}
+}
+
+// Legs in the wall by hand: 40 x 20 in clear in 1x6, 4x4 legs, no cap: outside
+// 41 1/2 x 21 1/2; boards between the legs 34 1/2 and 14 1/2, each end in a
+// pocket joint. The legs stand 2 3/4 in inside the walls: ledgers 34 1/2 and 14
+// 1/2 too. 8 in of soil: three courses.
+func TestLegsInWallByHand(t *testing.T) {
+	f, _ := build(t, "us", set("system", "legged"), set("board", "1x6"), set("length", "40 in"), set("width", "20 in"), set("soil", "8 in"), set("legs", "wall"), set("beams", "0"))
+	wantCounts(t, f, map[string]map[measure.Length]int{
+		"side": {34*in + in/2: 6}, "end": {14*in + in/2: 6}, "leg": {34 * in: 4}, "ledger": {34*in + in/2: 2, 14*in + in/2: 2}})
+	pockets := 0
+	for _, j := range f.Joints {
+		if j.Kind == frame.PocketEnd {
+			pockets++
+		}
+	}
+	if pockets != 24 {
+		t.Errorf("%d pocket joints, want 4 legs x 2 boards x 3 courses", pockets)
+	}
+}
+
+// A V floor against plain geometry, with the builder left out: 48 x 20 in, rising
+// 4 in over 10 in. Every slat lies in one of two planes of that slope, its lower
+// face on both bearers' upper edges; slats of one plane are apart by the gap at
+// least; the soil's section is 20 x 10 less the triangles under the planes, and
+// cut into thin columns it comes to the same.
+func TestVFloorGeometry(t *testing.T) {
+	f, bed := build(t, "us", set("system", "legged"), set("board", "1x6"), set("legs", "outside"), set("floor", "v"), set("floor_rise", "4 in"),
+		set("length", "48 in"), set("width", "20 in"), set("soil", "10 in"))
+	slope := 4.0 / 10
+	mid := (bed.Width/2 + in*3/4).Inches()
+	type line struct{ y0, y1, z0, z1 float64 }
+	var tops []line // of slats, for the soil's columns
+	planes := map[bool][]frame.Part{}
+	for _, p := range f.Parts {
+		if p.Kind != "slat" {
+			continue
+		}
+		lo, hi := p.Body.Bounds()
+		front := (lo.Y+hi.Y).Inches()/2 < mid
+		planes[front] = append(planes[front], p)
+		o := p.Body.Outline
+		flat := 0
+		for i, a := range o {
+			b := o[(i+1)%len(o)]
+			dy, dz := (b.U - a.U).Inches(), (b.V - a.V).Inches()
+			if math.Abs(math.Abs(dz/dy)-slope) < 1e-6 && math.Abs(math.Hypot(dy, dz)-p.Width.Inches()) < 1e-6 {
+				flat++
+				if dz/dy < 0 != front {
+					t.Errorf("%s slopes up to the middle", p.ID)
+				}
+				tops = append(tops, line{a.U.Inches(), b.U.Inches(), a.V.Inches(), b.V.Inches()})
+			}
+		}
+		if flat != 2 {
+			t.Errorf("%s has %d faces in the plane", p.ID, flat)
+		}
+		on := 0
+		for _, q := range f.Parts {
+			if q.Kind == "ledger" && touch(p.Body, q.Body) && !overlap(p.Body, q.Body) {
+				on++
+			}
+		}
+		if on != 2 {
+			t.Errorf("%s lies on %d bearers", p.ID, on)
+		}
+	}
+	if len(planes[true]) != len(planes[false]) || len(planes[true]) < 2 {
+		t.Fatalf("%d slats in front, %d behind", len(planes[true]), len(planes[false]))
+	}
+	for _, list := range planes {
+		for i, a := range list {
+			for _, b := range list[:i] {
+				ca, cb := a.Body.Corners()[0], b.Body.Corners()[0]
+				step := math.Hypot((ca.Y - cb.Y).Inches(), (ca.Z - cb.Z).Inches())
+				if wide := a.Width.Inches(); step < wide+0.25-1e-6 && step > 1e-9 {
+					t.Errorf("%s and %s are %.3f in apart", a.ID, b.ID, step-wide)
+				}
+			}
+		}
+	}
+	// The slats' upper faces lie under the soil's bottom everywhere.
+	c := f.Cavities[0]
+	bottom := func(y float64) float64 {
+		return c.Bottom.Inches() - slope*math.Min(y-0.75, 20.75-y)
+	}
+	for _, l := range tops {
+		for _, q := range [][2]float64{{l.y0, l.z0}, {l.y1, l.z1}} {
+			if q[1] > bottom(q[0])+1e-6 {
+				t.Errorf("a slat stands %.4f in into the soil", q[1]-bottom(q[0]))
+			}
+		}
+	}
+	section := 0.0
+	const columns = 4000
+	for k := range columns {
+		section += (c.Top.Inches() - bottom(0.75+20*(float64(k)+0.5)/columns)) * 20 / columns
+	}
+	if want := 20.0*10 - 20*4/2.0; math.Abs(section-want) > 1e-3 {
+		t.Errorf("the soil's section is %.4f in2, want %.4f", section, want)
+	}
+	wantSoil(t, f, section*48)
+	if c.Depth() != 10*in {
+		t.Errorf("%v deep", c.Depth())
 	}
 }

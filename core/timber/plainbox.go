@@ -32,6 +32,7 @@ var plainBox = System{
 				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common practice)."},
 		},
 		Start: startPlainBox,
+		Adds:  addsToPlain,
 		Check: checkPlainBox,
 	},
 	Build: buildPlainBox,
@@ -62,12 +63,9 @@ func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
 	if best.ID == "" {
 		return // nothing thick is sold in this timber: Check says so
 	}
-	b.Board = best.ID
+	takeWalls(best, cat, b)
 	if most := best.Width - b.Freeboard; b.Soil > most {
 		b.Soil = most
-	}
-	if capBoard, err := cat.Profile(b.CapProfile); err == nil && b.Cap != design.NoCap {
-		b.CapIn = capBoard.Width - best.Thickness - b.CapOut
 	}
 }
 
@@ -93,8 +91,16 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	b.butts()
-	ties, supports, err := b.ties()
+	kind := frame.BoltToEnd
+	if bed.Options["fixed_by"] == "screws" {
+		kind = frame.FaceToEnd
+	}
+	b.butts(kind)
+	n, fixed := bed.OptionCount("ties")
+	if !fixed {
+		n = b.tiesNeeded(bed.Soil)
+	}
+	ties, supports, err := b.ties(n)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -123,11 +129,7 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 
 // butts fixes each corner through the board that covers it into the end of the
 // one that is covered.
-func (b *box) butts() {
-	kind := frame.BoltToEnd
-	if b.bed.Options["fixed_by"] == "screws" {
-		kind = frame.FaceToEnd
-	}
+func (b *box) butts(kind frame.JointKind) {
 	t := b.board.Thickness
 	for _, c := range []struct {
 		name string
@@ -147,54 +149,64 @@ func (b *box) butts() {
 			b.f.Joints = append(b.f.Joints, frame.Joint{
 				ID: board + "+" + other, Kind: kind, Parts: [2]string{board, other},
 				Through: t, Into: part.Length, Run: b.board.Width, EndGrain: true,
-				At:   frame.Point{X: c.x, Y: c.y, Z: b.board.Width*measure.Length(i) + b.board.Width/2},
+				At:   frame.Point{X: c.x, Y: c.y, Z: b.lift + b.board.Width*measure.Length(i) + b.board.Width/2},
 				Load: "the push of the soil on the corner",
 			})
 		}
 	}
 }
 
-// ties sets cross ties evenly along the bed, at mid height of the board, and
-// returns them with what the long sides lean on.
-func (b *box) ties() (ids []string, supports []measure.Length, err error) {
+// tiesNeeded is the fewest cross ties that keep the long sides straight, and at
+// least one in a long box.
+func (b *box) tiesNeeded(soil measure.Length) int {
+	n := strength.MidSupports(strength.Side{Thickness: b.board.Thickness, Width: b.board.Width, Soil: soil,
+		Species: b.species, Fluid: strength.AtRest}, b.outLength-b.board.Thickness)
+	if n == 0 && b.outLength > tiedFrom {
+		n = 1
+	}
+	return min(n, int(b.bed.Length/(200*measure.Millimetre)))
+}
+
+// ties sets cross ties evenly along the bed, at mid height of the lowest board,
+// and returns them with what the long sides lean on.
+func (b *box) ties(n int) (ids []string, supports []measure.Length, err error) {
 	profile, err := b.cat.Profile(b.bed.CapProfile)
 	if err != nil {
 		return nil, nil, fmt.Errorf("tie: %w", err)
 	}
 	t := b.board.Thickness
 	first, last := t/2, b.outLength-t/2
-	n, fixed := b.bed.OptionCount("ties")
-	if !fixed {
-		n = strength.MidSupports(strength.Side{Thickness: t, Width: b.board.Width, Soil: b.bed.Soil,
-			Species: b.species, Fluid: strength.AtRest}, last-first)
-		if n == 0 && b.outLength > tiedFrom {
-			n = 1
-		}
-		n = min(n, int(b.bed.Length/(200*measure.Millimetre)))
-	}
 	supports = []measure.Length{first}
-	// At mid height, but never out of the soil, where it would be in the way.
-	low := max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
 	for k := 1; k <= n; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n+1)
 		supports = append(supports, x)
-		p := b.part(profile, "tie", fmt.Sprintf("cross tie %d", k))
-		p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
-		p.Body = standing(frame.Spot{U: x - profile.Thickness/2, V: t}, frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
-			low, low+min(profile.Width, b.board.Width), frame.Y)
-		p.Width = min(profile.Width, b.board.Width)
-		b.f.Parts = append(b.f.Parts, p)
-		ids = append(ids, p.ID)
-		for _, side := range []int{front, back} {
-			y := t
-			if side == back {
-				y = t + b.inWidth
-			}
-			board := b.sides[side].boards[0]
-			b.f.Joints = append(b.f.Joints, frame.Joint{ID: board + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{board, p.ID},
-				Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: frame.Point{X: x, Y: y, Z: low + p.Width/2},
-				Load: "the pull that keeps the long sides together"})
-		}
+		ids = append(ids, b.tie(profile, k, x))
 	}
 	return ids, append(supports, last), nil
+}
+
+// tie sets one cross tie at x, at mid height of the lowest board, but never out
+// of the soil, where it would be in the way.
+func (b *box) tie(profile catalog.Profile, k int, x measure.Length) string {
+	t := b.board.Thickness
+	low := b.floor + max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
+	p := b.part(profile, "tie", fmt.Sprintf("%scross tie %d", b.tier, k))
+	p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
+	p.Width = min(profile.Width, b.board.Width)
+	p.Body = standing(frame.Spot{U: x - profile.Thickness/2, V: t}, frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
+		low, low+p.Width, frame.Y)
+	b.f.Parts = append(b.f.Parts, p)
+	for _, side := range []int{front, back} {
+		for _, id := range b.sides[side].boards {
+			board, _ := b.f.Part(id)
+			at, _, ok := contact(board.Body, p.Body)
+			if !ok {
+				continue
+			}
+			b.f.Joints = append(b.f.Joints, frame.Joint{ID: id + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{id, p.ID},
+				Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at, Load: "the pull that keeps the long sides together"})
+			break
+		}
+	}
+	return p.ID
 }

@@ -26,12 +26,13 @@ var stakedFrame = System{
 			{Key: "stakes", Label: "Stakes between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30,
 				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common practice) unless the boards bear more."},
 			{Key: "end_stakes", Label: "Stakes between the corners, each end", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30},
-			{Key: "stake_in_ground", Label: "Stakes into the ground", Stage: "frame", Kind: design.LengthField, Default: "12 in",
+			{Key: "stake_in_ground", Label: "Stakes into the ground", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm",
 				Help: "About 1 ft (300 mm) (common practice)."},
-			{Key: "driving", Label: "Extra length for driving", Stage: "frame", Kind: design.LengthField, Default: "2 in",
+			{Key: "driving", Label: "Extra length for driving", Stage: "frame", Kind: design.LengthField, Default: "2 in", Metric: "50 mm",
 				Help: "The head is battered; what is left of it is sawn off level with the rim."},
 		},
 		Start: startStaked,
+		Adds:  addsToGround,
 		Check: checkStaked,
 	},
 	Build: buildStaked,
@@ -51,9 +52,6 @@ func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
 // region's round figures.
 func startStaked(cat *catalog.Catalog, b *design.Bed) {
 	takeThinBoard(cat, b)
-	if cat.System == measure.Metric {
-		b.Options["stake_in_ground"], b.Options["driving"] = "300 mm", "50 mm"
-	}
 }
 
 // takeThinBoard gives a bed the thinnest board of its timber that lasts.
@@ -67,9 +65,15 @@ func takeThinBoard(cat *catalog.Catalog, b *design.Bed) {
 	if best.ID == "" {
 		return // none is sold: the bed keeps its board
 	}
-	b.Board = best.ID
+	takeWalls(best, cat, b)
+}
+
+// takeWalls gives a bed its boards, and the cap's inward overhang what they leave
+// of it.
+func takeWalls(board catalog.Profile, cat *catalog.Catalog, b *design.Bed) {
+	b.Board = board.ID
 	if capBoard, err := cat.Profile(b.CapProfile); err == nil {
-		b.CapIn = capBoard.Width - best.Thickness - b.CapOut
+		b.CapIn = max(0, capBoard.Width-board.Thickness-b.CapOut)
 	}
 }
 
@@ -134,9 +138,9 @@ func (s *staked) plant() {
 	var corners, mids []string
 	for _, c := range s.corners(q) {
 		id := s.drive(fmt.Sprintf("stake.%d", len(corners)+1), c.name+" corner stake", c.x, c.y)
-		corners = append(corners, id)
+		corners = append(corners, id.ID)
 		for _, side := range c.sides {
-			s.screwTo(side, id, q, c.x, c.y)
+			s.fixTo(side, id, frame.FaceToPost)
 		}
 	}
 	for i, r := range s.sides {
@@ -160,8 +164,8 @@ func (s *staked) plant() {
 				x = x1
 			}
 			id := s.drive(fmt.Sprintf("stake.%s.%d", r.key, k), fmt.Sprintf("stake %d, %s", k, r.name), x, y)
-			mids = append(mids, id)
-			s.screwTo(i, id, q, x, y)
+			mids = append(mids, id.ID)
+			s.fixTo(i, id, frame.FaceToPost)
 			supports = append(supports, at+q/2)
 		}
 		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: s.bed.Soil,
@@ -195,7 +199,7 @@ func (s *staked) between(field string, length measure.Length) int {
 }
 
 // drive places a stake with its point down, its near corner at x, y.
-func (s *staked) drive(key, role string, x, y measure.Length) string {
+func (s *staked) drive(key, role string, x, y measure.Length) frame.Part {
 	q, deep := s.stake.Width, s.bed.OptionLength("stake_in_ground")
 	p := s.part(s.stake, "stake", role)
 	p.ID, p.Grain, p.Hidden = s.id("%s", key), frame.Z, true
@@ -206,5 +210,5 @@ func (s *staked) drive(key, role string, x, y measure.Length) string {
 		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.rim}, {U: x, V: s.rim}, {U: x, V: point - deep},
 	}}
 	s.f.Parts = append(s.f.Parts, p)
-	return p.ID
+	return p
 }

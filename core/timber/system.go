@@ -20,9 +20,12 @@ type System struct {
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{boardedFrame, stakedFrame, plainBox, footedPlanter, leggedPlanter}
+var systems = []System{boardedFrame, stakedFrame, plainBox, cleatedBox, tieredBox, sleeperBed, piecedFrame, leggedPlanter, footedPlanter, openCarrier}
 
 func init() {
+	for _, e := range extras {
+		design.RegisterExtra(e.Extra)
+	}
 	for _, s := range systems {
 		design.Register(s.System)
 	}

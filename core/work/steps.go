@@ -78,6 +78,7 @@ type writer struct {
 	p     measure.Precision
 	sys   measure.System
 	steps []Step
+	loose map[string]int // the loose act a part was made up in
 }
 
 func (w *writer) add(s Step) { w.steps = append(w.steps, s) }
@@ -232,17 +233,31 @@ func (w *writer) bed(f *frame.Frame) {
 func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	var so []string
 	squared := false
+	w.loose = map[string]int{}
 	for n, a := range f.Acts {
 		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared {
 			squared = true
 			w.add(w.square(f, so, diagonal, of))
 		}
-		so = append(so, a.Parts...)
+		in := slices.Concat(a.Parts, a.Again)
+		if a.Loose {
+			for _, id := range in {
+				w.loose[id] = n + 1
+			}
+			w.add(w.act(f, a, n, in, of))
+			continue
+		}
+		so = append(so, in...)
 		w.add(w.act(f, a, n, so, of))
 	}
 	if !squared {
 		w.add(w.square(f, so, diagonal, of))
 	}
+}
+
+// madeUp reports whether a joint was made in an earlier, loose act.
+func (w *writer) madeUp(j frame.Joint, a frame.Act) bool {
+	return slices.Contains(a.Again, j.Parts[0]) && slices.Contains(a.Again, j.Parts[1]) && w.loose[j.Parts[0]] == w.loose[j.Parts[1]]
 }
 
 func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of string) Step {
@@ -255,13 +270,17 @@ func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of
 // become whole with them.
 func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
 	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
-	s.Do = append(s.Do, "Take "+w.letters(f, a.Parts)+".")
+	in := slices.Concat(a.Parts, a.Again)
+	if len(in) > 0 {
+		s.Do = append(s.Do, "Take "+w.letters(f, in)+".")
+	}
 	screws := map[string]int{}
 	var order []fixing.Fixed
 	var pairs []string
 	for _, j := range f.Joints {
 		if !slices.Contains(so, j.Parts[0]) || !slices.Contains(so, j.Parts[1]) ||
-			!slices.Contains(a.Parts, j.Parts[0]) && !slices.Contains(a.Parts, j.Parts[1]) {
+			!slices.Contains(in, j.Parts[0]) && !slices.Contains(in, j.Parts[1]) ||
+			w.madeUp(j, a) {
 			continue
 		}
 		fx, ok := w.Fixings.ByJoint[j.ID]

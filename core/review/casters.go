@@ -1,0 +1,45 @@
+package review
+
+import (
+	"fmt"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+)
+
+// rolls checks what stands on casters, wet, against what they may carry.
+func (r *reviewer) rolls() {
+	for _, x := range r.Frame.Fittings {
+		fitting, err := r.Catalog.Fitting(x.Kind)
+		if err != nil || fitting.Load == 0 {
+			continue
+		}
+		soil := 0.0
+		for _, c := range r.Frame.Cavities {
+			soil += c.Net().CubicMetres() * r.Catalog.WetDensity()
+		}
+		timber := 0.0
+		for _, p := range r.Frame.Parts {
+			if s, err := r.Catalog.SpeciesOf(p.Species); err == nil {
+				timber += p.Body.Volume().CubicMetres() * s.Density
+			}
+		}
+		bears := fitting.Load * float64(x.Count)
+		if soil+timber <= bears {
+			continue
+		}
+		sys := r.Catalog.System
+		kg := func(v float64) string { return sys.Mass(measure.Mass(v)) }
+		f := Finding{Code: "casters", Severity: Warning,
+			Text: fmt.Sprintf("Wet, it weighs about %s, and its %d casters may carry %s.", kg(soil+timber), x.Count, kg(bears)),
+			Why: Why{Given: []string{"wet soil " + kg(soil), "timber " + kg(timber), fmt.Sprintf("%d casters of %s", x.Count, kg(fitting.Load))},
+				Rule:   "Every caster carries its share at most, and one of them is off the ground on any slab.",
+				Result: kg(soil+timber) + " against " + kg(bears) + ".", Source: fitting.Source},
+			Remedies: []Remedy{{"no casters", []design.Edit{r.edit("casters", "no")}}}}
+		step := r.usualHole() / 12
+		if less := measure.Length(float64(r.Bed.Soil)*(bears-timber)/soil) / step * step; less >= 4*step {
+			f.Remedies = append([]Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}, f.Remedies...)
+		}
+		r.report(f)
+	}
+}

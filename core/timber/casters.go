@@ -1,0 +1,43 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// castersField is the decision of every planter that stands on legs.
+var castersField = design.Field{Key: "casters", Label: "Casters", Stage: "frame", Kind: design.ChoiceField, Default: "no",
+	Help: "Under every leg, with brakes. Move it before it is watered: wet soil is heavy, and a wheel in a gap tips it.",
+	Offers: []design.Choice{
+		{Value: "no", Label: "none"},
+		{Value: "yes", Label: "under every leg", Note: "for a slab or a deck that carries it"}}}
+
+// castersUnder is how high casters lift a planter; 0 without.
+func castersUnder(b design.Bed, cat *catalog.Catalog) measure.Length {
+	if b.Options["casters"] != "yes" {
+		return 0
+	}
+	c, err := cat.Fitting("caster")
+	if err != nil {
+		return 0 // onCasters says so
+	}
+	return c.Height
+}
+
+// onCasters puts one under every leg.
+func (f *floored) onCasters() error {
+	if f.bed.Options["casters"] != "yes" {
+		return nil
+	}
+	if _, err := f.cat.Fitting("caster"); err != nil {
+		return fmt.Errorf("casters: %w", err)
+	}
+	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs", Count: 4, Why: "one under each of 4 legs"})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Screw on the casters", Where: "upside down, empty",
+		Note: "Set the brakes before it is turned over, and again before it is filled."})
+	return nil
+}

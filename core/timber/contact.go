@@ -1,0 +1,48 @@
+package timber
+
+import (
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// contact finds the face two boxes share: its middle, and the longer of its
+// sides. ok is false where they do not touch in more than a line.
+func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
+	alo, ahi := a.Bounds()
+	blo, bhi := b.Bounds()
+	touching := false
+	var mid [3]measure.Length
+	for _, axis := range []frame.Axis{frame.X, frame.Y, frame.Z} {
+		lo, hi := max(alo.Along(axis), blo.Along(axis)), min(ahi.Along(axis), bhi.Along(axis))
+		switch {
+		case lo > hi || lo == hi && touching:
+			return at, 0, false
+		case lo == hi:
+			touching = true
+		default:
+			run = max(run, hi-lo)
+		}
+		mid[axis] = (lo + hi) / 2
+	}
+	return frame.Point{X: mid[0], Y: mid[1], Z: mid[2]}, run, touching
+}
+
+// fixTo fixes every board of a side that lies against an upright to it, or from
+// behind, through the upright, to the board.
+func (b *box) fixTo(side int, upright frame.Part, kind frame.JointKind) {
+	lo, hi := upright.Body.Bounds()
+	q := hi.X - lo.X
+	for _, id := range b.sides[side].boards {
+		board, _ := b.f.Part(id)
+		at, _, ok := contact(board.Body, upright.Body)
+		if !ok {
+			continue
+		}
+		j := frame.Joint{ID: id + "+" + upright.ID, Kind: kind, Parts: [2]string{id, upright.ID}, Through: b.board.Thickness, Into: q,
+			Run: b.board.Width, At: at, Load: "the push of the soil on the board"}
+		if kind == frame.BehindPost {
+			j.Parts, j.Through, j.Into = [2]string{upright.ID, id}, q, b.board.Thickness
+		}
+		b.f.Joints = append(b.f.Joints, j)
+	}
+}

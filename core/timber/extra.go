@@ -1,0 +1,36 @@
+package timber
+
+import (
+	"chamfer/core/design"
+)
+
+// Extra is something that can be added to beds of several systems: its
+// decisions, and what it puts on a box whose walls stand.
+type Extra struct {
+	design.Extra
+	Build func(*box)
+}
+
+// extras in the order they are offered. A new one is its own file and a word
+// here.
+var extras = []Extra{crossTies, wallLiner, burrowMesh, plantingGrid, trellis, hoops, arch, bench, faceBoards}
+
+// What can be added to whom.
+var (
+	addsToGround  = []string{"cross_ties", "liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face"}
+	addsToPlain   = []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "face"} // it has ties of its own
+	addsToFloored = []string{"liner", "grid", "trellis", "hoops", "face"}
+)
+
+func (b *box) addExtras() {
+	for _, e := range extras {
+		if b.bed.Has(e.Name) {
+			e.Build(b)
+		}
+	}
+}
+
+// orNone is a choice of an extra that is not there at first.
+func orNone(note string, offers ...design.Choice) []design.Choice {
+	return append([]design.Choice{{Value: design.NotThere, Label: "none", Note: note}}, offers...)
+}

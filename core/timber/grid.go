@@ -1,0 +1,135 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// plantingGrid parts the surface into cells: strings from nail to nail, or thin
+// strips that lie on the soil.
+var plantingGrid = Extra{
+	Extra: design.Extra{Name: "grid", Fields: []design.Field{
+		{Key: "grid", Label: "Planting grid", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+			Help: "Whole cells are shared out over the opening; a cell is never smaller than asked.",
+			Offers: orNone("",
+				design.Choice{Value: "string", Label: "strings on nails", Note: "cheap, in the way of nothing"},
+				design.Choice{Value: "strips", Label: "thin strips", Note: "ripped from thin boards, leftovers first"})},
+		{Key: "grid_cell", Label: "Cells of", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm"}},
+		Check: checkGrid,
+	},
+	Build: buildGrid,
+}
+
+// stripTall is how thick a strip lies.
+const stripTall = 10 * measure.Millimetre
+
+func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	p := cat.Precision(cat.Habits)
+	cell := b.OptionLength("grid_cell")
+	if least := 50 * measure.Millimetre; cell < least || cell > b.Width {
+		refuse("grid_cell", "cells of %s do not fit: from %s to the bed's %s works", p.Feet(cell), p.Feet(least), p.Feet(b.Width))
+		return
+	}
+	if b.Options["grid"] == "strips" && b.Freeboard < 2*stripTall {
+		refuse("grid", "two strips, one across the other, lie %s high and the soil only %s below the rim; strings work, or more below the rim",
+			p.Short(2*stripTall), p.Short(b.Freeboard))
+	}
+	if thin, err := slatOf(cat, b.Species); b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
+		refuse("grid_cell", "strips %s wide leave too little between: from %s works, or strings", p.Short(thin.Thickness), p.Feet(3*thin.Thickness))
+	}
+	if (b.Length/cell-1)+(b.Width/cell-1) > 60 {
+		refuse("grid_cell", "that is more lines than anyone lays; from %s works", p.Feet((b.Length+b.Width)/60))
+	}
+}
+
+// buildGrid lays the lines of every opening.
+func buildGrid(b *box) {
+	cell := b.bed.OptionLength("grid_cell")
+	var along, across measure.Length
+	lines := 0
+	var ids []string
+	for _, o := range b.f.Openings {
+		long, wide := o.Hi.U-o.Lo.U, o.Hi.V-o.Lo.V
+		nx, ny := long/cell, wide/cell // cells along and across
+		if b.bed.Options["grid"] == "string" {
+			lines += int(max(0, nx-1) + max(0, ny-1))
+			along += max(0, ny-1) * long
+			across += max(0, nx-1) * wide
+			continue
+		}
+		top := b.soilAt(o.Lo)
+		thin, err := slatOf(b.cat, b.bed.Species)
+		if err != nil {
+			return // Check has refused it
+		}
+		t := thin.Thickness
+		lay := func(name string, lo, hi frame.Spot, z measure.Length, grain frame.Axis) {
+			lo, hi = b.short(lo, hi, z, grain)
+			if hi.U-lo.U < 2*t && hi.V-lo.V < 2*t || hi.U <= lo.U || hi.V <= lo.V {
+				return // a tie lies there already
+			}
+			p := b.part(thin, "strip", fmt.Sprintf("grid strip %d, %s", len(ids)+1, name))
+			p.ID, p.Grain, p.Width = b.id("strip.%d", len(ids)+1), grain, stripTall
+			p.Body = standing(lo, hi, z, z+stripTall, grain)
+			p.Length = p.Body.To - p.Body.From
+			b.f.Parts = append(b.f.Parts, p)
+			ids = append(ids, p.ID)
+		}
+		for i := measure.Length(1); i < ny; i++ {
+			y := o.Lo.V + wide*i/ny - t/2
+			lay("along", frame.Spot{U: o.Lo.U, V: y}, frame.Spot{U: o.Hi.U, V: y + t}, top, frame.X)
+		}
+		for i := measure.Length(1); i < nx; i++ {
+			x := o.Lo.U + long*i/nx - t/2
+			lay("across", frame.Spot{U: x, V: o.Lo.V}, frame.Spot{U: x + t, V: o.Hi.V}, top+stripTall, frame.Y)
+		}
+	}
+	act := frame.Act{Verb: frame.FitOut, Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
+		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)}
+	if lines > 0 {
+		b.f.Fittings = append(b.f.Fittings,
+			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: fmt.Sprintf("%d lines", lines)},
+			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * lines, Why: fmt.Sprintf("2 for each of %d lines", lines)})
+	}
+	b.f.Acts = append(b.f.Acts, act)
+}
+
+// soilAt is the surface of the soil under a spot.
+func (b *box) soilAt(s frame.Spot) measure.Length {
+	top := measure.Length(0)
+	for _, c := range b.f.Cavities {
+		if lo, hi := c.Outline[0], c.Outline[2]; s.U >= lo.U && s.U <= hi.U && s.V >= lo.V && s.V < hi.V {
+			top = max(top, c.Top)
+		}
+	}
+	return top
+}
+
+// short takes a strip's ends back to the posts that stand in its way.
+func (b *box) short(lo, hi frame.Spot, z measure.Length, grain frame.Axis) (frame.Spot, frame.Spot) {
+	for _, p := range b.f.Parts {
+		a, c := p.Body.Bounds()
+		if p.Kind == "strip" || c.Z <= z || a.Z >= z+stripTall || c.X <= lo.U || a.X >= hi.U || c.Y <= lo.V || a.Y >= hi.V {
+			continue
+		}
+		if grain == frame.X {
+			lo.U, hi.U = beside(lo.U, hi.U, a.X, c.X)
+		} else {
+			lo.V, hi.V = beside(lo.V, hi.V, a.Y, c.Y)
+		}
+	}
+	return lo, hi
+}
+
+// beside keeps the longer of what is left of a stretch on either side of
+// something that stands in it.
+func beside(lo, hi, from, to measure.Length) (measure.Length, measure.Length) {
+	if from-lo > hi-to {
+		return lo, from
+	}
+	return to, hi
+}

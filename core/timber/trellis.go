@@ -1,0 +1,94 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// trellis stands uprights against the outer face of the back wall, with a rail
+// across their heads and wires between.
+//
+//	 _______________
+//	|_______________|   head rail
+//	|---------------|   wires
+//	|---------------|
+//	|===============|   back wall, from behind
+var trellis = Extra{
+	Extra: design.Extra{Name: "trellis", Fields: []design.Field{
+		{Key: "trellis", Label: "Trellis along the back", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+			Help:   "On the pole side, north in the northern hemisphere, where its shade falls outside the bed.",
+			Offers: orNone("", design.Choice{Value: "wire", Label: "uprights and wires", Note: "for beans, peas, cucumbers"})},
+		{Key: "trellis_height", Label: "Trellis above the ground", Stage: "frame", Kind: design.LengthField, Default: "6 ft", Metric: "1800 mm",
+			Help: "As high as an arm picks, about 6 ft (1.8 m) (common practice)."}},
+		Check: checkTrellis,
+	},
+	Build: buildTrellis,
+}
+
+// Uprights stand no further apart than this, wires likewise (common practice:
+// about 1.2 m or 4 ft, and 300 mm or 1 ft).
+const (
+	uprightsApart = 4 * measure.Foot
+	wiresApart    = measure.Foot
+)
+
+func checkTrellis(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	p := cat.Precision(cat.Habits)
+	least, most := b.Soil+b.Freeboard+300*measure.Millimetre+b.OptionLength("height"), 2500*measure.Millimetre
+	if h := b.OptionLength("trellis_height"); h < least || h > most {
+		refuse("trellis_height", "a trellis %s above the ground is out of range: from %s to %s works", p.Feet(h), p.Feet(least), p.Feet(most))
+	}
+	if b.Cap != design.NoCap && b.CapOut > 0 {
+		refuse("trellis", "the cap stands out %s behind, where the uprights go: an overhang outwards of 0 works", p.Short(b.CapOut))
+	}
+	if _, err := stakeProfile(cat); err != nil {
+		refuse("trellis", "%v", err)
+	}
+}
+
+func buildTrellis(b *box) {
+	stick, err := stakeProfile(b.cat)
+	if err != nil {
+		return // Check has refused it
+	}
+	q, head := stick.Width, b.bed.OptionLength("trellis_height")
+	y := b.outWidth
+	top := b.rim
+	lo := b.lift
+	var ids []string
+	add := func(kind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
+		p := b.part(stick, kind, role)
+		p.ID, p.Grain, p.Body = b.id("%s", id), grain, body
+		a, c := body.Bounds()
+		p.Length = c.Along(grain) - a.Along(grain)
+		b.f.Parts = append(b.f.Parts, p)
+		ids = append(ids, p.ID)
+		return p
+	}
+	first, last := measure.Length(0), b.outLength-q
+	n := max(1, int((last-first+uprightsApart-1)/uprightsApart))
+	var uprights []frame.Part
+	for k := 0; k <= n; k++ {
+		x := first + (last-first)*measure.Length(k)/measure.Length(n)
+		p := add("trellis", fmt.Sprintf("trellis upright %d", k+1), fmt.Sprintf("trellis.%d", k+1), upright(x, y, q, lo, head-q), frame.Z)
+		uprights = append(uprights, p)
+		b.fixTo(back, p, frame.FaceToPost)
+	}
+	a, c := uprights[0].Body.Bounds()
+	_, e := uprights[len(uprights)-1].Body.Bounds()
+	rail := add("trellis", "trellis head rail", "trellis.head", frame.Box(frame.Point{X: a.X, Y: a.Y, Z: head - q}, frame.Point{X: e.X, Y: c.Y, Z: head}), frame.X)
+	for _, u := range uprights {
+		at, _, _ := contact(rail.Body, u.Body)
+		b.f.Joints = append(b.f.Joints, frame.Joint{ID: rail.ID + "+" + u.ID, Kind: frame.FaceToEnd, Parts: [2]string{rail.ID, u.ID}, EndGrain: true,
+			Through: q, Into: u.Length, Run: q, At: at, Load: "the plants, and the wind in them"})
+	}
+	wires := int((head - top) / wiresApart)
+	b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("wire"), Bed: b.bed.ID, Kind: "wire", Place: "the trellis", Count: 1,
+		Each: (e.X - a.X) * measure.Length(wires), Why: fmt.Sprintf("%d wires, one about every foot", wires)})
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Put up the trellis", Where: "behind the back side", Parts: ids,
+		Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A trellis in leaf catches the wind: stay it to something firm where it blows."})
+}
