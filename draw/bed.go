@@ -21,13 +21,14 @@ const (
 	Front View = "front"
 	End   View = "end"
 	Solid View = "solid"
+	Apart View = "apart" // in build order, what is not built yet floating above
 )
 
 // Views lists the views in the order they are offered, with their names.
 var Views = []struct {
 	View View
 	Name string
-}{{Above, "from above"}, {Front, "front"}, {End, "end"}, {Solid, "solid"}}
+}{{Above, "from above"}, {Front, "front"}, {End, "end"}, {Solid, "solid"}, {Apart, "taken apart"}}
 
 // ParseView reads a view's name; anything else is the view from above.
 func ParseView(s string) View {
@@ -57,7 +58,19 @@ type Sheet struct {
 	Parts []string // draw these only, for a step; nil draws all
 	New   []string // of those, the ones the step is about; the others are faint
 	Plain bool     // no dimensions
+	Pick  string   // link that takes a part in hand; "%s" is its ID. Empty: none
+	Held  string   // the part in hand
+	Turn  int      // of the solid: degrees round it, from where it is usually looked at
+	Tilt  int      // of the solid: degrees down, likewise
+	Acts  int      // of the bed taken apart: how many acts of assembly are done
 }
+
+// Where the solid is usually looked at from: degrees to the right of the front,
+// and down.
+const (
+	usualTurn = 28
+	usualTilt = 32
+)
 
 // Bed draws one bed of a plan.
 func Bed(p *plan.Plan, bed string, v View, s Sheet) string {
@@ -81,10 +94,12 @@ type drawing struct {
 	scale     float64
 	shift     pt
 	order     []*body
-	box       [2]pt // of the figure, on paper
-	taken     []pt  // middles of letters and marks already set
-	inner     bool  // another dimension stands outside the one being drawn
-	apart     bool  // taken apart: the soil is not in yet
+	box       [2]pt                     // of the figure, on paper
+	taken     []pt                      // middles of letters and marks already set
+	inner     bool                      // another dimension stands outside the one being drawn
+	apart     bool                      // taken apart: the soil is not in yet
+	lifts     map[string]measure.Length // of parts that float
+	floating  []floatingAct
 }
 
 func (d *drawing) at(v vec) pt {
@@ -102,11 +117,22 @@ func (d *drawing) draw() string {
 		d.cam = fromFront
 	case End:
 		d.cam = fromEnd
+	case Apart:
+		d.apart = true
+		d.cam = turned(usualTurn, 24)
 	default:
-		d.cam = turned(28, 32)
+		d.cam = turned(float64(usualTurn+d.sheet.Turn), float64(min(max(usualTilt+d.sheet.Tilt, 5), 85)))
+	}
+	if d.apart {
+		d.float(0)
+		d.order, _ = paint(d.bodies(), d.cam)
+		d.fit() // for the tallest: the scale stays while it is built
+		d.float(d.sheet.Acts)
 	}
 	d.order, _ = paint(d.bodies(), d.cam)
-	d.fit()
+	if !d.apart {
+		d.fit()
+	}
 	d.open(d.sheet.W, d.sheet.H, d.f.Name+", "+d.view.name(), d.sheet.Own)
 	if d.elevation() {
 		d.ground()
@@ -116,6 +142,10 @@ func (d *drawing) draw() string {
 	}
 	d.behind()
 	d.letters()
+	if d.apart {
+		d.actNumbers()
+		return d.close()
+	}
 	if !d.sheet.Plain {
 		d.dimensions()
 		d.doubts()
@@ -163,7 +193,7 @@ func (d *drawing) bodies() []*body {
 			continue // hidden parts of an elevation are drawn dashed, over the boards
 		}
 		if whole {
-			list = append(list, newBody(part, part.Body, d.cam))
+			list = append(list, newBody(part, d.floated(part), d.cam))
 			continue
 		}
 		for k, solid := range d.inSight(part) {
@@ -284,7 +314,7 @@ func (d *drawing) fit() {
 	for _, b := range d.order {
 		all = append(all, b.lo, b.hi)
 	}
-	if d.elevation() {
+	if d.elevation() || d.apart {
 		for _, part := range d.f.Parts {
 			if d.wanted(part.ID) {
 				for _, q := range part.Body.Corners() {
@@ -315,6 +345,9 @@ type margin struct{ left, right, top, bottom float64 }
 func (d *drawing) row() float64 { return d.sheet.Font * 2.1 }
 
 func (d *drawing) margins() margin {
+	if d.apart {
+		return margin{d.sheet.Font * 3.4, 16, 14, 14}
+	}
 	if d.sheet.Plain {
 		return margin{12, 12, 12, 12}
 	}
@@ -367,8 +400,10 @@ func (d *drawing) body(b *body) {
 	if d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
 		extra = " d-faint"
 	}
-	if b.more {
+	if b.more && d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-letter="%s">`, extra, esc(b.part.Letter))
+	} else if b.more {
+		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)))
 	} else {
 		d.group(b.part, extra)
 	}
@@ -377,15 +412,31 @@ func (d *drawing) body(b *body) {
 		d.poly(d.tone(f, b.part), pts)
 		d.grain(f, b.part, pts)
 	}
-	d.end()
+	d.endPart()
 }
 
 func (p *page) begin(class string) { p.add(`<g class="%s">`, class) }
 func (p *page) end()               { p.add(`</g>`) }
 
+// group opens a part's own group, a link where parts can be taken in hand.
 func (d *drawing) group(p *frame.Part, extra string) {
-	d.add(`<g class="part%s" data-part="%s" data-letter="%s"><title>%s: %s, %s</title>`, extra, esc(p.ID), esc(p.Letter),
-		esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
+	if p.ID == d.sheet.Held {
+		extra += " d-lit"
+	}
+	if d.sheet.Pick == "" {
+		d.add(`<g class="part%s" data-part="%s" data-letter="%s">`, extra, esc(p.ID), esc(p.Letter))
+	} else {
+		d.add(`<a class="part%s" data-part="%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(p.ID), esc(p.Letter), esc(fmt.Sprintf(d.sheet.Pick, p.ID)))
+	}
+	d.add(`<title>%s: %s, %s</title>`, esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
+}
+
+func (d *drawing) endPart() {
+	if d.sheet.Pick == "" {
+		d.end()
+		return
+	}
+	d.add(`</a>`)
 }
 
 func (d *drawing) corners(f face) []pt {
@@ -481,7 +532,7 @@ func (d *drawing) ground() {
 // behind draws what boards or soil hide, dashed: posts behind the walls, ties in
 // the soil, and in an elevation the surface of the soil.
 func (d *drawing) behind() {
-	if d.sheet.Parts != nil {
+	if d.sheet.Parts != nil || d.apart {
 		return
 	}
 	drawn := map[string]bool{}
@@ -505,7 +556,7 @@ func (d *drawing) behind() {
 			class = "d-buried" // seen when it is looked for
 		}
 		d.poly(class, hull(pts))
-		d.end()
+		d.endPart()
 	}
 	if !d.elevation() {
 		return

@@ -138,19 +138,36 @@ func (d *drawing) solidDimensions() {
 		}
 		from, to := space(m.From), space(m.To)
 		a, b := from, to
+		// The edges nearest the viewer, however the bed is turned.
+		nearX, outX := hi.X.Millimetres(), gap
+		if d.cam.toward[0] < 0 {
+			nearX, outX = lo.X.Millimetres(), -gap
+		}
+		nearY, outY := lo.Y.Millimetres(), -gap
+		if d.cam.toward[1] > 0 {
+			nearY, outY = hi.Y.Millimetres(), gap
+		}
 		switch axis, _ := m.Run(); axis {
 		case frame.X:
-			base := lo.Y.Millimetres()
-			a[1], b[1], a[2], b[2] = base-gap*1.6, base-gap*1.6, 0, 0
-			from[1], to[1], from[2], to[2] = base, base, 0, 0
+			a[1], b[1], a[2], b[2] = nearY+outY*1.6, nearY+outY*1.6, 0, 0
+			from[1], to[1], from[2], to[2] = nearY, nearY, 0, 0
 		case frame.Y:
-			base := hi.X.Millimetres()
-			a[0], b[0], a[2], b[2] = base+gap*1.3, base+gap*1.3, 0, 0
-			from[0], to[0], from[2], to[2] = base, base, 0, 0
+			a[0], b[0], a[2], b[2] = nearX+outX*1.3, nearX+outX*1.3, 0, 0
+			from[0], to[0], from[2], to[2] = nearX, nearX, 0, 0
 		default:
-			base := lo.X.Millimetres()
-			a[0], b[0], a[1], b[1] = base-gap*0.9, base-gap*0.9, 0, 0
-			from[0], to[0], from[1], to[1] = base, base, 0, 0
+			// The corner that stands furthest left on the paper.
+			corner := vec{lo.X.Millimetres(), lo.Y.Millimetres(), 0}
+			for _, x := range []float64{lo.X.Millimetres(), hi.X.Millimetres()} {
+				for _, y := range []float64{lo.Y.Millimetres(), hi.Y.Millimetres()} {
+					if q := (vec{x, y, 0}); d.cam.flat(q).x < d.cam.flat(corner).x {
+						corner = q
+					}
+				}
+			}
+			away := gap * 0.9
+			out := vec{d.cam.right[0] * away, d.cam.right[1] * away, 0}
+			a[0], b[0], a[1], b[1] = corner[0]-out[0], corner[0]-out[0], corner[1]-out[1], corner[1]-out[1]
+			from[0], to[0], from[1], to[1] = corner[0], corner[0], corner[1], corner[1]
 		}
 		pa, pb := d.at(a), d.at(b)
 		if pa.x > pb.x {

@@ -49,10 +49,11 @@ type choiceView struct {
 }
 
 type fieldView struct {
+	ID                     string // of its element on the page
 	Key, Label, Help, Text string
 	Kind                   design.Kind
 	Error                  string
-	Choices                []choiceView
+	Choices                []*choiceView
 	Unit                   string
 }
 
@@ -65,12 +66,13 @@ type remedyView struct {
 	Label  string
 	Set    []string // "field=value"
 	Effect []plan.Change
+	Vain   bool // it cannot be taken
 }
 
 type findingView struct {
 	review.Finding
 	Number   int
-	Remedies []remedyView
+	Remedies []*remedyView
 }
 
 // benchPage is everything the bench template shows.
@@ -87,6 +89,15 @@ type benchPage struct {
 	Stages    []stageLink
 	Views     []viewLink
 	Fields    []fieldView
+	Extras    []fieldView // what can be added, and the decisions of what has been
+	Added     bool        // something has
+	Measured  []fieldView // sizes of boards as they were measured
+	Own       bool        // some have been
+	InHand    *partView
+	Plot      *plotView
+	Acts      []actView // of the bed taken apart
+	ActsDone  int
+	Turns     []viewLink // ways to turn the solid
 	Findings  []findingView
 	Kept      []findingView
 	Tally     []figureView
@@ -101,8 +112,12 @@ type benchPage struct {
 	HandField fieldView
 	Sweets    []sweetView
 	Beds      []viewLink
+	Systems   []design.System
 	Body      any // what the stage's own template needs
 	P         printer
+
+	asks  [][]design.Edit // what-ifs of the page, and who takes their answers
+	takes []func(plan.Outcome)
 }
 
 // Decides reports whether this stage is where the frame's findings are mended;
@@ -141,7 +156,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	}
 	w.Since = since
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
-		UndoWhat: p.Revision, Notice: no.notice, P: printer{pl, shop.Precision()}, NameText: p.Design.Name}
+		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name}
 	b.Title = p.Design.Name
 	if v, ok := no.values["project-name"]; ok {
 		b.NameText, b.NameError = v, no.reasons["project-name"]
@@ -165,9 +180,11 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	b.tally(before)
 	b.findings()
 	b.fields(no)
+	b.measured(no)
 	if drawnStages[w.Stage] {
 		b.drawings(no)
 	}
+	b.answer()
 	return b, b.stageBody(s)
 }
 
@@ -211,15 +228,11 @@ func (b *benchPage) findings() {
 		}
 		v := findingView{Finding: f}
 		for _, r := range f.Remedies {
-			rv := remedyView{Label: r.Label}
+			rv := &remedyView{Label: r.Label}
 			for _, e := range r.Edits {
-				rv.Set = append(rv.Set, e.Field+"="+e.Value)
+				rv.Set = append(rv.Set, e.Bed+">"+e.Field+"="+e.Value)
 			}
-			changes, err := plan.WhatIf(b.Plan, r.Edits...)
-			if err != nil {
-				continue // a remedy that cannot be taken is none
-			}
-			rv.Effect = effect(changes)
+			b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil }, r.Edits...)
 			v.Remedies = append(v.Remedies, rv)
 		}
 		if f.Kept {
@@ -243,12 +256,19 @@ func (b *benchPage) fields(no refused) {
 		if f.Stage != b.Stage || !f.Matters(*bed) {
 			continue
 		}
-		b.Fields = append(b.Fields, b.field(f, *bed, no, true))
+		v := b.field(f, *bed, no, true)
+		if extra, turns := f.Extra(); extra {
+			b.Extras = append(b.Extras, v)
+			b.Added = b.Added || !turns
+			b.Added = b.Added || turns && bed.Has(f.Key) || v.Error != ""
+			continue
+		}
+		b.Fields = append(b.Fields, v)
 	}
 }
 
 func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bool) fieldView {
-	v := fieldView{Key: f.Key, Label: f.Label, Help: f.Help, Kind: f.Kind, Text: f.Text(bed, b.Plan.Shop.Precision())}
+	v := fieldView{ID: "f-" + f.Key, Key: f.Key, Label: f.Label, Help: f.Help, Kind: f.Kind, Text: f.Text(bed, b.Plan.Shop.Precision())}
 	if f.Kind == design.LengthField {
 		v.Unit = "inches unless you write a unit"
 		if b.Plan.Shop.Catalog.System == measure.Metric {
@@ -260,17 +280,29 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 	}
 	v.Error = no.reasons[f.Key]
 	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
-		c := choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision())}
+		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision())}
 		if effects && !c.Checked {
-			changes, err := plan.WhatIf(b.Plan, design.Edit{Bed: bed.ID, Field: f.Key, Value: ch.Value})
-			if err != nil {
-				c.Refused = reason(err)
-			}
-			c.Effect = effect(changes)
+			b.ask(func(o plan.Outcome) {
+				if o.Err != nil {
+					c.Refused = reason(o.Err)
+				}
+				c.Effect = effect(o.Changes)
+			}, design.Edit{Bed: bed.ID, Field: f.Key, Value: ch.Value})
 		}
 		v.Choices = append(v.Choices, c)
 	}
 	return v
+}
+
+// ask puts a what-if to all the others of the page; they are answered together.
+func (b *benchPage) ask(take func(plan.Outcome), edits ...design.Edit) {
+	b.asks, b.takes = append(b.asks, edits), append(b.takes, take)
+}
+
+func (b *benchPage) answer() {
+	for i, o := range plan.WhatIfs(b.Plan, b.asks) {
+		b.takes[i](o)
+	}
 }
 
 func reason(err error) string {
@@ -281,10 +313,14 @@ func reason(err error) string {
 }
 
 func (b *benchPage) drawings(no refused) {
-	edit := strings.ReplaceAll(b.Link("hand", "FIELD"), "%", "%%")
-	edit = strings.Replace(edit, "FIELD", "%s", 1) + "#hand"
-	b.Wide = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, draw.Sheet{W: 860, H: 470, Font: 17, Edit: edit}))
-	b.Narrow = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, draw.Sheet{W: 360, H: 320, Font: 15, Edit: edit}))
+	if b.Stage == "site" {
+		b.plot(no)
+		return
+	}
+	b.actList()
+	b.where.Acts = b.ActsDone
+	b.Wide = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, b.sheet(true)))
+	b.Narrow = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, b.sheet(false)))
 	for _, v := range draw.Views {
 		b.Views = append(b.Views, viewLink{v.Name, b.Link("view", string(v.View)), v.View == b.View})
 	}
@@ -297,6 +333,7 @@ func (b *benchPage) drawings(no refused) {
 		return
 	}
 	b.HandField = b.field(f, *bed, no, false)
+	b.inHand(*bed, no)
 	near := plan.Nearby(b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))

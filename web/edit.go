@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"fmt"
+	"math"
 	"net/http"
 	"net/url"
 	"slices"
@@ -64,7 +65,7 @@ func (s *Server) edit(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
-		if form.Get("beds") == "copy" {
+		if how := form.Get("beds"); how == "copy" || how == "add" {
 			w.Bed = next.Beds[len(next.Beds)-1].ID
 		} else if _, err := next.Bed(w.Bed); err != nil {
 			w.Bed = next.Beds[0].ID
@@ -103,7 +104,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	if sets := form["set"]; len(sets) > 0 {
 		for _, pair := range sets {
 			field, value, _ := strings.Cut(pair, "=")
-			edits = append(edits, design.Edit{Bed: bed.ID, Field: field, Value: value})
+			e := design.Edit{Bed: bed.ID, Field: field, Value: value}
+			if other, field, ok := strings.Cut(field, ">"); ok { // of another bed, or of the plot
+				e.Bed, e.Field = other, field
+			}
+			edits = append(edits, e)
 		}
 		return edits, cmpOr(form.Get("label"), "a remedy"), typed
 	}
@@ -113,8 +118,17 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	switch form.Get("beds") {
 	case "copy":
 		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed
+	case "add":
+		title := form.Get("add-system")
+		if system, ok := design.SystemNamed(title); ok {
+			title = strings.ToLower(system.Title)
+		}
+		return []design.Edit{{Field: "add-bed", Value: form.Get("add-system")}}, "one more: " + title, typed
 	case "remove":
 		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed
+	}
+	if form.Get("stand") != "" {
+		return s.moveStand(p, shop, form)
 	}
 	if field, mm, ok := strings.Cut(form.Get("drag"), ":"); ok {
 		by, err := strconv.ParseFloat(mm, 64)
@@ -150,6 +164,18 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
 	}
 	for key := range form {
+		if strings.HasPrefix(key, "plot:") {
+			if value := strings.Join(form[key], ","); strings.Trim(value, ",") != form.Get("was:"+key) {
+				typed[key] = value
+				edits = append(edits, design.Edit{Field: key, Value: strings.Trim(value, ",")})
+				labels = append(labels, strings.ReplaceAll(key, ":", " ")+" → "+strings.Trim(value, ","))
+			}
+		}
+		if strings.HasPrefix(key, "measured:") && form.Get(key) != form.Get("was:"+key) {
+			typed[key] = form.Get(key)
+			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
+			labels = append(labels, strings.ReplaceAll(strings.TrimPrefix(key, "measured:"), ":", ", ")+" measured "+form.Get(key))
+		}
 		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
 			typed[key] = form.Get(key)
 			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
@@ -161,10 +187,10 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	return edits, strings.Join(labels, ", "), typed
 }
 
-// priceKey orders prices by SKU behind the other fields, which keep their
+// priceKey orders prices by SKU, and measured boards, behind the other fields, which keep their
 // order; a form's own order is not kept by its map.
 func priceKey(e design.Edit) string {
-	if strings.HasPrefix(e.Field, "price:") {
+	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "measured:") || strings.HasPrefix(e.Field, "plot:") {
 		return e.Field
 	}
 	return ""
@@ -248,4 +274,42 @@ func (s *Server) goTo(c *gin.Context) {
 		return
 	}
 	s.after(c, p, shop, s.where(c, p, c.PostForm), p.Head)
+}
+
+// moveStand reads where a bed goes on the plot: by so many millimetres, turned,
+// wherever there is room, or so far from the left and the front.
+func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
+	typed = map[string]string{}
+	bed, number, _ := strings.Cut(form.Get("stand"), ":")
+	n, err := strconv.Atoi(number)
+	pl, planned := plan.Make(p.Design, shop)
+	if err != nil || planned != nil {
+		return nil, "", typed
+	}
+	i, ok := pl.Site.Stand(bed, n)
+	if !ok {
+		return nil, "", typed
+	}
+	stand := pl.Site.Stands[i]
+	edit := func(value, words string) ([]design.Edit, string, map[string]string) {
+		return []design.Edit{{Bed: bed, Field: "place:" + number, Value: value}}, stand.Name + " " + words, typed
+	}
+	if how := form.Get("how"); how == "turn" || how == "free" {
+		return edit(how, map[string]string{"turn": "turned", "free": "put where there is room"}[how])
+	}
+	turned := ";straight"
+	if stand.Turned {
+		turned = ";turned"
+	}
+	if dx, dy, ok := strings.Cut(form.Get("by"), ";"); ok {
+		x, err := strconv.ParseFloat(dx, 64)
+		y, err2 := strconv.ParseFloat(dy, 64)
+		if err != nil || err2 != nil || !(math.Abs(x) < 1e6 && math.Abs(y) < 1e6) {
+			return nil, "", typed
+		}
+		to := plan.StandMoved(pl, i, x, y)
+		return edit(to.U.String()+";"+to.V.String()+turned, "moved")
+	}
+	typed["place:"+number] = form.Get("x") + ";" + form.Get("y")
+	return edit(form.Get("x")+";"+form.Get("y")+turned, "moved")
 }

@@ -13,6 +13,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/export"
@@ -38,6 +39,8 @@ type projectsPage struct {
 	Deleted *projectCard
 	New     newForm
 	Regions []*catalog.Catalog
+	Systems []design.System
+	Beds    []bedOf
 	Import  string // why an import was refused
 	Errors  map[string]string
 	Said    string
@@ -50,7 +53,13 @@ type newForm struct {
 	Length string `form:"length" binding:"max=80"`
 	Width  string `form:"width" binding:"max=80"`
 	Soil   string `form:"soil" binding:"max=80"`
+	Area   string `form:"area" binding:"max=80"`
+	System string `form:"system" binding:"max=40"`
+	Copy   string `form:"copy" binding:"max=40"` // "7:b2", a bed of another project
 }
+
+// bedOf is a bed that can be taken over into a new project.
+type bedOf struct{ Value, Name string }
 
 func (s *Server) projects(c *gin.Context) {
 	s.projectList(c, http.StatusOK, projectsPage{New: newForm{Region: "us"}})
@@ -59,7 +68,10 @@ func (s *Server) projects(c *gin.Context) {
 // projectList shows the list of projects; page carries what was typed and
 // refused.
 func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
-	page.Title, page.Regions = "Projects", catalog.Regions()
+	page.Title, page.Regions, page.Systems = "Projects", catalog.Regions(), design.Systems()
+	if page.New.System == "" {
+		page.New.System = page.Systems[0].Name
+	}
 	list, err := s.store.Projects()
 	if err != nil {
 		s.trouble(c, err)
@@ -67,6 +79,9 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	}
 	for _, p := range list {
 		page.Cards = append(page.Cards, s.card(p.ID, p.Design))
+		for _, b := range p.Design.Beds {
+			page.Beds = append(page.Beds, bedOf{fmt.Sprintf("%d:%s", p.ID, b.ID), p.Design.Name + ", " + b.Name})
+		}
 	}
 	if id, err := strconv.ParseInt(c.Query("deleted"), 10, 64); err == nil {
 		if p, err := s.store.Project(id); err == nil && p.Deleted != nil {
@@ -108,7 +123,41 @@ func (s *Server) card(id int64, d design.Design) projectCard {
 	return card
 }
 
-// create starts a project from the area wanted.
+// start is the design a new project begins with: a copy of a bed there is, or a
+// system's first bed in the size wanted.
+func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, error) {
+	if f.Copy != "" {
+		project, bed, _ := strings.Cut(f.Copy, ":")
+		id, _ := strconv.ParseInt(project, 10, 64)
+		p, err := s.store.Project(id)
+		if err != nil {
+			return design.Design{}, &design.Refusal{Field: "copy", Value: f.Copy, Reason: "that bed is there no more; choose another, or none"}
+		}
+		return design.Taken(name, p.Design, bed)
+	}
+	d := design.New(shop.Catalog, name)
+	bed := d.Beds[0].ID
+	edits := []design.Edit{{Field: "name", Value: name}, {Bed: bed, Field: "system", Value: cmpOr(f.System, d.Beds[0].System)}}
+	length, width := f.Length, f.Width
+	if strings.TrimSpace(f.Area) != "" {
+		area, err := measure.ParseArea(f.Area, shop.Catalog.System)
+		if err != nil {
+			return d, &design.Refusal{Field: "area", Value: f.Area, Reason: err.Error()}
+		}
+		l, w := design.SizeFor(area, shop.Catalog)
+		length, width = cmpOr(length, l.String()), cmpOr(width, w.String())
+	}
+	for _, e := range []design.Edit{{Field: "length", Value: length}, {Field: "width", Value: width}, {Field: "soil", Value: f.Soil}} {
+		if strings.TrimSpace(e.Value) != "" {
+			e.Bed = bed
+			edits = append(edits, e)
+		}
+	}
+	return design.Apply(d, shop.Catalog, edits...)
+}
+
+// create starts a project from the area wanted, a way of building, or a bed
+// there is.
 func (s *Server) create(c *gin.Context) {
 	var f newForm
 	if err := c.ShouldBind(&f); err != nil {
@@ -124,15 +173,7 @@ func (s *Server) create(c *gin.Context) {
 	if name == "" {
 		name = "New bed"
 	}
-	d := design.New(shop.Catalog, name)
-	edits := []design.Edit{{Field: "name", Value: name}}
-	for _, e := range []design.Edit{{Field: "length", Value: f.Length}, {Field: "width", Value: f.Width}, {Field: "soil", Value: f.Soil}} {
-		if strings.TrimSpace(e.Value) != "" {
-			e.Bed = d.Beds[0].ID
-			edits = append(edits, e)
-		}
-	}
-	d, err = design.Apply(d, shop.Catalog, edits...)
+	d, err := s.start(f, shop, name)
 	if err != nil {
 		page := projectsPage{New: f, Errors: map[string]string{}}
 		for _, r := range design.Refusals(err) {
@@ -283,6 +324,9 @@ func (s *Server) file(c *gin.Context) {
 	case name == "shopping-list.csv":
 		attach(base+"-shopping-list.csv", "text/csv; charset=utf-8")
 		err = export.WriteShopping(c.Writer, pl)
+	case name == "plot.svg":
+		attach(base+"-plot.svg", "image/svg+xml")
+		_, _ = io.WriteString(c.Writer, draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
 	case strings.HasPrefix(name, "drawing-") && strings.HasSuffix(name, ".svg"):
 		v := draw.ParseView(strings.TrimSuffix(strings.TrimPrefix(name, "drawing-"), ".svg"))
 		attach(base+"-"+string(v)+".svg", "image/svg+xml")

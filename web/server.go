@@ -21,6 +21,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/catalog"
+	"chamfer/core/cutting"
 	"chamfer/core/plan"
 	"chamfer/store"
 )
@@ -36,6 +37,7 @@ type Server struct {
 	store *store.Store
 	pages *template.Template
 	log   *slog.Logger
+	cut   cutting.Memo // of every plan that is made here
 }
 
 // New returns the handler for all pages.
@@ -72,6 +74,7 @@ func (s *Server) routes(r *gin.Engine) {
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })
 	p.GET("/:stage", s.stage)
 	p.GET("/drag/preview", s.drag)
+	p.GET("/turned", s.turned)
 	p.POST("/edit", s.edit)
 	p.POST("/undo", s.history(s.store.Undo))
 	p.POST("/redo", s.history(s.store.Redo))
@@ -192,7 +195,7 @@ func (s *Server) shop(region string) (plan.Shop, error) {
 		return plan.Shop{}, err
 	}
 	h, err := s.store.Habits(cat)
-	return plan.Shop{Catalog: cat, Habits: h}, err
+	return plan.Shop{Catalog: cat, Habits: h, Cut: &s.cut}, err
 }
 
 // scripted reports whether the page's script asks, and wants the changed part

@@ -2,13 +2,16 @@ package web
 
 import (
 	"fmt"
+	"net/http"
 	"net/url"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/design"
+	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/store"
 )
@@ -21,7 +24,11 @@ type where struct {
 	Bed   string
 	Hand  string // field of the dimension in hand
 	Step  string
-	Since int64 // revision the differences shown are counted from; 0 for none
+	Part  string // taken in hand on the drawing
+	Acts  int    // done, of the bed taken apart
+	Turn  int    // of the solid, degrees round it
+	Tilt  int    // of the solid, degrees down
+	Since int64  // revision the differences shown are counted from; 0 for none
 }
 
 func (s *Server) where(c *gin.Context, p store.Project, get func(string) string) where {
@@ -33,6 +40,14 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 		w.Stage = "bed"
 	}
 	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)
+	number := func(key string, most int) int {
+		n, _ := strconv.Atoi(get(key))
+		return min(max(n, -most), most)
+	}
+	w.Acts, w.Turn, w.Tilt = max(0, number("acts", 50)), number("turn", 720)%360, number("tilt", 50)
+	if part := get("part"); len(part) <= 60 {
+		w.Part = part
+	}
 	bed := &p.Design.Beds[0]
 	if b, err := p.Design.Bed(get("bed")); err == nil {
 		bed = b
@@ -49,7 +64,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 func (w where) Link(pairs ...string) string {
 	q := url.Values{}
 	stage := w.Stage
-	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed}
+	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed, "part": w.Part, "acts": strconv.Itoa(w.Acts), "turn": strconv.Itoa(w.Turn), "tilt": strconv.Itoa(w.Tilt)}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i] == "stage" {
 			stage = pairs[i+1]
@@ -57,7 +72,7 @@ func (w where) Link(pairs ...string) string {
 		}
 		set[pairs[i]] = pairs[i+1]
 	}
-	defaults := map[string]string{"view": string(draw.Above), "hand": "length", "bed": "b1"}
+	defaults := map[string]string{"view": string(draw.Above), "hand": "length", "bed": "b1", "acts": "0", "turn": "0", "tilt": "0"}
 	for k, v := range set {
 		if v != "" && v != defaults[k] {
 			q.Set(k, v)
@@ -68,4 +83,35 @@ func (w where) Link(pairs ...string) string {
 		link += "?" + q.Encode()
 	}
 	return link
+}
+
+// sheet is the paper the bench draws on, wide or for a phone, with links that
+// take dimensions and parts in hand.
+func (w where) sheet(wide bool) draw.Sheet {
+	link := func(key, anchor string) string {
+		s := strings.ReplaceAll(w.Link(key, "WHICH"), "%", "%%")
+		return strings.Replace(s, "WHICH", "%s", 1) + anchor
+	}
+	s := draw.Sheet{W: 860, H: 470, Font: 17, Edit: link("hand", "#hand"), Pick: link("part", "#inhand"), Held: w.Part,
+		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts}
+	if !wide {
+		s.W, s.H, s.Font = 360, 320, 15
+	}
+	return s
+}
+
+// turned draws the solid from where it is being turned to.
+func (s *Server) turned(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	pl, err := plan.Make(p.Design, shop)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	w := s.where(c, p, c.Query)
+	c.Header("Cache-Control", "no-store")
+	c.Data(http.StatusOK, "text/html; charset=utf-8", []byte(draw.Bed(pl, w.Bed, draw.Solid, w.sheet(c.Query("wide") == "true"))))
 }

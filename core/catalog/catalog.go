@@ -163,8 +163,11 @@ type Catalog struct {
 	Drills       []measure.Length `json:"drills"`
 	Thinnest     measure.Length   `json:"thinnest"` // board that lasts
 	// Reach is the widest bed that can be tended, by design.Bed.Access.
-	Reach          map[string]measure.Length `json:"reach"`
-	ReachSource    string                    `json:"reach_source"`
+	Reach       map[string]measure.Length `json:"reach"`
+	ReachSource string                    `json:"reach_source"`
+	// Passages is how wide a path is at least, by who goes on it.
+	Passages       map[string]measure.Length `json:"passages"`
+	PassagesSource string                    `json:"passages_source"`
 	ThinnestSource string                    `json:"thinnest_source"`
 	Source         string                    `json:"source"`
 

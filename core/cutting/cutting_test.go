@@ -309,3 +309,31 @@ func BenchmarkSolve(b *testing.B) {
 		})
 	}
 }
+
+// What is remembered is what would be solved, whatever the pieces are called.
+func TestMemo(t *testing.T) {
+	in := measure.Inch
+	ask := func(a, b string) Request {
+		return Request{Kerf: in / 8, Stock: []Stock{{ID: "8", Profile: "p", Length: 96 * in, Price: 500, Quantity: Unlimited}, {ID: "10", Profile: "p", Length: 120 * in, Price: 690, Quantity: 1}},
+			Pieces: []Piece{{a, "p", 50 * in, 3}, {b, "p", 30 * in, 4}, {"long", "p", 200 * in, 1}}}
+	}
+	var m Memo
+	for _, names := range [][2]string{{"A", "B"}, {"A", "B"}, {"7", "0"}, {"B", "A"}} {
+		r := ask(names[0], names[1])
+		want, err := Solve(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got, err := m.Solve(r); err != nil || !reflect.DeepEqual(got, want) {
+			t.Errorf("%v: remembered %+v, solved %+v, %v", names, got, want, err)
+		}
+	}
+	changed := ask("A", "B")
+	changed.Pieces[0].Length += in / 64
+	if got, _ := m.Solve(changed); len(m.answers) != 2 || got.Boards[0].Cuts[0].Length != changed.Pieces[0].Length {
+		t.Errorf("%d answers remembered; %+v", len(m.answers), got.Boards[0])
+	}
+	if _, err := m.Solve(Request{Kerf: -1}); err == nil {
+		t.Error("a bad request is answered")
+	}
+}

@@ -28,6 +28,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	cat = cat.Measured(d.Measured)
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
 	c.measured(d)
+	c.plot(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}
@@ -53,6 +54,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 		}
 		ids[b.ID] = true
 		c.bed(b)
+		c.places(b)
 	}
 	return errors.Join(c.errs...)
 }

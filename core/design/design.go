@@ -41,6 +41,7 @@ type Design struct {
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
 	// Measured are boards, by profile, that are not the size they are sold as.
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
+	Plot     *Plot                      `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -72,6 +73,9 @@ type Bed struct {
 	Kept         []string       `json:"kept,omitempty"` // findings the gardener has decided to live with
 	// Options are the decisions of the system's own: text, number or exact length.
 	Options map[string]string `json:"options,omitempty"`
+	// Places are where the beds stand on the plot, one for each of Count; those
+	// that are missing or unset are placed wherever there is room.
+	Places []Place `json:"places,omitempty"`
 }
 
 // OptionLength returns one of the system's own lengths; Check has seen to it
@@ -136,7 +140,7 @@ func (d *Design) Bed(id string) (*Bed, error) {
 
 // Copied returns a bed that shares nothing with b.
 func (b Bed) Copied() Bed {
-	b.Kept, b.Options = slices.Clone(b.Kept), maps.Clone(b.Options)
+	b.Kept, b.Options, b.Places = slices.Clone(b.Kept), maps.Clone(b.Options), slices.Clone(b.Places)
 	return b
 }
 
@@ -148,6 +152,11 @@ func (d Design) Copy() Design {
 	}
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
+	if d.Plot != nil {
+		plot := *d.Plot
+		plot.Fences = slices.Clone(plot.Fences)
+		d.Plot = &plot
+	}
 	return d
 }
 
@@ -252,9 +261,21 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			cat = cat.Measured(next.Measured)
 			continue
 		}
+		if key, ok := strings.CutPrefix(e.Field, "plot:"); ok {
+			if err := next.setPlot(key, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
 		bed, err := next.Bed(e.Bed)
 		if err != nil {
 			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
+		}
+		if n, ok := strings.CutPrefix(e.Field, "place:"); ok {
+			if err := bed.place(n, e.Value, cat); err != nil {
+				return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
 		}
 		switch e.Field {
 		case "keep":
@@ -262,6 +283,11 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			continue
 		case "copy-bed":
 			next.copyBed(*bed)
+			continue
+		case "add-bed":
+			if err := next.addBed(e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
 			continue
 		case "remove-bed":
 			next.removeBed(bed.ID)
@@ -305,7 +331,51 @@ func (d *Design) NextID() string {
 func (d *Design) copyBed(b Bed) {
 	b.ID = d.NextID()
 	b.Name = fmt.Sprintf("Bed %d", len(d.Beds)+1)
+	b.Places = nil
 	d.Beds = append(d.Beds, b.Copied())
+}
+
+// addBed adds a bed of a system as it starts out.
+func (d *Design) addBed(system string, cat *catalog.Catalog) error {
+	b := New(cat, "").Beds[0]
+	b.ID, b.Name = d.NextID(), fmt.Sprintf("Bed %d", len(d.Beds)+1)
+	if err := b.become(system, cat); err != nil {
+		return err
+	}
+	d.Beds = append(d.Beds, b)
+	return nil
+}
+
+// Taken returns a project with one bed as it stands in another.
+func Taken(name string, d Design, bed string) (Design, error) {
+	b, err := d.Bed(bed)
+	if err != nil {
+		return Design{}, err
+	}
+	one := d.Copy()
+	one.Name, one.Plot = name, nil
+	taken := b.Copied()
+	taken.ID, taken.Places = "b1", nil
+	one.Beds = []Bed{taken}
+	return one, nil
+}
+
+// SizeFor is a bed of a planting area: as wide as can be reached from both sides
+// and as long as the area takes, in whole steps; square where it is small.
+func SizeFor(area measure.Area, cat *catalog.Catalog) (length, width measure.Length) {
+	step := measure.Inch
+	if cat.System == measure.Metric {
+		step = 50 * measure.Millimetre
+	}
+	width = cat.Reach["both"]
+	if measure.Over(width, width) > area {
+		width = max(step, measure.Side(area)/step*step)
+	}
+	length = width
+	for measure.Over(length, width) < area && length < longest {
+		length += step
+	}
+	return length, width
 }
 
 // removeBed takes a bed away; Check refuses a project without any.

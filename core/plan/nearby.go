@@ -3,9 +3,13 @@ package plan
 import (
 	"cmp"
 	"math"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 )
@@ -33,8 +37,9 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 		return nil
 	}
 	now := f.LengthOf(*b)
-	var list []Near
-	for k := -each; k <= each; k++ {
+	near := make([]*Near, 2*each+1)
+	atOnce(len(near), func(i int) {
+		k := i - each
 		at := now
 		if k != 0 { // whole steps, whatever odd size is in hand
 			at = now/step*step + measure.Length(k)*step
@@ -43,19 +48,25 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 			}
 		}
 		if at <= 0 {
-			continue
+			return
 		}
 		q := p
 		if k != 0 {
 			d, err := design.Apply(p.Design, p.Shop.Catalog, design.Edit{Bed: bed, Field: field, Value: at.String()})
 			if err != nil {
-				continue
+				return
 			}
 			if q, err = reckon(d, p.Shop); err != nil || q.unmet() {
-				continue
+				return
 			}
 		}
-		list = append(list, Near{Length: at, Timber: q.Timber(), Total: q.Bill.Total, More: q.Bill.Total - p.Bill.Total, Waste: q.Waste(), Now: k == 0})
+		near[i] = &Near{Length: at, Timber: q.Timber(), Total: q.Bill.Total, More: q.Bill.Total - p.Bill.Total, Waste: q.Waste(), Now: k == 0}
+	})
+	var list []Near
+	for _, n := range near {
+		if n != nil {
+			list = append(list, *n)
+		}
 	}
 	for i := range list {
 		list[i].Sweet = i+1 < len(list) && list[i+1].Timber > list[i].Timber
@@ -168,4 +179,25 @@ func (p *Plan) Waste() int {
 		return 0
 	}
 	return int((200*(bought-used)/bought + 1) / 2)
+}
+
+// StandMoved is where a bed on the plot comes to when it is moved by so many
+// millimetres to the right and away.
+func StandMoved(p *Plan, stand int, right, away float64) frame.Spot {
+	mm := float64(measure.Millimetre)
+	return p.Site.Moved(stand, frame.Spot{U: measure.Length(right * mm), V: measure.Length(away * mm)}, p.Shop.Step())
+}
+
+// atOnce does a number of things on all processors, each by its number.
+func atOnce(n int, do func(i int)) {
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range min(n, runtime.GOMAXPROCS(0)) {
+		wait.Go(func() {
+			for i := next.Add(1) - 1; i < int64(n); i = next.Add(1) - 1 {
+				do(int(i))
+			}
+		})
+	}
+	wait.Wait()
 }

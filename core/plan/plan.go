@@ -22,6 +22,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
+	"chamfer/core/site"
 	"chamfer/core/timber"
 	"chamfer/core/work"
 )
@@ -30,6 +31,7 @@ import (
 type Shop struct {
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
+	Cut     *cutting.Memo // remembers cuts from plan to plan; nil solves them anew
 }
 
 // ShopFor returns a region's shop with its usual habits.
@@ -75,6 +77,7 @@ type Plan struct {
 	Findings []review.Finding
 	Steps    []work.Step
 	Tally    []Figure
+	Site     site.Layout
 
 	grass map[string]string // each bed's decision
 }
@@ -86,6 +89,7 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
+	p.layOut()
 	p.look()
 	var answers []cutting.Answer
 	for _, c := range p.Cuts {
@@ -141,7 +145,7 @@ func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 
 // cutEffort bounds the search for each profile: a bed or three are proved well
 // within it, and an edit, which asks for dozens of plans, stays quick past that.
-const cutEffort = 60_000
+const cutEffort = 45_000
 
 // cut plans every profile of every timber on its own, from the lengths that
 // fit the car; longer ones are taken only where a piece is longer than the car.
@@ -185,7 +189,7 @@ func (p *Plan) cut() error {
 				TrimEnd: ear,
 				Price:   p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
-		if c.Answer, err = cutting.Solve(c.Request); err != nil {
+		if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
 			return fmt.Errorf("cutting %s: %w", k.profile, err)
 		}
 		p.Cuts = append(p.Cuts, c)
@@ -283,13 +287,19 @@ func (p *Plan) bill() {
 	}
 }
 
+// layOut puts the beds on their plot.
+func (p *Plan) layOut() {
+	plot := p.Design.PlotOr(p.Shop.Catalog)
+	p.Site = site.Arrange(p.Design.Beds, p.Frames, plot, p.Design.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
+}
+
 func (p *Plan) look() {
 	var unmet []cutting.Unmet
 	for _, c := range p.Cuts {
 		unmet = append(unmet, c.Answer.Unmet...)
 	}
 	for i, bed := range p.Design.Beds {
-		p.Findings = append(p.Findings, review.Look(review.Input{Bed: bed, Frame: &p.Frames[i],
+		p.Findings = append(p.Findings, review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing})...)
 	}
 }

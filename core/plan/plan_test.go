@@ -367,24 +367,57 @@ func TestChanges(t *testing.T) {
 	}
 }
 
+// BenchmarkMake plans every example by itself, and twelve mixed beds in one
+// project; a shop without a memory solves every cut anew.
 func BenchmarkMake(b *testing.B) {
-	list, err := demo.Designs()
-	if err != nil {
-		b.Fatal(err)
-	}
-	for _, d := range list {
-		shop, err := plan.ShopFor(d.Region)
+	for _, e := range design.Examples() {
+		shop, err := plan.ShopFor("us")
 		if err != nil {
 			b.Fatal(err)
 		}
-		b.Run("demo-"+d.Region, func(b *testing.B) {
-			for b.Loop() {
-				if _, err := plan.Make(d, shop); err != nil {
-					b.Fatal(err)
-				}
-			}
-		})
+		d, err := design.ExampleNamed(e.Name, shop.Catalog)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.Run(e.Name, func(b *testing.B) { makes(b, d, shop) })
 	}
+	for _, region := range []string{"us", "metric"} {
+		d, shop := mixed(b, region)
+		b.Run("twelve-mixed-"+region, func(b *testing.B) { makes(b, d, shop) })
+	}
+}
+
+func makes(b *testing.B, d design.Design, shop plan.Shop) {
+	for b.Loop() {
+		if _, err := plan.Make(d, shop); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// mixed is one project of twelve beds, of every system and in several sizes.
+func mixed(tb testing.TB, region string) (design.Design, plan.Shop) {
+	tb.Helper()
+	shop, err := plan.ShopFor(region)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	d := design.New(shop.Catalog, "twelve")
+	d.Beds = nil
+	for i := range 12 {
+		e := design.Examples()[i%len(design.Examples())]
+		one, err := design.ExampleNamed(e.Name, shop.Catalog)
+		if err != nil {
+			tb.Fatal(err)
+		}
+		bed := one.Beds[0]
+		bed.ID, bed.Name = fmt.Sprintf("b%d", i+1), fmt.Sprintf("%s %d", e.Name, i)
+		if i >= len(design.Examples()) {
+			bed.Length -= 6 * measure.Inch
+		}
+		d.Beds = append(d.Beds, bed)
+	}
+	return d, shop
 }
 
 // Every example can be built in both regions: nothing stops it, everything is

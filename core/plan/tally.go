@@ -234,3 +234,16 @@ func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
 	then.tally()
 	return Changes(now, then), nil
 }
+
+// Outcome is what one of several what-ifs came to.
+type Outcome struct {
+	Changes []Change
+	Err     error
+}
+
+// WhatIfs plans many changed copies at once, as [WhatIf] does one.
+func WhatIfs(now *Plan, asks [][]design.Edit) []Outcome {
+	out := make([]Outcome, len(asks))
+	atOnce(len(asks), func(i int) { out[i].Changes, out[i].Err = WhatIf(now, asks[i]...) })
+	return out
+}

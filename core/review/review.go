@@ -14,6 +14,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/site"
 )
 
 // Severity ranks findings.
@@ -64,6 +65,7 @@ type Input struct {
 	Frame   *frame.Frame
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
+	Site    *site.Layout
 	Unmet   []cutting.Unmet // pieces of the whole project that cannot be had
 	Missing []string        // joints no screw in the shop is right for
 }
@@ -78,6 +80,7 @@ func Look(in Input) []Finding {
 	r.looseMidPosts()
 	r.sags()
 	r.rolls()
+	r.stands()
 	r.tooWide()
 	r.tooThin()
 	r.shortLived()

@@ -57,6 +57,9 @@ var (
 		"A cable cut with a spade can kill."}
 	hammer = Caution{"Wear eye protection when you drive stakes, and let nobody hold one by hand while another strikes.",
 		"Splinters fly, and hammers glance off."}
+	mesh = Caution{"Wear gloves and eye protection to cut mesh, and turn its points to the wood.",
+		"Cut wires are as sharp as needles, and spring."}
+	heavy = "Two people to each of these, and mind fingers and feet when one is set down."
 	drill = Caution{"Hold the piece in clamps, not by hand, when you drill.",
 		"A bit that catches spins the piece."}
 )
@@ -112,7 +115,11 @@ func (w *writer) ready() {
 	mark := Step{ID: "drill", Title: "Mark and drill", Have: []string{"drill", "square", "pencil"}, Cautions: []Caution{drill}}
 	for _, n := range w.Fixings.Needs {
 		switch n.Fixing.Kind {
-		case "washer":
+		case "washer", "staple":
+			continue
+		case "pocket":
+			mark.Do = append(mark.Do, fmt.Sprintf("Pocket holes for the %s, with the stepped bit and its stop set to the board's thickness, in the faces that will be inside.", n.Fixing.Name))
+			mark.Have = append(mark.Have, "pocket-hole guide with its stepped bit")
 			continue
 		case "lag":
 			mark.Do = append(mark.Do, fmt.Sprintf("For the %s: a hole of the bolt's own %s through the face, and a pilot of %s into the end, as deep as the bolt goes.",
@@ -204,6 +211,7 @@ func (w *writer) bed(f *frame.Frame) {
 			fmt.Sprintf("It stands on %s by %s. Check with the level on the straight board, both ways: what rocks when it is empty sinks when it is full.", w.p.Feet(length), w.p.Feet(width)),
 			"Put a slate or a tile under each foot on soft ground."}})
 		w.assemble(f, diagonal, of)
+		w.line(f, of)
 		return
 	}
 	mark := Step{ID: id("ground"), Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
@@ -218,7 +226,7 @@ func (w *writer) bed(f *frame.Frame) {
 	mark.Do = append(mark.Do, "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner.")
 	w.add(mark)
 	for _, c := range w.Ground.Covers {
-		if c.Sheet.Bed != f.Bed {
+		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
 			continue
 		}
 		w.add(Step{ID: id("cover"), Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: []string{
@@ -226,6 +234,29 @@ func (w *writer) bed(f *frame.Frame) {
 			"Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot."}})
 	}
 	w.assemble(f, diagonal, of)
+	w.line(f, of)
+}
+
+// line puts in the sheets that go inside the walls.
+func (w *writer) line(f *frame.Frame, of string) {
+	for i, c := range w.Ground.Covers {
+		if c.Sheet.Bed != f.Bed || !c.Sheet.Inside {
+			continue
+		}
+		s := Step{ID: fmt.Sprintf("%s.line%d", f.Bed, i), Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + c.Roll.Name[1:] + of, Where: c.Sheet.Place,
+			Have: []string{c.Roll.Name, "knife or tin snips", "stapler"}, Do: []string{
+				fmt.Sprintf("It takes %s of %s, lapped %s; the upper sheet over the lower, like shingles, so that water runs off.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap))}}
+		if c.Sheet.TurnUp > 0 {
+			s.Do = append(s.Do, fmt.Sprintf("Turn it up the walls %s all round, and cut the corners so that they fold over one another.", w.p.Short(c.Sheet.TurnUp)))
+		}
+		if c.Sheet.Stapled > 0 {
+			s.Do = append(s.Do, "Staple its edge every 5 to 6 in (125 to 150 mm).")
+		}
+		if c.Roll.ID == "mesh" {
+			s.Cautions = []Caution{mesh}
+		}
+		w.add(s)
+	}
 }
 
 // assemble writes the acts of assembly, and squares the frame once its walls
@@ -308,10 +339,9 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 		s.Cautions = append(s.Cautions, dig, hammer)
 		s.Do = append(s.Do, w.driven(f, so)...)
 	} else if a.Verb == frame.SetPost {
-		for _, h := range w.Ground.Holes {
-			s.Do = append([]string{fmt.Sprintf("Dig a hole %s deep for each post.", w.p.Feet(h.Depth))}, s.Do...)
+		if holes := w.holes(f, a.Parts); holes != "" {
+			s.Do = append([]string{holes}, s.Do...)
 			s.Cautions = append(s.Cautions, dig)
-			break
 		}
 	} else if w.buried(f, a.Parts) && w.Ground.Driven == 0 {
 		s.Cautions = append(s.Cautions, dig)
@@ -320,7 +350,42 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 	if a.Note != "" {
 		s.Do = append(s.Do, a.Note)
 	}
+	if kg := w.heaviest(f, in); kg >= twoPeople {
+		s.Cautions = append(s.Cautions, Caution{heavy, fmt.Sprintf("The heaviest weighs about %s dry, more when it is wet.", w.sys.Mass(measure.Mass(kg)))})
+	}
 	return s
+}
+
+// twoPeople is the weight in kg from which two lift: common practice, 20 to 25.
+const twoPeople = 25
+
+// heaviest is the weight in kg of the heaviest of some parts, by its species'
+// density.
+func (w *writer) heaviest(f *frame.Frame, parts []string) float64 {
+	most := 0.0
+	for _, id := range parts {
+		p, _ := f.Part(id)
+		if s, err := w.Catalog.SpeciesOf(p.Species); err == nil && len(p.Body.Outline) > 0 {
+			most = max(most, p.Body.Volume().CubicMetres()*s.Density)
+		}
+	}
+	return most
+}
+
+// holes says how deep the posts' holes are.
+func (w *writer) holes(f *frame.Frame, parts []string) string {
+	var depths []string
+	for _, id := range parts {
+		p, _ := f.Part(id)
+		lo, _ := p.Body.Bounds()
+		if deep := w.p.Feet(-lo.Z); lo.Z < 0 && !slices.Contains(depths, deep) {
+			depths = append(depths, deep)
+		}
+	}
+	if len(depths) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("Dig a hole %s deep for each post.", strings.Join(depths, " or "))
 }
 
 // driven says how deep stakes go.

@@ -8,7 +8,7 @@ document.documentElement.classList.add('js')
 Alpine.plugin(morph)
 
 const page = () => document.getElementById('bench')
-const typing = (el) => el.matches('input:not([type=radio]), select, textarea')
+const typing = (el) => el.matches('input:not([type=radio]):not([type=range]), select, textarea')
 
 // One request at a time: each sends the revision the last one left behind.
 let queue = Promise.resolve()
@@ -57,11 +57,106 @@ function put(html) {
     },
     key: (el) => el.id || el.dataset?.part || undefined,
   })
-  for (const el of page().querySelectorAll('input[value]:not(#find):not([type=hidden]):not([type=radio])')) {
+  for (const el of page().querySelectorAll('input[value]:not(#find):not([type=hidden]):not([type=radio]):not([type=range]):not([type=checkbox])')) {
     if (el !== held || !el.dataset.dirty) el.value = el.getAttribute('value')
   }
-  for (const el of page().querySelectorAll('input[type=radio]')) el.checked = el.hasAttribute('checked')
+  for (const el of page().querySelectorAll('input[type=radio], input[type=checkbox]')) el.checked = el.hasAttribute('checked')
   for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
+}
+
+// go fetches the bench at another address and puts it in place, without a new
+// page; where that fails the address is simply opened.
+let going = 0
+async function go(url, keep) {
+  const turn = ++going
+  try {
+    const answer = await fetch(url, { headers: { 'X-Chamfer': 'part' } })
+    const html = await answer.text()
+    if (turn !== going) return // something later was asked for
+    if (!answer.ok || !html.includes('id="bench"')) throw new Error('not a part')
+    if (keep) history.replaceState(null, '', url)
+    else history.pushState(null, '', url)
+    put(html)
+  } catch {
+    location.href = url
+  }
+}
+
+// turn drags the solid round: the server draws it from where it is then looked
+// at.
+function turnBy(e, drawing) {
+  const from = { x: e.clientX, y: e.clientY }
+  const start = { turn: Number(drawing.dataset.turned), tilt: Number(drawing.dataset.tilted) }
+  let moved = false
+  let waiting = false
+  let at = start
+  const address = () => {
+    const url = new URL(location.href)
+    url.searchParams.set('view', 'solid')
+    url.searchParams.set('turn', String(at.turn))
+    url.searchParams.set('tilt', String(at.tilt))
+    return url
+  }
+  const move = (m) => {
+    const dx = m.clientX - from.x
+    const dy = m.clientY - from.y
+    if (!moved && Math.hypot(dx, dy) < 6) return
+    moved = true
+    at = { turn: Math.round(start.turn - dx * 0.5) % 360, tilt: Math.max(-24, Math.min(48, Math.round(start.tilt + dy * 0.3))) }
+    if (waiting) return
+    waiting = true
+    const url = address()
+    fetch(`/p/${location.pathname.split('/')[2]}/turned${url.search}&wide=${drawing.classList.contains('wide')}`)
+      .then((r) => (r.ok ? r.text() : '')).then((svg) => {
+        waiting = false
+        if (svg && drawing.isConnected) drawing.innerHTML = svg
+      }).catch(() => { waiting = false })
+  }
+  const stop = () => {
+    removeEventListener('pointermove', move)
+    removeEventListener('pointerup', stop)
+    removeEventListener('pointercancel', stop)
+    if (moved) {
+      addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation() }, { capture: true, once: true })
+      setTimeout(() => go(address(), true))
+    }
+  }
+  addEventListener('pointermove', move)
+  addEventListener('pointerup', stop)
+  addEventListener('pointercancel', stop)
+}
+
+// carry moves a bed on the plot: it follows the pointer, and the server says
+// where it comes to stand.
+function carry(e, stand) {
+  const svg = stand.ownerSVGElement
+  const per = 1 / svg.getScreenCTM().a
+  const from = { x: e.clientX, y: e.clientY }
+  let by = null
+  const move = (m) => {
+    const dx = (m.clientX - from.x) * per
+    const dy = (m.clientY - from.y) * per
+    if (!by && Math.hypot(dx, dy) < 5) return
+    by = { x: dx, y: dy }
+    stand.setAttribute('transform', `translate(${dx} ${dy})`)
+  }
+  const stop = (m) => {
+    removeEventListener('pointermove', move)
+    removeEventListener('pointerup', stop)
+    removeEventListener('pointercancel', stop)
+    stand.removeAttribute('transform')
+    if (!by || m.type !== 'pointerup') return
+    addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation() }, { capture: true, once: true })
+    setTimeout(() => shift(stand, by.x * Number(stand.dataset.per), -by.y * Number(stand.dataset.per)))
+  }
+  addEventListener('pointermove', move)
+  addEventListener('pointerup', stop)
+  addEventListener('pointercancel', stop)
+}
+
+// shift sends a bed so many millimetres to the right and away.
+function shift(stand, right, away) {
+  return send(document.getElementById('move'), { stand: stand.dataset.stand, by: `${right.toFixed(1)};${away.toFixed(1)}` })
 }
 
 // Taking a dimension in hand on the drawing: a field over it.
@@ -180,6 +275,12 @@ Alpine.data('bench', () => ({
     })
     root.addEventListener('input', (e) => {
       if (e.target.id === 'find') find(e.target.value)
+      else if (e.target.id === 'acts-range') {
+        const url = new URL(location.href)
+        url.searchParams.set('view', 'apart')
+        url.searchParams.set('acts', e.target.value)
+        go(url, true)
+      }
       else if (typing(e.target)) e.target.dataset.dirty = '1'
     })
     page().querySelector('.path .now')?.scrollIntoView({ block: 'nearest', inline: 'center' })
@@ -189,7 +290,7 @@ Alpine.data('bench', () => ({
         e.preventDefault()
         const field = form.querySelector('#over-input').name
         send(form).then(() => letGo(field))
-      } else if (form.matches('form[data-auto], form[data-act]')) {
+      } else if (form.matches('form[data-auto], form[data-act], form[data-auto-submit]')) {
         e.preventDefault()
         const b = e.submitter
         send(form, b && b.name ? { [b.name]: b.value } : {})
@@ -200,18 +301,34 @@ Alpine.data('bench', () => ({
       if (link) {
         e.preventDefault()
         take(link)
+        return
+      }
+      const soft = e.target.closest('a.part, a.stand, a[data-soft], a[data-view], .beds a')
+      if (soft && !e.ctrlKey && !e.metaKey && !e.shiftKey) {
+        e.preventDefault()
+        const href = soft.getAttribute('href')
+        go(href, soft.matches('[data-soft]')).then(() => {
+          if (soft.matches('a.part')) document.getElementById('inhand')?.scrollIntoView({ block: 'nearest' })
+        })
       }
     })
+    window.addEventListener('popstate', () => go(location.href, true))
     root.addEventListener('pointerdown', (e) => {
       const strip = e.target.closest('.d-drag')
       if (strip && e.button === 0) {
         e.preventDefault()
         drag(e, strip)
+        return
       }
+      const stand = e.target.closest('.stand')
+      if (stand && e.button === 0) return carry(e, stand)
+      const solid = e.target.closest('.drawing[data-turned]')
+      if (solid && e.button === 0 && !e.target.closest('.d-edit')) turnBy(e, solid)
     })
     root.addEventListener('focusout', (e) => {
       if (e.target.id === 'over-input') setTimeout(() => { if (document.activeElement?.id !== 'over-input') document.getElementById('over').hidden = true }, 120)
     })
+    root.addEventListener('dragstart', (e) => { if (e.target.closest?.('.drawing')) e.preventDefault() })
     for (const kind of ['mouseover', 'focusin']) {
       root.addEventListener(kind, (e) => light(e.target.closest?.('[data-letter]')?.dataset.letter))
     }
@@ -220,6 +337,12 @@ Alpine.data('bench', () => ({
   key(e) {
     const el = document.activeElement || document.body
     if (el.id === 'over-input' && e.key === 'Escape') return letGo(el.name)
+    if (e.key === 'Escape' && page().querySelector('a[data-close]')) return void page().querySelector('a[data-close]').click()
+    if (el.id === 'find' && e.key === 'Enter') {
+      const lit = [...page().querySelectorAll('.drawing .part.d-lit[href]')].find((a) => a.getClientRects().length)
+      if (lit) go(lit.getAttribute('href')).then(() => page().querySelector('#inhand input:not([type=hidden]), #inhand button')?.focus())
+      return
+    }
     const field = el.dataset?.nudge || (el.classList?.contains('d-edit') ? el.dataset.field : '') || (el.id === 'over-input' ? el.name : '')
     if (field && (e.key === 'ArrowUp' || e.key === 'ArrowDown' || (el.tagName === 'a' && (e.key === 'ArrowRight' || e.key === 'ArrowLeft')))) {
       e.preventDefault()
@@ -228,6 +351,13 @@ Alpine.data('bench', () => ({
       const form = page().querySelector('.hand-form')
       delete el.dataset.dirty
       return void send(form, { nudge: `${field}:${by}` })
+    }
+    const steps = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key]
+    if (steps && el.classList?.contains('stand')) {
+      e.preventDefault()
+      const mm = e.shiftKey ? 254 : 25.4
+      const held = el.dataset.stand
+      return void shift(el, steps[0] * mm, steps[1] * mm).then(() => [...page().querySelectorAll(`.stand[data-stand="${held}"]`)].find((a) => a.getClientRects().length)?.focus())
     }
     if (e.ctrlKey || e.metaKey || e.altKey || typing(el) || document.querySelector('dialog[open]')) return
     if (/^[0-9]$/.test(e.key)) return void page().querySelector(`a[data-digit="${e.key}"]`)?.click()

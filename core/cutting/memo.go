@@ -1,0 +1,105 @@
+package cutting
+
+import (
+	"encoding/binary"
+	"slices"
+	"strconv"
+	"sync"
+)
+
+// Memo remembers answers by their requests. An edit to a bed asks for dozens of
+// plans, most of which cut most boards as before. An answer depends on nothing
+// but its request, so remembering changes no plan. The zero value is ready; a
+// nil Memo solves every request anew. It may be used from several goroutines.
+type Memo struct {
+	mu      sync.Mutex
+	answers map[string]Answer
+}
+
+// memoSize is how many answers are kept before all are forgotten: some tens of
+// megabytes at most.
+const memoSize = 5000
+
+// Solve is [Solve], from memory where it can be.
+func (m *Memo) Solve(r Request) (Answer, error) {
+	if m == nil {
+		return Solve(r)
+	}
+	key := r.key()
+	m.mu.Lock()
+	a, ok := m.answers[key]
+	m.mu.Unlock()
+	if !ok {
+		// The pieces' names play no part: they are numbers while it is solved.
+		numbered := r
+		numbered.Pieces = slices.Clone(r.Pieces)
+		for i := range numbered.Pieces {
+			numbered.Pieces[i].ID = strconv.Itoa(i)
+		}
+		if err := r.Check(); err != nil {
+			return Answer{}, err
+		}
+		var err error
+		if a, err = Solve(numbered); err != nil {
+			return Answer{}, err
+		}
+		m.mu.Lock()
+		if m.answers == nil || len(m.answers) >= memoSize {
+			m.answers = map[string]Answer{}
+		}
+		m.answers[key] = a
+		m.mu.Unlock()
+	}
+	return a.named(r.Pieces), nil
+}
+
+// named gives the pieces of an answer their names back.
+func (a Answer) named(pieces []Piece) Answer {
+	name := func(id string) string {
+		i, _ := strconv.Atoi(id)
+		return pieces[i].ID
+	}
+	boards := slices.Clone(a.Boards)
+	for i := range boards {
+		cuts := slices.Clone(boards[i].Cuts)
+		for k := range cuts {
+			cuts[k].Piece = name(cuts[k].Piece)
+		}
+		boards[i].Cuts = cuts
+	}
+	unmet := slices.Clone(a.Unmet)
+	for i := range unmet {
+		unmet[i].Piece = name(unmet[i].Piece)
+	}
+	a.Boards, a.Unmet = boards, unmet
+	return a
+}
+
+// key is all of a request but the names of its pieces.
+func (r Request) key() string {
+	b := make([]byte, 0, 64*(len(r.Stock)+len(r.Pieces)))
+	num := func(n int64) { b = binary.AppendVarint(b, n) }
+	text := func(s string) {
+		num(int64(len(s)))
+		b = append(b, s...)
+	}
+	num(int64(r.Kerf))
+	num(int64(r.Keep))
+	num(int64(r.Effort))
+	num(int64(len(r.Stock)))
+	for _, s := range r.Stock {
+		text(s.ID)
+		text(s.Profile)
+		num(int64(s.Length))
+		num(int64(s.Price))
+		num(int64(s.Quantity))
+		num(int64(s.TrimStart))
+		num(int64(s.TrimEnd))
+	}
+	for _, p := range r.Pieces {
+		text(p.Profile)
+		num(int64(p.Length))
+		num(int64(p.Quantity))
+	}
+	return string(b)
+}

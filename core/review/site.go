@@ -1,0 +1,61 @@
+package review
+
+import (
+	"fmt"
+
+	"chamfer/core/design"
+)
+
+// stands checks where this bed stands: on other beds' ground, over the edge of
+// the plot, or too close to a neighbour or a fence for whoever has to pass. A
+// pair is told of once, with the first of the two.
+func (r *reviewer) stands() {
+	if r.Site == nil {
+		return
+	}
+	free := func(i int) []Remedy {
+		s := r.Site.Stands[i]
+		return []Remedy{{"put it where there is room", []design.Edit{{Bed: s.Bed, Field: fmt.Sprintf("place:%d", s.N), Value: "free"}}}}
+	}
+	mine := func(i int) bool { return r.Site.Stands[i].Bed == r.Bed.ID }
+	set := func(i, j int) int { // the one of two whose place was decided, the second before the first
+		if j >= 0 && r.Site.Stands[j].Set {
+			return j
+		}
+		return i
+	}
+	for _, pair := range r.Site.Overlaps() {
+		if !mine(pair[0]) {
+			continue
+		}
+		r.report(Finding{Code: "beds-overlap", Severity: Stop,
+			Text:     fmt.Sprintf("%s and %s stand on the same ground.", r.Site.Stands[pair[0]].Name, r.Site.Stands[pair[1]].Name),
+			Why:      Why{Given: []string{"where the beds stand on the plot"}, Rule: "Two beds need two places; they may touch.", Source: "geometry"},
+			Remedies: free(set(pair[0], pair[1]))})
+		break
+	}
+	for _, i := range r.Site.Off() {
+		if !mine(i) || !r.Site.Decided {
+			continue
+		}
+		r.report(Finding{Code: "off-plot", Severity: Warning, Text: fmt.Sprintf("%s reaches over the edge of the plot.", r.Site.Stands[i].Name),
+			Why:      Why{Given: []string{"a plot of " + r.p.Feet(r.Site.Plot.Width) + " by " + r.p.Feet(r.Site.Plot.Depth)}, Rule: "What stands over the edge stands in the way or on somebody else's ground.", Source: "geometry"},
+			Remedies: free(i)})
+		break
+	}
+	for _, g := range r.Site.Tight() {
+		if !mine(g.A) {
+			continue
+		}
+		to := "the fence"
+		if g.B >= 0 {
+			to = r.Site.Stands[g.B].Name
+		}
+		r.report(Finding{Code: "path-narrow", Severity: Warning,
+			Text: fmt.Sprintf("Between %s and %s there are %s: too little to pass (%s: %s), too much to be closed.", r.Site.Stands[g.A].Name, to, r.p.Feet(g.Wide), r.Site.Plot.Passage, r.p.Feet(r.Site.Passage)),
+			Why: Why{Given: []string{r.p.Feet(g.Wide) + " between them", "who goes there: " + r.Site.Plot.Passage},
+				Rule: "A path is as wide as whoever goes along it; beds may also butt together.", Result: "The least is " + r.p.Feet(r.Site.Passage) + ".", Source: r.Catalog.PassagesSource},
+			Remedies: free(set(g.A, g.B))})
+		break
+	}
+}

@@ -1,0 +1,110 @@
+package draw
+
+import (
+	"fmt"
+	"slices"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// floatingAct is one act of assembly whose parts still float, where its number
+// goes.
+type floatingAct struct {
+	number int
+	parts  []string
+}
+
+// float lifts the parts of every act from the done-th on above what stands, one
+// act above the other, so that they come down in the order they are built in.
+// Parts that were made up loose come down with the act that puts them in place.
+func (d *drawing) float(done int) {
+	d.lifts, d.floating = map[string]measure.Length{}, nil
+	top := measure.Length(0)
+	gap := measure.Length(0)
+	for _, p := range d.f.Parts {
+		lo, hi := p.Body.Bounds()
+		top, gap = max(top, hi.Z), max(gap, (hi.Z-lo.Z)/3)
+	}
+	gap = max(gap/2, d.f.Rim/5)
+	if lo, hi := d.f.Bounds(); gap < (hi.Y-lo.Y)/6 { // wide beds: the tilt brings far parts up
+		gap = (hi.Y - lo.Y) / 6
+	}
+	number := 0
+	top = d.standing(done)
+	for i, a := range d.f.Acts {
+		parts := placedBy(a)
+		if len(parts) == 0 {
+			continue
+		}
+		number++
+		if i < done {
+			continue
+		}
+		lo, hi := measure.MaxLength, -measure.MaxLength
+		for _, id := range parts {
+			p, _ := d.f.Part(id)
+			a, b := p.Body.Bounds()
+			lo, hi = min(lo, a.Z), max(hi, b.Z)
+		}
+		for _, id := range parts {
+			d.lifts[id] = top + gap - lo
+		}
+		top += gap + hi - lo
+		d.floating = append(d.floating, floatingAct{number, parts})
+	}
+}
+
+// placedBy lists the parts an act puts in place.
+func placedBy(a frame.Act) []string {
+	if a.Loose {
+		return nil
+	}
+	return slices.Concat(a.Parts, a.Again)
+}
+
+// standing is the height of what the first acts have built.
+func (d *drawing) standing(done int) measure.Length {
+	top := measure.Length(0)
+	for _, a := range d.f.Acts[:min(done, len(d.f.Acts))] {
+		for _, id := range placedBy(a) {
+			p, _ := d.f.Part(id)
+			_, hi := p.Body.Bounds()
+			top = max(top, hi.Z)
+		}
+	}
+	return top
+}
+
+// floated is a part's solid where it is drawn.
+func (d *drawing) floated(p *frame.Part) frame.Prism {
+	if up := d.lifts[p.ID]; up != 0 {
+		return p.Body.Move(frame.Point{Z: up})
+	}
+	return p.Body
+}
+
+// actNumbers writes the number of every act that still floats down the left
+// margin, with a line to its parts.
+func (d *drawing) actNumbers() {
+	r := d.sheet.Font * 0.9
+	below := d.sheet.H
+	for _, a := range d.floating {
+		var left pt
+		first := true
+		for _, b := range d.order {
+			if b.part == nil || !slices.Contains(a.parts, b.part.ID) {
+				continue
+			}
+			lo := pt{b.lo.x*d.scale + d.shift.x, (b.lo.y+b.hi.y)/2*d.scale + d.shift.y}
+			if first || lo.x < left.x {
+				left, first = lo, false
+			}
+		}
+		c := pt{max(r+2, d.box[0].x-2.4*r), max(r+1, min(left.y, below-2.3*r))}
+		below = c.y
+		d.line("d-ext", pt{c.x + r + 2, c.y}, left)
+		d.add(`<circle class="d-act" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(r))
+		d.text("d-text d-act-text", pt{c.x, c.y + r*0.42}, r*1.25, 0, fmt.Sprint(a.number))
+	}
+}

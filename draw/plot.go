@@ -1,0 +1,230 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/core/site"
+)
+
+// Plot draws the ground from above with every bed where it stands, the paths
+// between them, fences and north. Held is the bed in hand; Pick, where it is not
+// empty, the link that takes a bed in hand.
+func Plot(p *plan.Plan, s Sheet) string {
+	d := &plotDrawing{plan: p, sheet: s, precision: p.Shop.Precision(), l: &p.Site}
+	d.draw()
+	return d.close()
+}
+
+type plotDrawing struct {
+	page
+	plan      *plan.Plan
+	sheet     Sheet
+	precision measure.Precision
+	l         *site.Layout
+	scale     float64 // pixels to a millimetre
+	zero      pt      // the plot's left front corner
+}
+
+func (d *plotDrawing) at(s frame.Spot) pt {
+	return pt{d.zero.x + s.U.Millimetres()*d.scale, d.zero.y - s.V.Millimetres()*d.scale}
+}
+
+func (d *plotDrawing) draw() {
+	w, h := d.l.Plot.Width.Millimetres(), d.l.Plot.Depth.Millimetres()
+	edge := d.sheet.Font * 2.4
+	side := d.sheet.Font * 3.4 // north stands at the right
+	d.scale = min((d.sheet.W-edge-side)/w, (d.sheet.H-2*edge)/h)
+	d.zero = pt{(d.sheet.W-side-edge-w*d.scale)/2 + edge, (d.sheet.H+h*d.scale)/2 - d.sheet.Font*0.2}
+	d.open(d.sheet.W, d.sheet.H, "the plot from above", d.sheet.Own)
+	d.poly("d-plot", d.corners(frame.Spot{}, frame.Spot{U: d.l.Plot.Width, V: d.l.Plot.Depth}))
+	for _, e := range d.l.Plot.Fences {
+		d.fence(e)
+	}
+	for i := range d.l.Stands {
+		d.stand(i)
+	}
+	for _, g := range d.l.Gaps {
+		d.gap(g)
+	}
+	d.size()
+	d.north()
+}
+
+func (d *plotDrawing) corners(lo, hi frame.Spot) []pt {
+	return []pt{d.at(lo), d.at(frame.Spot{U: hi.U, V: lo.V}), d.at(hi), d.at(frame.Spot{U: lo.U, V: hi.V})}
+}
+
+// stand draws one bed: all that reaches out of it dashed, its walls, and the
+// surfaces that are planted.
+func (d *plotDrawing) stand(i int) {
+	s := d.l.Stands[i]
+	f := d.frame(s.Bed)
+	extra := ""
+	if s.Bed == d.sheet.Held {
+		extra = " d-lit"
+	}
+	data := fmt.Sprintf(`data-stand="%s:%d" data-per="%.4f"`, esc(s.Bed), s.N, 1/d.scale)
+	if d.sheet.Pick == "" {
+		d.add(`<g class="stand%s" %s>`, extra, data)
+	} else {
+		d.add(`<a class="stand%s" %s href="%s">`, extra, data, esc(fmt.Sprintf(d.sheet.Pick, s.Bed)))
+	}
+	d.add(`<title>%s, %s by %s, %s from the left and %s from the front</title>`, esc(s.Name), esc(d.precision.Feet(s.Hi.U-s.Lo.U)), esc(d.precision.Feet(s.Hi.V-s.Lo.V)),
+		esc(d.precision.Feet(s.Lo.U)), esc(d.precision.Feet(s.Lo.V)))
+	lo, _ := f.Bounds()
+	// On the plot a bed stands with the corner of its bounds at the stand's.
+	put := func(a frame.Spot) frame.Spot {
+		u, v := a.U-lo.X, a.V-lo.Y
+		if s.Turned { // a quarter to the left: what was the front faces right
+			u, v = (s.Hi.U-s.Lo.U)-v, u
+		}
+		return frame.Spot{U: s.Lo.U + u, V: s.Lo.V + v}
+	}
+	rect := func(a, b frame.Spot) []pt {
+		return []pt{d.at(put(a)), d.at(put(frame.Spot{U: b.U, V: a.V})), d.at(put(b)), d.at(put(frame.Spot{U: a.U, V: b.V}))}
+	}
+	d.poly("d-reach", d.corners(s.Lo, s.Hi))
+	d.poly("d-timber-top", rect(f.Outside[0], f.Outside[1]))
+	for _, o := range f.Openings {
+		d.poly("d-soil", rect(o.Lo, o.Hi))
+	}
+	box := d.corners(s.Lo, s.Hi)
+	a, b := bounds(box)
+	name := s.Name
+	if f.Times > 1 {
+		name = fmt.Sprintf("%s, %d", s.Name, s.N+1)
+	}
+	size := min(d.sheet.Font, 0.5*min(b.y-a.y, b.x-a.x))
+	turn, room := 0.0, b.x-a.x
+	if b.y-a.y > b.x-a.x {
+		turn, room = -90, b.y-a.y
+	}
+	for _, text := range []string{name, fmt.Sprint(i + 1)} {
+		if w := textWidth(text, size); w < room-6 && size > 7 {
+			c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
+			d.add(`<rect class="d-plate" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
+				n(c.x-w/2-5), n(c.y-size*0.72), n(w+10), n(size*1.44), n(turn), n(c.x), n(c.y))
+			if turn == 0 {
+				c.y += size * 0.33
+			} else {
+				c.x += size * 0.33
+			}
+			d.text("d-text", c, size, turn, text)
+			break
+		}
+	}
+	if d.sheet.Pick == "" {
+		d.end()
+	} else {
+		d.add(`</a>`)
+	}
+}
+
+func (d *plotDrawing) frame(bed string) *frame.Frame {
+	for i := range d.plan.Frames {
+		if d.plan.Frames[i].Bed == bed {
+			return &d.plan.Frames[i]
+		}
+	}
+	return &d.plan.Frames[0]
+}
+
+// gap writes the width of a path where there is room to write it.
+func (d *plotDrawing) gap(g site.Gap) {
+	if g.Wide <= 0 {
+		return
+	}
+	a, b := d.at(frame.Spot{U: g.Lo.U, V: g.Lo.V}), d.at(frame.Spot{U: g.Hi.U, V: g.Hi.V})
+	lo, hi := pt{min(a.x, b.x), min(a.y, b.y)}, pt{max(a.x, b.x), max(a.y, b.y)}
+	text := d.precision.Feet(g.Wide)
+	size := d.sheet.Font * 0.82
+	w := textWidth(text, size)
+	class := "d-dim"
+	if g.Wide < d.l.Passage {
+		class = "d-tight"
+	}
+	mid := pt{(lo.x + hi.x) / 2, (lo.y + hi.y) / 2}
+	if g.Along == frame.X {
+		d.line(class, pt{lo.x, mid.y}, pt{hi.x, mid.y})
+		if hi.x-lo.x > w+6 && hi.y-lo.y > size*1.2 {
+			d.label(pt{mid.x, mid.y}, size, text)
+		} else if hi.x-lo.x > size*1.3 && hi.y-lo.y > w+6 {
+			d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`, n(mid.x-size*0.6), n(mid.y-w/2-2), n(size*1.2), n(w+4))
+			d.text("d-text", pt{mid.x + size*0.33, mid.y}, size, -90, text)
+		}
+		return
+	}
+	d.line(class, pt{mid.x, lo.y}, pt{mid.x, hi.y})
+	if hi.y-lo.y > size*1.3 && hi.x-lo.x > w+6 {
+		d.label(mid, size, text)
+	}
+}
+
+func (d *plotDrawing) label(c pt, size float64, text string) {
+	w := textWidth(text, size)
+	d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`, n(c.x-w/2-3), n(c.y-size*0.6), n(w+6), n(size*1.2))
+	d.text("d-text", pt{c.x, c.y + size*0.33}, size, 0, text)
+}
+
+// fence draws an edge of the plot as a fence: two rails and posts.
+func (d *plotDrawing) fence(edge string) {
+	w, h := d.l.Plot.Width, d.l.Plot.Depth
+	ends := map[string][2]frame.Spot{"front": {{}, {U: w}}, "right": {{U: w}, {U: w, V: h}}, "back": {{V: h}, {U: w, V: h}}, "left": {{}, {V: h}}}[edge]
+	a, b := d.at(ends[0]), d.at(ends[1])
+	d.line("d-fence", a, b)
+	long := math.Hypot(b.x-a.x, b.y-a.y)
+	posts := max(1, math.Round(long/46))
+	for k := 0.0; k <= posts; k++ {
+		c := pt{a.x + (b.x-a.x)*k/posts, a.y + (b.y-a.y)*k/posts}
+		d.add(`<rect class="d-fence-post" x="%s" y="%s" width="7" height="7"/>`, n(c.x-3.5), n(c.y-3.5))
+	}
+}
+
+// size writes the plot's own along its front and its left edge.
+func (d *plotDrawing) size() {
+	size := d.sheet.Font
+	for _, m := range []struct {
+		name, key string
+		a, b      pt
+		l         measure.Length
+		turn      float64
+	}{
+		{"plot width", "width", d.at(frame.Spot{}), d.at(frame.Spot{U: d.l.Plot.Width}), d.l.Plot.Width, 0},
+		{"plot depth", "depth", d.at(frame.Spot{}), d.at(frame.Spot{V: d.l.Plot.Depth}), d.l.Plot.Depth, -90},
+	} {
+		off := pt{0, size * 1.1}
+		if m.turn != 0 {
+			off = pt{-size * 1.1, 0}
+		}
+		a, b := pt{m.a.x + off.x, m.a.y + off.y}, pt{m.b.x + off.x, m.b.y + off.y}
+		d.add(`<g data-measure="%s">`, m.name)
+		d.line("d-dim", a, b)
+		for _, q := range []pt{a, b} {
+			d.add(`<path class="d-tick" d="M%s %sl9 -9"/>`, n(q.x-4.5), n(q.y+4.5))
+		}
+		text := d.precision.Feet(m.l)
+		w := textWidth(text, size)
+		c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
+		d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`, n(c.x-w/2-4), n(c.y-size*0.55), n(w+8), n(size*1.1), n(m.turn), n(c.x), n(c.y))
+		if m.turn == 0 {
+			c.y += size * 0.33
+		} else {
+			c.x += size * 0.33
+		}
+		d.text("d-text", c, size, m.turn, text)
+		d.end()
+	}
+}
+
+// north draws where it is, at the right of the plot.
+func (d *plotDrawing) north() {
+	r := d.sheet.Font * 1.15
+	c := pt{d.sheet.W - r - 4, r + 10}
+	d.add(`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path class="d-dim" d="M%s %sv%s"/></g>`, d.l.Plot.North, n(c.x), n(c.y),
+		n(c.x), n(c.y-r), n(r*0.42), n(r), n(-r*0.84), n(c.x), n(c.y), n(r))
+	d.text("d-text", pt{c.x, c.y + r + d.sheet.Font}, d.sheet.Font, 0, "N")
+}
