@@ -11,14 +11,29 @@ import (
 	"chamfer/store"
 )
 
-// Designs returns the demo's projects, one for each region, each with something
-// waiting to be looked at.
+// Designs returns the demo's projects, the first one of several beds, each with
+// something waiting to be looked at.
 func Designs() ([]design.Design, error) {
 	var list []design.Design
 	for _, p := range []struct {
 		region, name string
 		edits        []design.Edit
 	}{
+		// The corner by the lane is Ottoline's and four neighbours': six beds of
+		// four kinds round a barrow path, one of them to stand at.
+		{"us", "The corner by the lane, Fennick Reach", []design.Edit{
+			{Field: "plot:width", Value: "26'"}, {Field: "plot:depth", Value: "22'"}, {Field: "plot:north", Value: "20"},
+			{Field: "plot:passage", Value: "barrow"}, {Field: "plot:fences", Value: "back left"},
+			{Bed: "b1", Field: "name", Value: "Salad"}, {Field: "count", Value: "3"}, {Field: "length", Value: "8'"}, {Field: "width", Value: "3'6\""},
+			{Bed: "b1", Field: "grid", Value: "string"},
+			{Bed: "b1", Field: "place:0", Value: "3';2'"}, {Bed: "b1", Field: "place:1", Value: "3';8'6\""}, {Bed: "b1", Field: "place:2", Value: "3';15'"},
+			{Field: "add-bed", Value: "tiered"}, {Bed: "b2", Field: "name", Value: "Herbs"}, {Bed: "b2", Field: "cap", Value: "mitred"},
+			{Bed: "b2", Field: "place:0", Value: "15';15'"},
+			{Field: "add-bed", Value: "sleeper"}, {Bed: "b3", Field: "name", Value: "Beans"}, {Bed: "b3", Field: "trellis", Value: "wire"},
+			{Bed: "b3", Field: "place:0", Value: "15';8'6\""},
+			{Field: "add-bed", Value: "legged"}, {Bed: "b4", Field: "name", Value: "Ottoline's table"},
+			{Bed: "b4", Field: "place:0", Value: "15';2'"},
+		}},
 		// Wren builds in feet and means to do without mid posts: the long sides
 		// will bow.
 		{"us", "Wren's bean bed, plot 14", []design.Edit{

@@ -85,26 +85,44 @@ func (d *drawing) floated(p *frame.Part) frame.Prism {
 }
 
 // actNumbers writes the number of every act that still floats down the left
-// margin, with a line to its parts.
+// margin, with a line to its parts. The acts come down one above the other, so
+// their numbers keep that order, apart from one another and on the sheet.
 func (d *drawing) actNumbers() {
 	r := d.sheet.Font * 0.9
-	below := d.sheet.H
-	for _, a := range d.floating {
-		var left pt
-		first := true
-		for _, b := range d.order {
-			if b.part == nil || !slices.Contains(a.parts, b.part.ID) {
-				continue
-			}
-			lo := pt{b.lo.x*d.scale + d.shift.x, (b.lo.y+b.hi.y)/2*d.scale + d.shift.y}
-			if first || lo.x < left.x {
-				left, first = lo, false
-			}
-		}
-		c := pt{max(r+2, d.box[0].x-2.4*r), max(r+1, min(left.y, below-2.3*r))}
-		below = c.y
-		d.line("d-ext", pt{c.x + r + 2, c.y}, left)
+	if n := float64(len(d.floating)); n > 0 {
+		r = min(r, d.sheet.H/(2.3*n))
+	}
+	step := 2.3 * r
+	lefts, heights := make([]pt, len(d.floating)), make([]float64, len(d.floating))
+	below := d.sheet.H - r - 1 + step
+	for i, a := range d.floating {
+		lefts[i] = d.leftOf(a.parts)
+		heights[i] = min(lefts[i].y, below-step)
+		below = heights[i]
+	}
+	above := r + 1 - step
+	for i := len(heights) - 1; i >= 0; i-- {
+		heights[i] = max(heights[i], above+step)
+		above = heights[i]
+	}
+	for i, a := range d.floating {
+		c := pt{max(r+2, d.box[0].x-2.4*r), heights[i]}
+		d.line("d-ext", pt{c.x + r + 2, c.y}, lefts[i])
 		d.add(`<circle class="d-act" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(r))
 		d.text("d-text d-act-text", pt{c.x, c.y + r*0.42}, r*1.25, 0, fmt.Sprint(a.number))
 	}
+}
+
+// leftOf finds the leftmost edge of parts on paper, at its middle height.
+func (d *drawing) leftOf(parts []string) pt {
+	left := pt{d.sheet.W, d.sheet.H}
+	for _, b := range d.order {
+		if b.part == nil || !slices.Contains(parts, b.part.ID) {
+			continue
+		}
+		if x := b.lo.x*d.scale + d.shift.x; x < left.x {
+			left = pt{x, (b.lo.y+b.hi.y)/2*d.scale + d.shift.y}
+		}
+	}
+	return left
 }

@@ -141,6 +141,7 @@ func (d *drawing) draw() string {
 		d.body(b)
 	}
 	d.behind()
+	d.fittings()
 	d.letters()
 	if d.apart {
 		d.actNumbers()
@@ -278,36 +279,6 @@ func (d *drawing) goesOn(c frame.Cavity) bool {
 	return false
 }
 
-// outOfSoil is what of a solid stands above the ground and outside the soil,
-// the highest piece first. A solid in no soil is left whole.
-func outOfSoil(solid frame.Prism, in []frame.Cavity) []frame.Prism {
-	if len(in) == 0 {
-		return []frame.Prism{solid}
-	}
-	_, hi := solid.Bounds()
-	stretches := [][2]measure.Length{{0, hi.Z}}
-	for _, c := range in {
-		var left [][2]measure.Length
-		for _, s := range stretches {
-			if s[1] > c.Top {
-				left = append(left, [2]measure.Length{max(s[0], c.Top), s[1]})
-			}
-			if s[0] < c.Bottom {
-				left = append(left, [2]measure.Length{s[0], min(s[1], c.Bottom)})
-			}
-		}
-		stretches = left
-	}
-	slices.SortFunc(stretches, func(a, b [2]measure.Length) int { return cmp.Compare(b[1], a[1]) })
-	var list []frame.Prism
-	for _, s := range stretches {
-		if p, ok := solid.Slice(s[0], s[1]); ok {
-			list = append(list, p)
-		}
-	}
-	return list
-}
-
 // fit finds the scale at which the figure and its dimensions fill the sheet.
 func (d *drawing) fit() {
 	var all []pt
@@ -318,6 +289,15 @@ func (d *drawing) fit() {
 		for _, part := range d.f.Parts {
 			if d.wanted(part.ID) {
 				for _, q := range part.Body.Corners() {
+					all = append(all, d.cam.flat(space(q)))
+				}
+			}
+		}
+	}
+	if d.sheet.Parts == nil {
+		for _, x := range d.f.Fittings {
+			for _, line := range x.Lines {
+				for _, q := range line {
 					all = append(all, d.cam.flat(space(q)))
 				}
 			}
@@ -515,6 +495,28 @@ func (d *drawing) flecks(pts []pt) {
 		}
 	}
 	d.add(`<path d="%s" stroke="var(--soil-fleck)" stroke-width="1.6" stroke-linecap="round" fill="none"/>`, b.String())
+}
+
+// fittings draws what runs thin and long above the soil: strings, wires, pipes.
+func (d *drawing) fittings() {
+	if d.sheet.Parts != nil || d.apart {
+		return
+	}
+	for _, x := range d.f.Fittings {
+		if len(x.Lines) == 0 {
+			continue
+		}
+		d.add(`<g class="d-line d-line-%s"><title>%s</title>`, esc(x.Kind), esc(x.Place))
+		for _, line := range x.Lines {
+			var b strings.Builder
+			for i, q := range line {
+				at := d.place(q)
+				fmt.Fprintf(&b, "%c%s %s", "ML"[min(i, 1)], n(at.x), n(at.y))
+			}
+			d.add(`<path d="%s"/>`, b.String())
+		}
+		d.end()
+	}
 }
 
 // ground draws the ground line of an elevation, with the earth hatched.

@@ -103,19 +103,27 @@ func (d *plotDrawing) stand(i int) {
 	if b.y-a.y > b.x-a.x {
 		turn, room = -90, b.y-a.y
 	}
-	for _, text := range []string{name, fmt.Sprint(i + 1)} {
-		if w := textWidth(text, size); w < room-6 && size > 7 {
-			c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
-			d.add(`<rect class="d-plate" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
-				n(c.x-w/2-5), n(c.y-size*0.72), n(w+10), n(size*1.44), n(turn), n(c.x), n(c.y))
-			if turn == 0 {
-				c.y += size * 0.33
-			} else {
-				c.x += size * 0.33
-			}
-			d.text("d-text", c, size, turn, text)
-			break
+	for _, text := range [][]string{{name}, broken(name), {fmt.Sprint(i + 1)}} {
+		w := 0.0
+		for _, line := range text {
+			w = max(w, textWidth(line, size))
 		}
+		if w >= room-6 || size <= 7 || float64(len(text))*size*1.3 > min(b.y-a.y, b.x-a.x) {
+			continue
+		}
+		c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
+		h := size * (0.2 + 1.24*float64(len(text)))
+		d.add(`<rect class="d-plate" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
+			n(c.x-w/2-5), n(c.y-h/2), n(w+10), n(h), n(turn), n(c.x), n(c.y))
+		for k, line := range text {
+			by := size * (0.33 + 1.24*(float64(k)-float64(len(text)-1)/2))
+			at := pt{c.x, c.y + by}
+			if turn != 0 {
+				at = pt{c.x + by, c.y}
+			}
+			d.text("d-text", at, size, turn, line)
+		}
+		break
 	}
 	if d.sheet.Pick == "" {
 		d.end()
@@ -123,6 +131,22 @@ func (d *plotDrawing) stand(i int) {
 		d.add(`</a>`)
 	}
 }
+
+// broken parts a name at the space nearest its middle.
+func broken(name string) []string {
+	best := -1
+	for i, r := range name {
+		if r == ' ' && (best < 0 || abs(2*i-len(name)) < abs(2*best-len(name))) {
+			best = i
+		}
+	}
+	if best < 0 {
+		return []string{name}
+	}
+	return []string{name[:best], name[best+1:]}
+}
+
+func abs(n int) int { return max(n, -n) }
 
 func (d *plotDrawing) frame(bed string) *frame.Frame {
 	for i := range d.plan.Frames {

@@ -60,13 +60,17 @@ func (b *benchPage) plot(no refused) {
 	for _, e := range design.Edges {
 		v.Fences = append(v.Fences, choiceView{Choice: design.Choice{Value: e, Label: e}, Checked: slices.Contains(l.Plot.Fences, e)})
 	}
+	times := map[string]int{}
 	for _, s := range l.Stands {
+		times[s.Bed]++
+	}
+	for i, s := range l.Stands {
 		if s.Bed != b.Bed || len(v.Stands) >= 12 {
 			continue
 		}
-		sv := standView{Stand: fmt.Sprintf("%s:%d", s.Bed, s.N), Name: s.Name, X: pr.Feet(s.Lo.U), Y: pr.Feet(s.Lo.V), Set: s.Set, Turned: s.Turned}
-		if s.N > 0 {
-			sv.Name = fmt.Sprintf("%s, %d", s.Name, s.N+1)
+		sv := standView{Stand: fmt.Sprintf("%s:%d", s.Bed, s.N), Name: fmt.Sprintf("%d. %s", i+1, s.Name), X: pr.Feet(s.Lo.U), Y: pr.Feet(s.Lo.V), Set: s.Set, Turned: s.Turned}
+		if times[s.Bed] > 1 {
+			sv.Name += fmt.Sprintf(", %d", s.N+1)
 		}
 		if typed, ok := no.values[fmt.Sprintf("place:%d", s.N)]; ok {
 			sv.X, sv.Y, _ = strings.Cut(typed, ";")

@@ -97,6 +97,7 @@ type Fitting struct {
 	Count   int
 	Each    measure.Length // of one, where it is sold by length; 0 by the piece
 	Why     string         // how Count or Each came about
+	Lines   [][]Point      // how it runs above the soil, where it is thin and long: a string, a wire, a pipe
 }
 
 // JointKind is the way two things are fixed together.
@@ -264,6 +265,7 @@ const (
 type Opening struct {
 	Name   string // where there are several: "upper tier"
 	Lo, Hi Spot
+	Rim    measure.Length // top of the walls round it
 }
 
 // Frame is one bed, built. Times is how many are built alike: whoever counts
@@ -341,7 +343,14 @@ func (f *Frame) Move(d Point) {
 	}
 	for i := range f.Openings {
 		o := &f.Openings[i]
-		o.Lo, o.Hi = spot(o.Lo), spot(o.Hi)
+		o.Lo, o.Hi, o.Rim = spot(o.Lo), spot(o.Hi), o.Rim+d.Z
+	}
+	for i := range f.Fittings {
+		for _, line := range f.Fittings[i].Lines {
+			for k := range line {
+				line[k] = line[k].Plus(d)
+			}
+		}
 	}
 	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
 	f.Rim += d.Z

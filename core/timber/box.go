@@ -370,7 +370,7 @@ func (b *box) soil() {
 	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Bottom: b.floor, Top: b.floor - b.slope + b.bed.Soil, Rim: b.rim, Outline: rectangle(lo, hi), Wedges: b.wedges}
 	b.f.Cavities = append(b.f.Cavities, b.displaced(c))
 	b.f.Openings = append(b.f.Openings, frame.Opening{Name: strings.TrimSpace(b.tier),
-		Lo: frame.Spot{U: lo.U + b.overhang, V: lo.V + b.overhang}, Hi: frame.Spot{U: hi.U - b.overhang, V: hi.V - b.overhang}})
+		Lo: frame.Spot{U: lo.U + b.overhang, V: lo.V + b.overhang}, Hi: frame.Spot{U: hi.U - b.overhang, V: hi.V - b.overhang}, Rim: b.rim})
 	b.f.Outside = [2]frame.Spot{{}, {U: b.outLength, V: b.outWidth}}
 }
 

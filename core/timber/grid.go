@@ -50,13 +50,20 @@ func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 func buildGrid(b *box) {
 	cell := b.bed.OptionLength("grid_cell")
 	var along, across measure.Length
-	lines := 0
+	var lines [][]frame.Point
 	var ids []string
 	for _, o := range b.f.Openings {
 		long, wide := o.Hi.U-o.Lo.U, o.Hi.V-o.Lo.V
 		nx, ny := long/cell, wide/cell // cells along and across
 		if b.bed.Options["grid"] == "string" {
-			lines += int(max(0, nx-1) + max(0, ny-1))
+			for i := measure.Length(1); i < nx; i++ {
+				x := o.Lo.U + long*i/nx
+				lines = append(lines, []frame.Point{{X: x, Y: o.Lo.V, Z: o.Rim}, {X: x, Y: o.Hi.V, Z: o.Rim}})
+			}
+			for i := measure.Length(1); i < ny; i++ {
+				y := o.Lo.V + wide*i/ny
+				lines = append(lines, []frame.Point{{X: o.Lo.U, Y: y, Z: o.Rim}, {X: o.Hi.U, Y: y, Z: o.Rim}})
+			}
 			along += max(0, ny-1) * long
 			across += max(0, nx-1) * wide
 			continue
@@ -90,10 +97,10 @@ func buildGrid(b *box) {
 	}
 	act := frame.Act{Verb: frame.FitOut, Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
 		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)}
-	if lines > 0 {
+	if n := len(lines); n > 0 {
 		b.f.Fittings = append(b.f.Fittings,
-			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: fmt.Sprintf("%d lines", lines)},
-			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * lines, Why: fmt.Sprintf("2 for each of %d lines", lines)})
+			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: fmt.Sprintf("%d lines", n), Lines: lines},
+			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * n, Why: fmt.Sprintf("2 for each of %d lines", n)})
 	}
 	b.f.Acts = append(b.f.Acts, act)
 }

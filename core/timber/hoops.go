@@ -34,6 +34,17 @@ func hoopPipe(width, rise measure.Length) measure.Length {
 	return measure.Length(math.Round(half)) + 2*hoopFoot
 }
 
+// bow is half an ellipse across the bed over a middle, as points.
+func bow(middle frame.Point, half, rise measure.Length) []frame.Point {
+	const steps = 24
+	var line []frame.Point
+	for i := range steps + 1 {
+		sin, cos := math.Sincos(math.Pi * float64(i) / steps)
+		line = append(line, middle.Plus(frame.Point{Y: -measure.Length(math.Round(float64(half) * cos)), Z: measure.Length(math.Round(float64(rise) * sin))}))
+	}
+	return line
+}
+
 func checkHoops(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	rise := b.OptionLength("hoop_rise")
@@ -52,11 +63,20 @@ func checkHoops(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 }
 
 func buildHoops(b *box) {
-	n := int((b.inLength+4*measure.Foot-1)/(4*measure.Foot)) + 1
-	each := hoopPipe(b.bed.Width, b.bed.OptionLength("hoop_rise"))
+	rise := b.bed.OptionLength("hoop_rise")
+	each := hoopPipe(b.bed.Width, rise)
+	var lines [][]frame.Point
+	for _, o := range b.f.Openings {
+		long := o.Hi.U - o.Lo.U
+		gaps := max(1, (long+4*measure.Foot-1)/(4*measure.Foot))
+		for k := range gaps + 1 {
+			lines = append(lines, bow(frame.Point{X: o.Lo.U + long*k/gaps, Y: (o.Lo.V + o.Hi.V) / 2, Z: o.Rim}, (o.Hi.V-o.Lo.V)/2, rise))
+		}
+	}
+	n := len(lines)
 	b.f.Fittings = append(b.f.Fittings,
 		frame.Fitting{ID: b.id("hoops"), Bed: b.bed.ID, Kind: "hoop", Place: "across the bed", Count: n, Each: each,
-			Why: fmt.Sprintf("one at each end and every 4 ft: %d, half an ellipse each and %s down inside at both ends", n, b.cat.Precision(b.cat.Habits).Short(hoopFoot))},
+			Why: fmt.Sprintf("one at each end and every 4 ft: %d, half an ellipse each and %s down inside at both ends", n, b.cat.Precision(b.cat.Habits).Short(hoopFoot)), Lines: lines},
 		frame.Fitting{ID: b.id("clips"), Bed: b.bed.ID, Kind: "clip", Place: "inside the long sides", Count: 2 * n, Why: "a pair of straps for each end of a hoop"})
 	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Put in the hoops", Where: "inside the long sides",
 		Note: fmt.Sprintf("Screw the straps to the sides, cut the pipe to %s, and spring it in from one side to the other: it pulls outwards, so mind your face.", b.cat.Precision(b.cat.Habits).Feet(each))})

@@ -398,7 +398,7 @@ func (s *sleepers) room() {
 		if part.key != "" {
 			name = part.name + "bed"
 		}
-		s.f.Openings = append(s.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi})
+		s.f.Openings = append(s.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi, Rim: part.rim})
 	}
 	s.f.Outside = [2]frame.Spot{{}, {U: s.outLength, V: s.outWidth}}
 }

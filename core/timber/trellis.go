@@ -76,7 +76,11 @@ func buildTrellis(b *box) {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n)
 		p := add("trellis", fmt.Sprintf("trellis upright %d", k+1), fmt.Sprintf("trellis.%d", k+1), upright(x, y, q, lo, head-q), frame.Z)
 		uprights = append(uprights, p)
-		b.fixTo(back, p, frame.FaceToPost)
+		if b.board.Thickness > q { // screws go through the thinner of the two
+			b.fixTo(back, p, frame.BehindPost)
+		} else {
+			b.fixTo(back, p, frame.FaceToPost)
+		}
 	}
 	a, c := uprights[0].Body.Bounds()
 	_, e := uprights[len(uprights)-1].Body.Bounds()
@@ -87,8 +91,13 @@ func buildTrellis(b *box) {
 			Through: q, Into: u.Length, Run: q, At: at, Load: "the plants, and the wind in them"})
 	}
 	wires := int((head - top) / wiresApart)
+	var lines [][]frame.Point
+	for k := range wires {
+		z := top + wiresApart*measure.Length(k) + wiresApart/2
+		lines = append(lines, []frame.Point{{X: a.X, Y: c.Y, Z: z}, {X: e.X, Y: c.Y, Z: z}})
+	}
 	b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("wire"), Bed: b.bed.ID, Kind: "wire", Place: "the trellis", Count: 1,
-		Each: (e.X - a.X) * measure.Length(wires), Why: fmt.Sprintf("%d wires, one about every foot", wires)})
+		Each: (e.X - a.X) * measure.Length(wires), Why: fmt.Sprintf("%d wires, one about every foot", wires), Lines: lines})
 	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Put up the trellis", Where: "behind the back side", Parts: ids,
 		Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A trellis in leaf catches the wind: stay it to something firm where it blows."})
 }
