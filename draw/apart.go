@@ -76,14 +76,6 @@ func (d *drawing) standing(done int) measure.Length {
 	return top
 }
 
-// floated is a part's solid where it is drawn.
-func (d *drawing) floated(p *frame.Part) frame.Prism {
-	if up := d.lifts[p.ID]; up != 0 {
-		return p.Body.Move(frame.Point{Z: up})
-	}
-	return p.Body
-}
-
 // actNumbers writes the number of every act that still floats down the left
 // margin, with a line to its parts. The acts come down one above the other, so
 // their numbers keep that order, apart from one another and on the sheet.

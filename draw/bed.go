@@ -194,7 +194,11 @@ func (d *drawing) bodies() []*body {
 			continue // hidden parts of an elevation are drawn dashed, over the boards
 		}
 		if whole {
-			list = append(list, newBody(part, d.floated(part), d.cam))
+			for k, solid := range part.Solids() {
+				b := newBody(part, solid.Move(frame.Point{Z: d.lifts[part.ID]}), d.cam)
+				b.more = k > 0
+				list = append(list, b)
+			}
 			continue
 		}
 		for k, solid := range d.inSight(part) {
@@ -210,7 +214,7 @@ func (d *drawing) bodies() []*body {
 // it nor in the ground, the highest piece first.
 func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 	if part.Course > 0 || part.Kind == "cap" {
-		return []frame.Prism{part.Body}
+		return part.Solids()
 	}
 	lo, hi := part.Body.Bounds()
 	stretches := [][2]measure.Length{{min(lo.Z, 0), hi.Z}}
@@ -389,6 +393,11 @@ func (d *drawing) body(b *body) {
 	}
 	for _, f := range b.visible(d.cam) {
 		pts := d.corners(f)
+		if len(b.part.Notches) > 0 {
+			d.poly(d.tone(f, b.part)+" d-seamless", pts)
+			d.edges(f, b.part)
+			continue
+		}
 		d.poly(d.tone(f, b.part), pts)
 		d.grain(f, b.part, pts)
 	}

@@ -12,8 +12,9 @@ func (d *drawing) letters() {
 	}
 	r := d.sheet.Font * 0.72
 	middle := pt{(d.box[0].x + d.box[1].x) / 2, (d.box[0].y + d.box[1].y) / 2}
+	lettered := map[string]bool{}
 	for i, b := range d.order {
-		if b.part == nil || d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
+		if b.part == nil || lettered[b.part.ID] || d.sheet.New != nil && !has(d.sheet.New, b.part.ID) {
 			continue
 		}
 		for _, f := range b.visible(d.cam) {
@@ -54,6 +55,7 @@ func (d *drawing) letters() {
 			}
 			d.add(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
 			d.text("d-text d-letter", pt{at.x, at.y + r*0.5}, r*1.45, 0, b.part.Letter)
+			lettered[b.part.ID] = true
 			break
 		}
 	}

@@ -102,6 +102,11 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 func partJSON(p frame.Part, times int) m {
 	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "count": times, "profile": p.Profile, "material": p.Species, "course": p.Course,
 		"length_mm": p.Length.Millimetres(), "extra_mm": p.Extra.Millimetres(), "width_mm": p.Width.Millimetres(), "thickness_mm": p.Thickness.Millimetres(), "ends": p.Ends, "hidden": p.Hidden}
+	for _, n := range p.Notches {
+		a, b := place(n.Lo), place(n.Hi)
+		had, _ := o["notches_mm"].([][]float64)
+		o["notches_mm"] = append(had, []float64{a[0], a[1], a[2], b[0], b[1], b[2]})
+	}
 	if p.Body.IsBox() {
 		lo, hi := p.Body.Bounds()
 		a, b := place(lo), place(hi)

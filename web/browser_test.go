@@ -143,7 +143,7 @@ func TestJourney(t *testing.T) {
 	p.MustElement("#file").MustSetFiles(file)
 	p.MustElement("form[action='/import'] button").MustClick()
 	p.ready("bed")
-	if got, _ := s.get("/p/4/files/project.chamfer.json"); got != raw {
+	if got, _ := s.get("/p/5/files/project.chamfer.json"); got != raw {
 		t.Error("what came in is not what went out")
 	}
 }

@@ -55,6 +55,10 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 			v.Size += ", ripped from " + pr.Short(p.Width)
 		}
 	}
+	for _, n := range part.Notches {
+		from, to, deep, _ := n.Cut(part)
+		v.Size += fmt.Sprintf("; notched for %s from %s to %s along, %s in", n.For, pr.Short(from), pr.Short(to), pr.Short(deep))
+	}
 	for i := range b.Plan.Frames {
 		for _, p := range b.Plan.Frames[i].Parts {
 			if p.Letter == part.Letter {

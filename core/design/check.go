@@ -163,8 +163,12 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "width", "%s would be wider than the bed is long (%s); the longer size goes first, so give up to %s",
 			c.p.Feet(b.Width), c.p.Feet(b.Length), c.p.Feet(b.Length))
 	}
+	board, _ := c.cat.Profile(b.Board)
+	if least := board.Width/2 - b.Freeboard; b.Soil < least {
+		c.refuse(b.ID, "soil", "%s of soil is less than half a course of %s boards, %s wide: from %s works, or a narrower board",
+			c.p.Short(b.Soil), board.Name, c.p.Short(board.Width), c.p.Short(least))
+	}
 	if b.Cap != NoCap {
-		board, _ := c.cat.Profile(b.Board)
 		c.capFits(b, board)
 	}
 	refuse := func(field, format string, args ...any) { c.refuse(b.ID, field, format, args...) }
@@ -212,6 +216,12 @@ func (c *checker) options(b Bed, system System) {
 	}
 }
 
+// isRipped reports whether a bed's cap is ripped from a wider board.
+func isRipped(b Bed) bool {
+	s, _ := SystemNamed(b.System)
+	return s.RippedCap
+}
+
 func (c *checker) capFits(b Bed, board catalog.Profile) {
 	capBoard, _ := c.cat.Profile(b.CapProfile)
 	share := capBoard.Width - board.Thickness
@@ -219,6 +229,9 @@ func (c *checker) capFits(b Bed, board catalog.Profile) {
 		c.refuse(b.ID, "cap_profile", "%s is not sold", b.CapProfile)
 	}
 	switch {
+	case capBoard.Width > b.Width && !isRipped(b):
+		c.refuse(b.ID, "cap_profile", "a %s cap is %s wide, more than the %s of planting between two of them; a narrower board works, or a wider bed",
+			capBoard.Name, c.p.Short(capBoard.Width), c.p.Feet(b.Width))
 	case share < 0:
 		c.refuse(b.ID, "cap_profile", "a %s cap is narrower than the %s wall under it; choose a wider board",
 			capBoard.Name, c.p.Short(board.Thickness))

@@ -29,7 +29,6 @@ const (
 	Square  End = "square"
 	Mitred  End = "mitred" // 45 degrees, length given to the long point
 	Pointed End = "pointed"
-	Notched End = "notched"
 )
 
 // Part is a straight piece of timber.
@@ -46,6 +45,7 @@ type Part struct {
 	Width     measure.Length // after ripping
 	Thickness measure.Length
 	Ends      [2]End
+	Notches   []Notch
 	Course    int      // from 1 at the ground; 0 for parts that are in no course
 	Hidden    bool     // out of sight in the finished bed
 	MayPiece  bool     // may be joined from shorter lengths
@@ -323,6 +323,10 @@ func (f *Frame) Move(d Point) {
 	spot := func(s Spot) Spot { return Spot{s.U + d.X, s.V + d.Y} }
 	for i := range f.Parts {
 		f.Parts[i].Body = f.Parts[i].Body.Move(d)
+		for k := range f.Parts[i].Notches {
+			n := &f.Parts[i].Notches[k]
+			n.Lo, n.Hi = n.Lo.Plus(d), n.Hi.Plus(d)
+		}
 	}
 	for i := range f.Joints {
 		f.Joints[i].At = f.Joints[i].At.Plus(d)
@@ -376,13 +380,14 @@ type alike struct {
 	length, width    measure.Length
 	extra            measure.Length
 	ends             [2]End
+	notches          string
 }
 
 // CutLength is what is cut from the board.
 func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
 
 func (p Part) alike() alike {
-	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends}
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched()}
 }
 
 // Letter gives every part its shop letter: pieces that are cut alike share

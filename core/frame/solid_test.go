@@ -2,6 +2,7 @@ package frame
 
 import (
 	"math"
+	"math/rand/v2"
 	"testing"
 
 	"chamfer/core/measure"
@@ -54,5 +55,60 @@ func TestLetter(t *testing.T) {
 		if got := letter(n); got != want {
 			t.Errorf("letter(%d) = %s, want %s", n, got, want)
 		}
+	}
+}
+
+// A notch takes away just what is inside its block: of many spots, each is in
+// one piece of what is left where it is in the body and outside the block, and
+// in none otherwise. Boxes and mitred rails, blocks at edges, corners and amid.
+func TestNotch(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 3))
+	rail := Prism{Axis: Z, From: 0, To: 20 * mm, Outline: []Spot{{0, 0}, {1000 * mm, 0}, {900 * mm, 100 * mm}, {100 * mm, 100 * mm}}}
+	board := Box(Point{0, 0, 0}, Point{1000 * mm, 100 * mm, 20 * mm})
+	in := func(p Prism, s Spot) bool {
+		for i, a := range p.Outline {
+			b := p.Outline[(i+1)%len(p.Outline)]
+			if float64(b.U-a.U)*float64(s.V-a.V)-float64(b.V-a.V)*float64(s.U-a.U) < 0 {
+				return false
+			}
+		}
+		return true
+	}
+	for i := range 400 {
+		body := []Prism{rail, board}[i%2]
+		some := func(most int64) measure.Length { return measure.Length(r.Int64N(most*3/2)-most/4) * mm }
+		lo := Point{some(1000), some(100), 0}
+		n := Notch{Lo: lo, Hi: Point{lo.X + 1*mm + some(300) + 80*mm, lo.Y + 30*mm + some(60), 20 * mm}}
+		p := Part{Body: body, Grain: X, Notches: []Notch{n}}
+		if n.Hi.X <= n.Lo.X || n.Hi.Y <= n.Lo.Y {
+			continue
+		}
+		for range 200 {
+			s := Spot{measure.Length(r.Int64N(int64(1000 * mm))), measure.Length(r.Int64N(int64(100 * mm)))}
+			outline := body.Outline
+			if body.Axis == X {
+				outline = []Spot{{0, 0}, {1000 * mm, 0}, {1000 * mm, 100 * mm}, {0, 100 * mm}}
+			}
+			want := in(Prism{Outline: outline}, s) && !(s.U > n.Lo.X && s.U < n.Hi.X && s.V > n.Lo.Y && s.V < n.Hi.Y)
+			pieces := 0
+			for _, solid := range p.Solids() {
+				if solid.Axis == X { // not cut
+					solid.Outline = outline
+				}
+				if in(solid, s) {
+					pieces++
+				}
+			}
+			if (pieces == 1) != want || pieces > 1 {
+				t.Fatalf("%v out of %v: %v is in %d pieces, want %v", n, body, s, pieces, want)
+			}
+		}
+	}
+	// By hand: a corner notch of 90 x 25 mm, from 910 mm on along the rail, in
+	// from its far edge.
+	p := Part{Body: board, Grain: X, Notches: []Notch{{Lo: Point{910 * mm, 75 * mm, 0}, Hi: Point{1000 * mm, 100 * mm, 20 * mm}}}}
+	from, to, deep, far := p.Notches[0].Cut(p)
+	if from != 910*mm || to != 1000*mm || deep != 25*mm || !far || p.Volume() != (1000*100-90*25)*20 {
+		t.Errorf("from %v to %v, %v deep, far %v; volume %d", from, to, deep, far, p.Volume())
 	}
 }

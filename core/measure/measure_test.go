@@ -173,3 +173,25 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+func TestParseArea(t *testing.T) {
+	foot, metre := Over(Foot, Foot), Over(Metre, Metre)
+	for text, want := range map[string]Area{
+		"32 sq ft": 32 * foot, "32": 32 * foot, "1.5 ft²": foot * 3 / 2, "3 m²": 3 * metre, "2,5 m2": metre * 5 / 2, "144 sq in": foot, "20000 cm2": 2 * metre,
+	} {
+		if got, err := ParseArea(text, Imperial); err != nil || max(got-want, want-got) > 1 {
+			t.Errorf("%s: %d, want %d; %v", text, got, want, err)
+		}
+	}
+	if got, err := ParseArea("3", Metric); err != nil || got != 3*metre {
+		t.Errorf("%d, %v", got, err)
+	}
+	for _, text := range []string{"", "big", "0", "-3 m2", "3 m", "1e9 m2", "20000 m2", "3 acres", "."} {
+		if got, err := ParseArea(text, Metric); err == nil {
+			t.Errorf("%q was read as %d", text, got)
+		}
+	}
+	if s := Side(9 * metre); s != 3*Metre {
+		t.Errorf("side %v", s)
+	}
+}

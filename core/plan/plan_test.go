@@ -291,7 +291,7 @@ func TestDeterministic(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var first [2]bytes.Buffer
+	first := make([]bytes.Buffer, len(list))
 	for round := range 5 {
 		for i, d := range list {
 			shop, err := plan.ShopFor(d.Region)

@@ -21,7 +21,7 @@ func (r *reviewer) rolls() {
 		timber := 0.0
 		for _, p := range r.Frame.Parts {
 			if s, err := r.Catalog.SpeciesOf(p.Species); err == nil {
-				timber += p.Body.Volume().CubicMetres() * s.Density
+				timber += p.Volume().CubicMetres() * s.Density
 			}
 		}
 		bears := fitting.Load * float64(x.Count)

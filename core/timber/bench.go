@@ -23,7 +23,7 @@ var bench = Extra{
 			Help:   "A seat is about 16 in (400 mm) high and 12 in (300 mm) deep (common practice). The front is then reached over it: mind how far.",
 			Offers: orNone("", design.Choice{Value: "front", Label: "a seat of boards", Note: "for whoever tends it sitting"})},
 		{Key: "bench_height", Label: "Seat above the ground", Stage: "frame", Kind: design.LengthField, Default: "16 in", Metric: "400 mm"},
-		{Key: "bench_depth", Label: "Seat, at least this deep", Stage: "frame", Kind: design.LengthField, Default: "11 in", Metric: "280 mm"}},
+		{Key: "bench_depth", Label: "Seat, at least this deep", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm"}},
 		Check: checkBench,
 	},
 	Build: buildBench,

@@ -13,13 +13,13 @@ type Extra struct {
 
 // extras in the order they are offered. A new one is its own file and a word
 // here.
-var extras = []Extra{crossTies, wallLiner, burrowMesh, plantingGrid, trellis, hoops, arch, bench, faceBoards}
+var extras = []Extra{crossTies, wallLiner, burrowMesh, plantingGrid, trellis, hoops, arch, bench, faceBoards, capNotch}
 
 // What can be added to whom.
 var (
-	addsToGround  = []string{"cross_ties", "liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face"}
-	addsToPlain   = []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "face"} // it has ties of its own
-	addsToFloored = []string{"liner", "grid", "trellis", "hoops", "face"}
+	addsToGround  = []string{"cross_ties", "liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "notch"}
+	addsToPlain   = []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "face", "notch"} // it has ties of its own
+	addsToFloored = []string{"liner", "grid", "trellis", "hoops", "face", "notch"}
 )
 
 func (b *box) addExtras() {

@@ -180,6 +180,10 @@ func (w *writer) pieces() []string {
 		if l.part.Ends[0] == frame.Pointed {
 			s += ", one end pointed"
 		}
+		for _, n := range l.part.Notches {
+			from, to, deep, _ := n.Cut(l.part)
+			s += fmt.Sprintf(", notched for %s from %s to %s along, %s in from the edge", n.For, w.p.Short(from), w.p.Short(to), w.p.Short(deep))
+		}
 		if board, err := w.Catalog.Profile(l.part.Profile); err == nil && l.part.Width < board.Width {
 			s += ", ripped to " + w.p.Short(l.part.Width)
 		}
@@ -366,7 +370,7 @@ func (w *writer) heaviest(f *frame.Frame, parts []string) float64 {
 	for _, id := range parts {
 		p, _ := f.Part(id)
 		if s, err := w.Catalog.SpeciesOf(p.Species); err == nil && len(p.Body.Outline) > 0 {
-			most = max(most, p.Body.Volume().CubicMetres()*s.Density)
+			most = max(most, p.Volume().CubicMetres()*s.Density)
 		}
 	}
 	return most

@@ -82,7 +82,15 @@ async function go(url, keep) {
   }
 }
 
-// turn drags the solid round: the server draws it from where it is then looked
+// swallowClick keeps the end of a drag from pressing what is under the pointer.
+// Not every drag ends in a click, so it lets go again at once.
+function swallowClick() {
+  const swallow = (c) => { c.preventDefault(); c.stopPropagation() }
+  addEventListener('click', swallow, { capture: true })
+  setTimeout(() => removeEventListener('click', swallow, { capture: true }), 30)
+}
+
+// turnBy drags the solid round: the server draws it from where it is then looked
 // at.
 function turnBy(e, drawing) {
   const from = { x: e.clientX, y: e.clientY }
@@ -117,7 +125,7 @@ function turnBy(e, drawing) {
     removeEventListener('pointerup', stop)
     removeEventListener('pointercancel', stop)
     if (moved) {
-      addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation() }, { capture: true, once: true })
+      swallowClick()
       setTimeout(() => go(address(), true))
     }
   }
@@ -146,7 +154,7 @@ function carry(e, stand) {
     removeEventListener('pointercancel', stop)
     stand.removeAttribute('transform')
     if (!by || m.type !== 'pointerup') return
-    addEventListener('click', (c) => { c.preventDefault(); c.stopPropagation() }, { capture: true, once: true })
+    swallowClick()
     setTimeout(() => shift(stand, by.x * Number(stand.dataset.per), -by.y * Number(stand.dataset.per)))
   }
   addEventListener('pointermove', move)
