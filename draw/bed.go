@@ -387,7 +387,7 @@ func (d *drawing) body(b *body) {
 	if b.more && d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-letter="%s">`, extra, esc(b.part.Letter))
 	} else if b.more {
-		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)))
+		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1"><title>%s: %s</title>`, extra, esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)), esc(b.part.Letter), esc(b.part.Role))
 	} else {
 		d.group(b.part, extra)
 	}

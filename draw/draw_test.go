@@ -51,7 +51,29 @@ var sheets = map[string]Sheet{
 // Every part is in every drawing once, and every dimension written is a measure
 // of the plan.
 func TestPartsAndDimensions(t *testing.T) {
-	p := bed(t, "us", design.Edit{Field: "cap", Value: "mitred"}, design.Edit{Field: "post_in_ground", Value: "4 in"})
+	checkParts(t, "notched", bed(t, "us", design.Edit{Field: "cap", Value: "mitred"}, design.Edit{Field: "cap_out", Value: "1 in"},
+		design.Edit{Field: "post_in_ground", Value: "4 in"}, design.Edit{Field: "notch", Value: "back-left"}))
+	for _, e := range design.Examples() {
+		for _, region := range []string{"us", "metric"} {
+			shop, err := plan.ShopFor(region)
+			if err != nil {
+				t.Fatal(err)
+			}
+			d, err := design.ExampleNamed(e.Name, shop.Catalog)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := plan.Make(d, shop)
+			if err != nil {
+				t.Fatal(err)
+			}
+			checkParts(t, e.Name+" "+region, p)
+		}
+	}
+}
+
+func checkParts(t *testing.T, what string, p *plan.Plan) {
+	t.Helper()
 	part := regexp.MustCompile(`data-part="([^"]+)"`)
 	number := regexp.MustCompile(`<text class="d-text" [^>]*>(.*?)</text>`)
 	tags := regexp.MustCompile(`<[^>]+>`)
@@ -64,7 +86,7 @@ func TestPartsAndDimensions(t *testing.T) {
 			}
 			for _, q := range p.Frames[0].Parts {
 				if seen[q.ID] != 1 {
-					t.Errorf("%s %s: %s is drawn %d times", name, v.View, q.ID, seen[q.ID])
+					t.Errorf("%s, %s %s: %s is drawn %d times", what, name, v.View, q.ID, seen[q.ID])
 				}
 			}
 			values := map[string]bool{}
@@ -75,16 +97,51 @@ func TestPartsAndDimensions(t *testing.T) {
 			for _, m := range number.FindAllStringSubmatch(svg, -1) {
 				found++
 				if text := tags.ReplaceAllString(m[1], ""); !values[text] {
-					t.Errorf("%s %s: dimension %q is no measure of the plan", name, v.View, text)
+					t.Errorf("%s, %s %s: dimension %q is no measure of the plan", what, name, v.View, text)
 				}
 			}
 			if v.View == Apart {
 				found += 3 // it carries no dimensions
 			}
 			if found < 3 || strings.Contains(svg, "NaN") || strings.Contains(svg, "Inf") {
-				t.Errorf("%s %s: %d dimensions", name, v.View, found)
+				t.Errorf("%s, %s %s: %d dimensions", what, name, v.View, found)
 			}
 		}
+	}
+}
+
+// On the plot every bed stands once, where the layout has it, and every number
+// written is the plot's or a path's.
+func TestPlotDrawing(t *testing.T) {
+	p := bed(t, "us", design.Edit{Field: "count", Value: "5"}, design.Edit{Field: "place:1", Value: "2 ft;11 ft;turned"}, design.Edit{Field: "length", Value: "6 ft"})
+	svg := Plot(p, sheets["wide"])
+	d := &plotDrawing{plan: p, sheet: sheets["wide"], precision: p.Shop.Precision(), l: &p.Site}
+	d.draw()
+	values := map[string]bool{"N": true}
+	pr := p.Shop.Precision()
+	for _, g := range p.Site.Gaps {
+		values[esc(pr.Feet(g.Wide))] = true
+	}
+	values[esc(pr.Feet(p.Site.Plot.Width))], values[esc(pr.Feet(p.Site.Plot.Depth))] = true, true
+	for i, s := range p.Site.Stands {
+		if n := strings.Count(svg, fmt.Sprintf(`data-stand="%s:%d"`, s.Bed, s.N)); n != 1 {
+			t.Errorf("bed %d is drawn %d times", i, n)
+		}
+		a, b := bounds(d.corners(s.Lo, s.Hi))
+		if turned := b.y-a.y > b.x-a.x; turned != s.Turned {
+			t.Errorf("bed %d, turned %v, is drawn %.0f by %.0f", i, s.Turned, b.x-a.x, b.y-a.y)
+		}
+		values[fmt.Sprintf("%s, %d", s.Name, s.N+1)], values[fmt.Sprint(i+1)] = true, true
+	}
+	tags := regexp.MustCompile(`<[^>]+>`)
+	texts := regexp.MustCompile(`<text class="d-text" [^>]*>(.*?)</text>`).FindAllStringSubmatch(svg, -1)
+	for _, m := range texts {
+		if text := tags.ReplaceAllString(m[1], ""); !values[text] {
+			t.Errorf("%q is written on the plot", text)
+		}
+	}
+	if len(texts) < 10 || strings.Contains(svg, "NaN") {
+		t.Errorf("%d texts", len(texts))
 	}
 }
 

@@ -37,8 +37,11 @@ func (d *plotDrawing) draw() {
 	w, h := d.l.Plot.Width.Millimetres(), d.l.Plot.Depth.Millimetres()
 	edge := d.sheet.Font * 2.4
 	side := d.sheet.Font * 3.4 // north stands at the right
+	if d.sheet.Plain {
+		edge, side = 6, 6
+	}
 	d.scale = min((d.sheet.W-edge-side)/w, (d.sheet.H-2*edge)/h)
-	d.zero = pt{(d.sheet.W-side-edge-w*d.scale)/2 + edge, (d.sheet.H+h*d.scale)/2 - d.sheet.Font*0.2}
+	d.zero = pt{(d.sheet.W-side-edge-w*d.scale)/2 + edge, (d.sheet.H+h*d.scale)/2 - edge*0.08}
 	d.open(d.sheet.W, d.sheet.H, "the plot from above", d.sheet.Own)
 	d.poly("d-plot", d.corners(frame.Spot{}, frame.Spot{U: d.l.Plot.Width, V: d.l.Plot.Depth}))
 	for _, e := range d.l.Plot.Fences {
@@ -46,6 +49,9 @@ func (d *plotDrawing) draw() {
 	}
 	for i := range d.l.Stands {
 		d.stand(i)
+	}
+	if d.sheet.Plain {
+		return
 	}
 	for _, g := range d.l.Gaps {
 		d.gap(g)
@@ -103,7 +109,11 @@ func (d *plotDrawing) stand(i int) {
 	if b.y-a.y > b.x-a.x {
 		turn, room = -90, b.y-a.y
 	}
-	for _, text := range [][]string{{name}, broken(name), {fmt.Sprint(i + 1)}} {
+	names := [][]string{{name}, broken(name), {fmt.Sprint(i + 1)}}
+	if d.sheet.Plain {
+		names = nil
+	}
+	for _, text := range names {
 		w := 0.0
 		for _, line := range text {
 			w = max(w, textWidth(line, size))

@@ -113,13 +113,25 @@ func (s *Server) card(id int64, d design.Design) projectCard {
 	b := d.Beds[0]
 	pr := shop.Precision()
 	card.Size = fmt.Sprintf("%s × %s, %s of soil", pr.Feet(b.Length), pr.Feet(b.Width), pr.Feet(b.Soil))
+	sheet := draw.Sheet{W: 250, H: 150, Font: 12, Plain: true}
+	card.Figure = template.HTML(draw.Bed(p, "", draw.Solid, sheet))
+	if times := len(p.Site.Stands) + p.Site.More; times > 1 {
+		names := make([]string, len(d.Beds))
+		for i, b := range d.Beds {
+			names[i] = b.Name
+			if b.Times() > 1 {
+				names[i] = fmt.Sprintf("%d × %s", b.Times(), b.Name)
+			}
+		}
+		card.Size = fmt.Sprintf("%d beds: %s", times, strings.Join(names, ", "))
+		card.Figure = template.HTML(draw.Plot(p, sheet))
+	}
 	card.Total = shop.Currency().Format(p.Bill.Total)
 	for _, f := range p.Findings {
 		if !f.Kept {
 			card.Open++
 		}
 	}
-	card.Figure = template.HTML(draw.Bed(p, "", draw.Solid, draw.Sheet{W: 250, H: 150, Font: 12, Plain: true}))
 	return card
 }
 

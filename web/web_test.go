@@ -133,7 +133,7 @@ func TestPlainForms(t *testing.T) {
 				form.Set(k, v)
 			}
 		}
-		return s.post("/p/3/edit", form)
+		return s.post("/p/4/edit", form)
 	}
 	page, _ = edit(url.Values{"length": {"8 ft"}, "width": {"4'"}})
 	has(t, page, "8'", "+2.5 sq ft") // 96 x 48 against 90 x 47.24 in
@@ -143,22 +143,22 @@ func TestPlainForms(t *testing.T) {
 	if strings.Contains(page, "will bow about") {
 		t.Error("the remedy did not mend it")
 	}
-	page, _ = s.post("/p/3/undo", url.Values{"stage": {"frame"}})
+	page, _ = s.post("/p/4/undo", url.Values{"stage": {"frame"}})
 	has(t, page, "will bow about")
 	page, _ = edit(url.Values{"stage": {"frame"}, "keep": {"side-bows"}})
 	has(t, page, "Kept as it is")
 	page, _ = edit(url.Values{"nudge": {"length:+"}})
 	has(t, page, `8' 1/16"`)
-	page, _ = s.post("/p/3/redo", url.Values{"stage": {"bed"}})
+	page, _ = s.post("/p/4/redo", url.Values{"stage": {"bed"}})
 
 	// A refused value stays in its field with the reason, and nothing changes.
-	before, _ := s.store.Project(3)
+	before, _ := s.store.Project(4)
 	bad, code := edit(url.Values{"length": {"eight"}})
 	if code != http.StatusUnprocessableEntity || field("length", bad) != "eight" {
 		t.Errorf("status %d, the field reads %q", code, field("length", bad))
 	}
 	has(t, bad, "is not a length", "write it like")
-	if after, _ := s.store.Project(3); after.Head != before.Head {
+	if after, _ := s.store.Project(4); after.Head != before.Head {
 		t.Error("a refused value was saved")
 	}
 	// A stale window is told, and its value kept.
@@ -172,17 +172,17 @@ func TestPlainForms(t *testing.T) {
 	has(t, page, "$120.00") // 6 of them
 	has(t, page, "Total")
 	for _, stage := range []string{"site", "cuts", "fixings", "ground", "fill", "build", "log"} {
-		if page, code := s.get("/p/3/" + stage); code != 200 || !strings.Contains(page, "aria-current=\"page\"") {
+		if page, code := s.get("/p/4/" + stage); code != 200 || !strings.Contains(page, "aria-current=\"page\"") {
 			t.Errorf("%s: status %d", stage, code)
 		}
 	}
-	page, _ = s.post("/p/3/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
+	page, _ = s.post("/p/4/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
 	has(t, page, "1 of", "2. Cut the pieces")
-	list, err := s.store.History(3, 100)
+	list, err := s.store.History(4, 100)
 	if err != nil {
 		t.Fatal(err)
 	}
-	page, _ = s.post("/p/3/goto", url.Values{"revision": {fmt.Sprint(list[len(list)-1].ID)}, "stage": {"log"}})
+	page, _ = s.post("/p/4/goto", url.Values{"revision": {fmt.Sprint(list[len(list)-1].ID)}, "stage": {"log"}})
 	has(t, page, "started")
 }
 
@@ -248,7 +248,7 @@ func TestFiles(t *testing.T) {
 		t.Fatalf("what was exported is refused: %d", code)
 	}
 	has(t, page, "Wren's bean bed")
-	again, _ := s.get("/p/3/files/project.chamfer.json")
+	again, _ := s.get("/p/4/files/project.chamfer.json")
 	if again != raw {
 		t.Error("export, import, export differ")
 	}
@@ -268,7 +268,7 @@ func TestFiles(t *testing.T) {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
-	if list, _ := s.store.Projects(); len(list) != 3 {
+	if list, _ := s.store.Projects(); len(list) != 4 {
 		t.Errorf("%d projects after refused imports", len(list))
 	}
 }
@@ -321,7 +321,7 @@ func TestBadRequests(t *testing.T) {
 	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
 		t.Errorf("another site's form: %v, %v", answer, err)
 	}
-	if list, _ := s.store.Projects(); len(list) != 2 {
+	if list, _ := s.store.Projects(); len(list) != 3 {
 		t.Errorf("%d projects left", len(list))
 	}
 	page, err := s.Client().Get(s.URL + "/")
@@ -367,20 +367,34 @@ func TestFractions(t *testing.T) {
 	}
 }
 
+// An edit on the Frame stage, at the server: plan, every what-if on the page, the
+// sizes nearby, drawings, compressed. Every size is new, so nothing has been cut
+// before.
 func BenchmarkEdit(b *testing.B) {
-	s := newSite(b)
-	for i := range b.N {
-		form := url.Values{"stage": {"frame"}, "length": {[]string{"8 ft", "7' 9\""}[i%2]}}
-		r, _ := http.NewRequest("POST", s.URL+"/p/2/edit", strings.NewReader(form.Encode()))
-		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-		r.Header.Set("X-Chamfer", "part")
-		answer, err := s.Client().Do(r)
-		if err != nil || answer.StatusCode != 200 {
-			b.Fatalf("%v %v", answer, err)
-		}
-		if _, err := io.Copy(io.Discard, answer.Body); err != nil {
-			b.Fatal(err)
-		}
-		answer.Body.Close()
+	for _, c := range []struct{ name, system, path string }{{"boarded", "boarded", "/p/2"}, {"tiered", "tiered", "/p/2"}, {"legged", "legged", "/p/2"}, {"six-beds", "", "/p/3"}} {
+		b.Run(c.name, func(b *testing.B) {
+			s := newSite(b)
+			send := func(form url.Values) {
+				form.Set("stage", "frame")
+				r, _ := http.NewRequest("POST", s.URL+c.path+"/edit", strings.NewReader(form.Encode()))
+				r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+				r.Header.Set("X-Chamfer", "part")
+				answer, err := s.Client().Do(r)
+				if err != nil || answer.StatusCode != 200 {
+					b.Fatalf("%v %v", answer, err)
+				}
+				if _, err := io.Copy(io.Discard, answer.Body); err != nil {
+					b.Fatal(err)
+				}
+				answer.Body.Close()
+			}
+			if c.system != "" {
+				send(url.Values{"system": {c.system}})
+			}
+			b.ResetTimer()
+			for i := range b.N {
+				send(url.Values{"length": {fmt.Sprintf("%d/16 in", 1200+i%400)}})
+			}
+		})
 	}
 }

@@ -67,11 +67,7 @@ func buildBench(b *box) {
 	l := b.outLength
 	var ids []string
 	add := func(role, id string, body frame.Prism, grain frame.Axis) frame.Part {
-		p := b.part(rail, "bench", role)
-		p.ID, p.Grain, p.Body = b.id("%s", id), grain, body
-		a, c := body.Bounds()
-		p.Length = c.Along(grain) - a.Along(grain)
-		b.f.Parts = append(b.f.Parts, p)
+		p := b.put(rail, "bench", role, id, body, grain)
 		ids = append(ids, p.ID)
 		return p
 	}

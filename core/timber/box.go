@@ -258,6 +258,16 @@ var shapedBy = map[string][]string{
 	"strip": {"grid", "grid_cell"}, "apron": {"apron"},
 }
 
+// put adds a whole piece of a profile where its body is.
+func (b *box) put(p catalog.Profile, kind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
+	part := b.part(p, kind, role)
+	part.ID, part.Grain, part.Body = b.id("%s", id), grain, body
+	lo, hi := body.Bounds()
+	part.Length = hi.Along(grain) - lo.Along(grain)
+	b.f.Parts = append(b.f.Parts, part)
+	return part
+}
+
 // corner is where an upright stands inside two walls.
 type corner struct {
 	key, name string

@@ -60,12 +60,8 @@ func buildTrellis(b *box) {
 	top := b.rim
 	lo := b.lift
 	var ids []string
-	add := func(kind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
-		p := b.part(stick, kind, role)
-		p.ID, p.Grain, p.Body = b.id("%s", id), grain, body
-		a, c := body.Bounds()
-		p.Length = c.Along(grain) - a.Along(grain)
-		b.f.Parts = append(b.f.Parts, p)
+	add := func(role, id string, body frame.Prism, grain frame.Axis) frame.Part {
+		p := b.put(stick, "trellis", role, id, body, grain)
 		ids = append(ids, p.ID)
 		return p
 	}
@@ -74,7 +70,7 @@ func buildTrellis(b *box) {
 	var uprights []frame.Part
 	for k := 0; k <= n; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n)
-		p := add("trellis", fmt.Sprintf("trellis upright %d", k+1), fmt.Sprintf("trellis.%d", k+1), upright(x, y, q, lo, head-q), frame.Z)
+		p := add(fmt.Sprintf("trellis upright %d", k+1), fmt.Sprintf("trellis.%d", k+1), upright(x, y, q, lo, head-q), frame.Z)
 		uprights = append(uprights, p)
 		if b.board.Thickness > q { // screws go through the thinner of the two
 			b.fixTo(back, p, frame.BehindPost)
@@ -84,7 +80,7 @@ func buildTrellis(b *box) {
 	}
 	a, c := uprights[0].Body.Bounds()
 	_, e := uprights[len(uprights)-1].Body.Bounds()
-	rail := add("trellis", "trellis head rail", "trellis.head", frame.Box(frame.Point{X: a.X, Y: a.Y, Z: head - q}, frame.Point{X: e.X, Y: c.Y, Z: head}), frame.X)
+	rail := add("trellis head rail", "trellis.head", frame.Box(frame.Point{X: a.X, Y: a.Y, Z: head - q}, frame.Point{X: e.X, Y: c.Y, Z: head}), frame.X)
 	for _, u := range uprights {
 		at, _, _ := contact(rail.Body, u.Body)
 		b.f.Joints = append(b.f.Joints, frame.Joint{ID: rail.ID + "+" + u.ID, Kind: frame.FaceToEnd, Parts: [2]string{rail.ID, u.ID}, EndGrain: true,
