@@ -245,7 +245,7 @@ var fields = []Field{
 			Choice{Butted, "butted", "locks the frame, square cuts"},
 			Choice{Mitred, "mitred", "locks the frame, hides every end"})},
 	{Key: "cap_profile", Label: "Cap board", Stage: "frame", Kind: ChoiceField, Cap: true,
-		text: func(b *Bed) *string { return &b.CapProfile }, choices: profiles("board")},
+		text: func(b *Bed) *string { return &b.CapProfile }, choices: capBoards},
 	{Key: "cap_in", Label: "Cap overhang inwards", Stage: "frame", Kind: LengthField, Cap: true,
 		Help:   "The other overhang takes what is left of the cap's width.",
 		length: func(b *Bed) *measure.Length { return &b.CapIn }},
@@ -281,6 +281,21 @@ func wallBoards(cat *catalog.Catalog, b *Bed) []Choice {
 	for _, p := range cat.Profiles {
 		if system.takes(p) && (cat.Sold(p.ID, b.Species) || p.ID == b.Board) {
 			list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
+		}
+	}
+	return list
+}
+
+// seatWide is what a cap has to be across to be sat on for a while: a 2x6 is
+// (common practice).
+const seatWide = 135 * measure.Millimetre
+
+// capBoards offers the boards a cap is made of, and says which make a seat.
+func capBoards(cat *catalog.Catalog, b *Bed) []Choice {
+	list := profiles("board")(cat, b)
+	for i, c := range list {
+		if p, err := cat.Profile(c.Value); err == nil && p.Width >= seatWide {
+			list[i].Note += ", wide enough to sit on"
 		}
 	}
 	return list

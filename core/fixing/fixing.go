@@ -28,6 +28,7 @@ type rule struct {
 	spacing measure.Length // between fixings along Run; 0 counts by board width
 	strip   measure.Length // of board width to a fixing, where they are counted by it
 	words   string
+	nearest bool // the stocked length nearest to the wanted one, whatever it reaches
 	thin    bool // little wood to hold in: half of the far piece will do
 	each    int  // in every joint, whatever its size; 0 counts
 }
@@ -59,7 +60,7 @@ var rules = map[frame.JointKind]rule{
 	frame.CapToWall:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 300 * measure.Millimetre, words: "down into a board's edge: twice the cap"},
 	frame.FaceToFace: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand, thin: true, words: "board on board: twice the one it goes through, and not out behind"},
 	frame.BehindPost: {kind: "screw", lengths: ratio{3, 2}, least: ratio{4, 3}, strip: 2 * hand, words: "from behind: half as long again as the post, two to a sleeper"},
-	frame.PocketEnd:  {kind: "pocket", lengths: ratio{3, 2}, least: ratio{3, 2}, strip: hand, thin: true, words: "pocket holes from inside: half as long again as the board"},
+	frame.PocketEnd:  {kind: "pocket", lengths: ratio{5, 3}, least: ratio{1, 1}, strip: hand, nearest: true, words: "pocket holes from inside: the length nearest to 1 2/3 times the board, half of which the pocket takes up"},
 	frame.Splice:     {kind: "screw", lengths: ratio{2, 1}, least: ratio{1, 1}, each: 8, words: "a plate on each face, four in each: two on either side of the joint"},
 }
 
@@ -239,6 +240,14 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	want, least := r.lengths.times(j.Through), r.least.times(j.Through)
 	most := j.Through + j.Into - 3*measure.Millimetre
 	var second catalog.Fixing
+	if r.nearest {
+		for _, f := range cat.Fixings {
+			if f.Kind == r.kind && f.Length <= most && (second.ID == "" || away(f.Length, want) < away(second.Length, want)) {
+				second = f
+			}
+		}
+		return second, second.ID != ""
+	}
 	for _, f := range cat.Fixings { // shortest first
 		into := f.Length - j.Through
 		thread := max(measure.Inch, 6*f.Diameter)

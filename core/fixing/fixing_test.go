@@ -94,3 +94,24 @@ func TestPacksAgainstBruteForce(t *testing.T) {
 		}
 	}
 }
+
+// Pocket screws by the thickness of the stock (common practice: the table that
+// is repeated wherever the jigs are used).
+func TestPocketScrewLengths(t *testing.T) {
+	for region, table := range map[string]map[measure.Length]measure.Length{
+		"us":     {in * 5 / 8: in, in * 3 / 4: in * 5 / 4, in * 7 / 8: in * 3 / 2, in: in * 3 / 2, in * 5 / 4: 2 * in, in * 3 / 2: in * 5 / 2},
+		"metric": {19 * mm: 32 * mm, 25 * mm: 38 * mm, 32 * mm: 50 * mm, 38 * mm: 64 * mm},
+	} {
+		cat, err := catalog.ForRegion(region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for stock, want := range table {
+			f := frame.Frame{Times: 1, Joints: []frame.Joint{{ID: "j", Kind: frame.PocketEnd, Through: stock, Into: 3 * stock, Run: 140 * mm, EndGrain: true}}}
+			p := Choose([]frame.Frame{f}, cat, catalog.Habits{})
+			if len(p.Needs) != 1 || p.Needs[0].Fixing.Length != want {
+				t.Errorf("%s, %v thick: %+v, want %v", region, stock, p.Needs, want)
+			}
+		}
+	}
+}
