@@ -36,7 +36,8 @@ type Field struct {
 	Metric  string
 	Offers  []Choice
 	Most    int
-	// Offer lists alternatives that depend on the shop or the bed.
+	// Offer lists alternatives that depend on the shop or the bed; of a length,
+	// sizes that are usual.
 	Offer func(*catalog.Catalog, Bed) []Choice
 
 	extra string // the extra it belongs to, if any

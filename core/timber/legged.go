@@ -26,7 +26,7 @@ var leggedPlanter = System{
 		Uses: []string{"corners", "post"},
 		Own: []design.Field{
 			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in", Metric: "860 mm",
-				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in (610 to 760 mm) (common practice)."},
+				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in (610 to 760 mm) (common practice).", Offer: workers},
 			{Key: "legs", Label: "Legs stand", Stage: "frame", Kind: design.ChoiceField, Default: legsInside,
 				Offers: []design.Choice{
 					{Value: legsInside, Label: "inside the corners", Note: "screwed from outside, no end grain"},
@@ -119,6 +119,14 @@ func leggedSize(b design.Bed, board, rail catalog.Profile) (lift, floor measure.
 	}
 	walls := board.Width * measure.Length(coursesFor(floor+b.Soil+b.Freeboard, board))
 	return b.OptionLength("height") - walls, floor
+}
+
+// workers are the rims that suit whoever works at them (common practice).
+func workers(cat *catalog.Catalog, _ design.Bed) []design.Choice {
+	if cat.System == measure.Metric {
+		return []design.Choice{{Value: "900 mm", Label: "standing"}, {Value: "1000 mm", Label: "tall, standing"}, {Value: "700 mm", Label: "seated"}, {Value: "610 mm", Label: "a child"}}
+	}
+	return []design.Choice{{Value: "36 in", Label: "standing"}, {Value: "40 in", Label: "tall, standing"}, {Value: "28 in", Label: "seated"}, {Value: "24 in", Label: "a child"}}
 }
 
 func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
