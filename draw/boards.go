@@ -10,67 +10,133 @@ import (
 // Board draws one board as it is cut, at a scale at which a board of length
 // full fills the width: its pieces with their letters, the saw cuts in the mark
 // colour (never thinner than 2 px), running measures from the left end where
-// there is room for them, and the offcut.
+// there is room for them, trims and defects hatched, and what is left over. A
+// board that is ripped first is drawn as its strips.
 func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w float64) string {
-	const tall = 34.0
-	d := &page{}
-	scale := (w - 4) / float64(full)
-	at := func(l measure.Length) float64 { return 2 + float64(l)*scale }
+	d := &boardDrawing{b: b, kerf: kerf, p: p, w: w, scale: (w - 4) / float64(full)}
 	words := fmt.Sprintf("board %s", p.Feet(b.Stock.Length))
+	for _, s := range b.Strips {
+		words += ", ripped to " + p.Short(s)
+	}
 	for _, c := range b.Cuts {
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
 	}
 	words += ", left over " + p.Short(b.Offcut)
-	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(tall+18), n(w), n(tall+18), esc(words))
-	end := at(b.Stock.Length)
-	if b.Stock.TrimStart > 0 {
-		d.rect("d-left", at(0), 1, at(b.Stock.TrimStart)-at(0), tall)
-	}
-	marks := b.Marks(kerf)
-	usable := b.Stock.Length - b.Stock.TrimEnd
-	lastMark := -100.0
-	var saw []pt // cuts, drawn last so that nothing hides them: place and width
+	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(boardTall+18), n(w), n(boardTall+18), esc(words))
+	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), boardTall)
 	for i, c := range b.Cuts {
-		a, z := at(marks[i]-c.Length), at(marks[i])
-		d.add(`<g class="part" data-letter="%s">`, esc(c.Piece))
-		d.rect("d-timber-face", a, 1, z-a, tall)
-		for k, y := range []float64{0.3, 0.7} {
-			if z-a > 20 {
-				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(1+tall*y), n((a+z)/2), n(1+tall*y+float64(k*6-3)), n(z-2), n(1+tall*y))
-			}
-		}
-		label := c.Piece
-		if full := c.Piece + "  " + p.Short(c.Length); textWidth(full, 15) < z-a-8 {
-			label = full
-		}
-		if lw := textWidth(label, 15); lw < z-a {
-			d.rect("d-letterbox", (a+z)/2-lw/2-4, 1+tall/2-10, lw+8, 20)
-			d.text("d-text d-letter", pt{(a + z) / 2, 1 + tall/2 + 5}, 15, 0, label)
-		}
-		d.add(`</g>`)
-		if words := p.Short(marks[i]); z-lastMark > textWidth(words, 12)+6 && z < w-textWidth(words, 12)/2 {
-			d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(tall+1))
-			d.text("d-text d-name", pt{z, tall + 16}, 12, 0, words)
-			lastMark = z
-		}
-		if marks[i] < usable { // no cut where the last piece ends with the board
-			saw = append(saw, pt{z, max(2, at(min(marks[i]+kerf, usable))-z)})
+		d.piece(c, i > 0 && b.Cuts[i-1].At == c.At && b.Cuts[i-1].Strip == c.Strip)
+	}
+	d.leftovers()
+	for _, bad := range b.Stock.Defects {
+		d.unusable(bad.From, bad.To)
+	}
+	d.unusable(0, b.Stock.TrimStart)
+	d.unusable(b.Stock.Length-b.Stock.TrimEnd, b.Stock.Length)
+	for i := range b.Strips {
+		if y0, _ := d.lane(i + 1); i > 0 {
+			d.rect("d-kerf", d.at(0), y0-1, d.at(b.Stock.Length)-d.at(0), 2)
 		}
 	}
-	if b.Offcut > 0 && end-at(usable-b.Offcut) > 3 {
-		from := at(usable - b.Offcut)
-		d.rect("d-left", from+1, 1, at(usable)-from-1, tall)
-		if s := p.Short(b.Offcut); textWidth(s, 13) < at(usable)-from-6 {
-			d.text("d-text d-name", pt{(from + at(usable)) / 2, 1 + tall/2 + 4}, 13, 0, s)
-		}
-	}
-	if b.Stock.TrimEnd > 0 {
-		d.rect("d-left", at(b.Stock.Length-b.Stock.TrimEnd), 1, end-at(b.Stock.Length-b.Stock.TrimEnd), tall)
-	}
-	for _, s := range saw {
-		d.rect("d-kerf", s.x, 0, s.y, tall+2)
+	for _, s := range d.saw { // last, so that nothing hides them
+		d.rect("d-kerf", s[0], s[1], s[2], s[3])
 	}
 	return d.close()
+}
+
+const boardTall = 34.0
+
+type boardDrawing struct {
+	page
+	b        cutting.Board
+	kerf     measure.Length
+	p        measure.Precision
+	w        float64
+	scale    float64 // pixels to a nanometre
+	saw      [][4]float64
+	lastMark float64
+}
+
+func (d *boardDrawing) at(l measure.Length) float64 { return 2 + float64(l)*d.scale }
+
+// lane is where a strip lies in the board's height; strip 0 is the whole.
+func (d *boardDrawing) lane(strip int) (y0, y1 float64) {
+	if strip == 0 || d.b.Stock.Width == 0 {
+		return 1, 1 + boardTall
+	}
+	from := measure.Length(0)
+	for _, s := range d.b.Strips[:strip-1] {
+		from += s + d.kerf
+	}
+	per := boardTall / float64(d.b.Stock.Width)
+	return 1 + float64(from)*per, 1 + float64(min(from+d.b.Strips[strip-1], d.b.Stock.Width))*per
+}
+
+// piece draws one piece; again where it comes out of the blank drawn before.
+func (d *boardDrawing) piece(c cutting.Cut, again bool) {
+	a, z := d.at(c.At), d.at(c.End())
+	y0, y1 := d.lane(c.Strip)
+	if !again {
+		d.add(`<g class="part" data-letter="%s">`, esc(c.Piece))
+		d.rect("d-timber-face", a, y0, z-a, y1-y0)
+		for k, y := range []float64{0.3, 0.7} {
+			if z-a > 20 {
+				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(y0+(y1-y0)*y), n((a+z)/2), n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/boardTall), n(z-2), n(y0+(y1-y0)*y))
+			}
+		}
+		if c.Width > 0 && c.Strip == 0 && d.b.Stock.Width > 0 { // a blank that is ripped
+			per := boardTall / float64(d.b.Stock.Width)
+			for at := c.Width; at+d.kerf <= d.b.Stock.Width; at += c.Width + d.kerf {
+				d.saw = append(d.saw, [4]float64{a, y0 + float64(at)*per, z - a, max(1.5, float64(d.kerf)*per)})
+			}
+		}
+		size := min(15, (y1-y0)*0.8)
+		label := c.Piece
+		if full := c.Piece + "  " + d.p.Short(c.Length); textWidth(full, size) < z-a-8 {
+			label = full
+		}
+		if lw := textWidth(label, size); lw < z-a && size > 7 {
+			d.rect("d-letterbox", (a+z)/2-lw/2-4, (y0+y1)/2-size*0.66, lw+8, size*1.32)
+			d.text("d-text d-letter", pt{(a + z) / 2, (y0+y1)/2 + size*0.33}, size, 0, label)
+		}
+		d.add(`</g>`)
+	}
+	if words := d.p.Short(c.End()); c.Strip <= 1 && z-d.lastMark > textWidth(words, 12)+6 && z < d.w-textWidth(words, 12)/2 {
+		d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(boardTall+1))
+		d.text("d-text d-name", pt{z, boardTall + 16}, 12, 0, words)
+		d.lastMark = z
+	}
+	if usable := d.b.Stock.Length - d.b.Stock.TrimEnd; c.End() < usable { // no cut where the last piece ends with the board
+		d.saw = append(d.saw, [4]float64{z, y0 - 1, max(2, d.at(min(c.End()+d.kerf, usable))-z), y1 - y0 + 2})
+	}
+}
+
+// leftovers writes the length of the longest thing left of a board that is not
+// ripped, where it is.
+func (d *boardDrawing) leftovers() {
+	if d.b.Offcut <= 0 || len(d.b.Strips) > 0 || len(d.b.Left) > 0 {
+		return
+	}
+	usable := d.b.Stock.Length - d.b.Stock.TrimEnd
+	from := d.at(usable - d.b.Offcut)
+	if s := d.p.Short(d.b.Offcut); textWidth(s, 13) < d.at(usable)-from-6 {
+		d.text("d-text d-name", pt{(from + d.at(usable)) / 2, 1 + boardTall/2 + 4}, 13, 0, s)
+	}
+}
+
+// unusable hatches a stretch of the board.
+func (d *boardDrawing) unusable(from, to measure.Length) {
+	if to <= from {
+		return
+	}
+	a, z := d.at(from), d.at(to)
+	d.rect("d-bad", a, 1, z-a, boardTall)
+	path := ""
+	for x := a + 5; x < z+boardTall*0.5; x += 6 {
+		x0, x1 := min(x, z), max(a, x-boardTall*0.5)
+		path += fmt.Sprintf("M%s %sL%s %s", n(x0), n(1+(x-x0)*2), n(x1), n(1+(x-x1)*2))
+	}
+	d.add(`<path class="d-earth" d="%s"/>`, path)
 }
 
 func (p *page) rect(class string, x, y, w, h float64) {

@@ -270,7 +270,7 @@ func depthAt(b *body, q pt, c camera) (float64, bool) {
 // with 1/8 in kerfs.
 func TestBoardToScale(t *testing.T) {
 	in := measure.Inch
-	b := cutting.Board{Stock: cutting.Stock{Length: 96 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in}}, Offcut: 96*in - 90*in - in/4}
+	b := cutting.Board{Stock: cutting.Stock{Length: 96 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in, At: 45*in + in/8}}, Offcut: 96*in - 90*in - in/4}
 	svg := Board(b, in/8, 96*in, measure.Sixteenths, 964)
 	for _, want := range []string{`x="2" y="1" width="450"`, `x="453.25" y="1" width="450"`, "5 3/4 in"} {
 		if !strings.Contains(strings.NewReplacer(`<tspan class="d-frac">`, "", "</tspan>", "").Replace(svg), want) {

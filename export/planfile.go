@@ -136,14 +136,13 @@ func WriteCutList(w io.Writer, p *plan.Plan) error {
 		for _, b := range cuts.Answer.Boards {
 			for range b.Count {
 				n++
-				marks := b.Marks(cuts.Request.Kerf)
 				for i, cut := range b.Cuts {
 					left := ""
 					if i == len(b.Cuts)-1 {
 						left = pr.Short(b.Offcut)
 					}
 					rows = append(rows, []string{strconv.Itoa(n), b.Stock.ID, cuts.Profile.Name, cuts.Species.Name, pr.Short(b.Stock.Length),
-						cut.Piece, use(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(marks[i]), left})
+						cut.Piece, use(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(cut.End()), left})
 				}
 			}
 		}

@@ -182,9 +182,8 @@ func (b *benchPage) cuts() cutsBody {
 			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut),
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
-			marks := board.Marks(c.Request.Kerf)
-			for i, cut := range board.Cuts {
-				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(marks[i])})
+			for _, cut := range board.Cuts {
+				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(cut.End())})
 				g.Rounded = g.Rounded || !pr.Exact(cut.Length)
 			}
 			g.Boards = append(g.Boards, v)

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"path/filepath"
 	"syscall"
 	"time"
@@ -66,6 +67,11 @@ func serve(cmd *cobra.Command, addr, data string, withDemo, reset bool) error {
 				return err
 			}
 		}
+	}
+	if os.Getenv("GOGC") == "" {
+		// An edit makes some fifty plans and throws them away: memory is cheap
+		// beside the time it takes to clear up after each.
+		debug.SetGCPercent(400)
 	}
 	s, err := store.Open(data)
 	if err != nil {

@@ -9,11 +9,10 @@
 // which is the same as pieces of l+kerf filling U+kerf. Everything is counted
 // in whole nanometres and cents, so a plan said to be the cheapest is.
 //
-// The solver is exact wherever the work stays within its effort: it walks all
-// ways to fill the board that takes the longest remaining piece, remembering
-// every set of remaining pieces it has met. Past that it fills boards greedily,
-// solves the last of them exactly, and says how far it may be from the least by
-// a bound on the wood itself.
+// The least price is found by a linear program over all ways to cut a board,
+// whose ways are found as they are needed, and a search over what it leaves
+// open; small jobs are walked through whole. Whatever is claimed as a bound is
+// reckoned in whole numbers.
 package cutting
 
 import (
@@ -32,9 +31,24 @@ const (
 	MaxQuantity = 10_000
 )
 
-// DefaultEffort is how many ways to fill a board are looked at before the
-// solver gives up on proof. It takes some tens of milliseconds.
-const DefaultEffort = 1_000_000
+// DefaultEffort is how much work is done before the solver gives up on proof,
+// in the smallest steps it takes: about two seconds of a small machine. Work is
+// counted rather than timed, so that the same request has the same answer
+// everywhere.
+const DefaultEffort = 1_500_000_000
+
+// Aim is what is looked for once the price is the least.
+type Aim string
+
+// The aims.
+const (
+	Leftovers Aim = "leftovers" // the most useful ones: a long one is worth more than the same length in crumbs
+	Setups    Aim = "setups"    // the fewest different ways to cut a board
+	Boards    Aim = "boards"    // the fewest boards
+)
+
+// UsualAims is the order in which they are looked at.
+var UsualAims = []Aim{Leftovers, Setups, Boards}
 
 // Unlimited is the Quantity of stock that the shop has plenty of.
 const Unlimited = -1
@@ -48,7 +62,14 @@ type Stock struct {
 	Quantity int // boards there are, or Unlimited
 	// Trim is unusable wood at each end; its saw cut is part of it.
 	TrimStart, TrimEnd measure.Length
+	Width              measure.Length // where pieces may be ripped from it
+	// Defects are stretches inside the board that cannot be used, from the left
+	// end, in order; the saw cuts at their edges are part of them.
+	Defects []Span
 }
+
+// Span is a stretch of a board, measured from its left end.
+type Span struct{ From, To measure.Length }
 
 // Usable returns the length between the trims.
 func (s Stock) Usable() measure.Length { return s.Length - s.TrimStart - s.TrimEnd }
@@ -59,6 +80,7 @@ type Piece struct {
 	Profile  string
 	Length   measure.Length
 	Quantity int
+	Width    measure.Length // ripped to it; 0 is the board's own
 }
 
 // Request is what is needed and what there is.
@@ -67,33 +89,38 @@ type Request struct {
 	Keep   measure.Length // shortest leftover worth keeping; 300 mm where zero
 	Stock  []Stock
 	Pieces []Piece
-	Effort int // ways to fill a board that may be tried; DefaultEffort where zero
+	Effort int64 // how much work may be done; DefaultEffort where zero
+	// RipKerf is what a rip cut takes; the kerf where zero. Only pieces with a
+	// width are ripped.
+	RipKerf measure.Length
+	Aims    []Aim // after the price, in order; nil for the usual ones, empty for none
+	// Progress is told the price of every better plan of a profile, while it is
+	// searched for; Stop ends the search with the best so far when it is closed.
+	Progress func(profile string, cost, bound money.Amount) `json:"-"`
+	Stop     <-chan struct{}                                `json:"-"`
 }
 
 // Cut is one piece cut from a board, in the order it comes off the saw.
 type Cut struct {
 	Piece  string
 	Length measure.Length
+	At     measure.Length // of its left end, from the board's left end with the tape left in place
+	Strip  int            // of a board that is ripped first: which strip, from 1
+	Width  measure.Length // it is ripped to; 0 is the board's own
+	Out    int            // pieces that are ripped from this blank side by side; 0 and 1 are one
 }
+
+// End is where the piece ends, from the board's left end.
+func (c Cut) End() measure.Length { return c.At + c.Length }
 
 // Board is a way to cut a board, done Count times.
 type Board struct {
 	Stock  Stock
 	Count  int
+	Strips []measure.Length // widths it is ripped into over its whole length, before it is crosscut
 	Cuts   []Cut
-	Offcut measure.Length // left of the usable length after the last saw cut
-}
-
-// Marks returns where each piece ends, measured from the board's left end with
-// the tape left in place: trim, pieces and the kerf after each.
-func (b Board) Marks(kerf measure.Length) []measure.Length {
-	at := b.Stock.TrimStart
-	marks := make([]measure.Length, len(b.Cuts))
-	for i, c := range b.Cuts {
-		marks[i] = at + c.Length
-		at = marks[i] + kerf
-	}
-	return marks
+	Offcut measure.Length   // left of the usable length after the last saw cut; the longest where there are several
+	Left   []measure.Length // of every run, where the board has several
 }
 
 // Unmet is a piece that cannot be had, with the reason.
@@ -150,6 +177,8 @@ func (r Request) Check() error {
 			return bad(field+".length", "longer than 100 m")
 		case p.Quantity < 1 || p.Quantity > MaxQuantity:
 			return bad(field+".quantity", "%d is not a number of pieces; 1 to %d works", p.Quantity, MaxQuantity)
+		case p.Width < 0:
+			return bad(field+".width", "%v is no width", p.Width)
 		}
 		if total += p.Quantity; total > MaxPieces {
 			return bad("pieces", "more than %d pieces in all", MaxPieces)
@@ -166,6 +195,15 @@ func (r Request) Check() error {
 			return bad(field+".quantity", "%d is not a number of boards; 0 to %d works", s.Quantity, MaxQuantity)
 		case s.TrimStart < 0 || s.TrimEnd < 0 || s.Usable() <= 0:
 			return bad(field+".trim", "the trims leave nothing of the board")
+		case s.Width < 0:
+			return bad(field+".width", "%v is no width", s.Width)
+		}
+		at := measure.Length(0)
+		for _, d := range s.Defects {
+			if d.From < at || d.To <= d.From || d.To > s.Length {
+				return bad(field+".defects", "%v to %v is no stretch of the board after the one before it", d.From, d.To)
+			}
+			at = d.To
 		}
 	}
 	return nil
@@ -173,7 +211,7 @@ func (r Request) Check() error {
 
 // Solve plans a request. It fails only on a [BadRequest]; pieces that cannot be
 // had are listed as Unmet and the rest is planned all the same. The answer is
-// the same for the same request, always.
+// the same for the same request, always, unless it was stopped.
 func Solve(r Request) (Answer, error) {
 	if err := r.Check(); err != nil {
 		return Answer{}, err
@@ -183,6 +221,12 @@ func Solve(r Request) (Answer, error) {
 	}
 	if r.Keep == 0 {
 		r.Keep = 300 * measure.Millimetre
+	}
+	if r.RipKerf == 0 {
+		r.RipKerf = r.Kerf
+	}
+	if r.Aims == nil {
+		r.Aims = UsualAims
 	}
 	a := Answer{Proved: true}
 	for _, profile := range profiles(r) {
@@ -208,11 +252,13 @@ func profiles(r Request) []string {
 	return names
 }
 
-// kind is all pieces of one length, whoever asked for them.
+// kind is all pieces of one size, whoever asked for them.
 type kind struct {
 	length measure.Length
-	size   int64 // length + kerf
+	width  measure.Length // ripped to; 0 is the board's own
+	size   int64          // length + kerf
 	want   int
+	yield  int     // the most that one cut gives
 	names  []named // who asked, in order
 }
 
@@ -223,27 +269,39 @@ type named struct {
 
 // group is the problem of one profile.
 type group struct {
-	kerf, keep measure.Length
-	effort     int
-	kinds      []kind // longest first
-	stock      []Stock
-	room       []int64 // usable + kerf, by stock
-	cost       money.Amount
-	bound      money.Amount
-	boards     []Board
-	unmet      []Unmet
+	kerf, ripKerf, keep measure.Length
+	aims                []Aim
+	effort              int64
+	kinds               []kind // longest first
+	stock               []Stock
+	classes             []class
+	ways                []way
+	pool                []*column
+	scale               int64        // parts of a cent that bounds are reckoned in
+	without             money.Amount // what a piece that is left out counts
+	sums                sums
+	progress            func(cost money.Amount)
+
+	cost   money.Amount
+	bound  money.Amount
+	boards []Board
+	unmet  []Unmet
 }
 
 func newGroup(r Request, profile string) *group {
-	g := &group{kerf: r.Kerf, keep: r.Keep, effort: r.Effort}
-	longest := measure.Length(0)
+	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort}
+	longest, dearest := measure.Length(0), money.Amount(0)
 	for _, s := range r.Stock {
-		if s.Profile == profile && s.Quantity != 0 {
-			g.stock = append(g.stock, s)
-			g.room = append(g.room, int64(s.Usable()+r.Kerf))
-			longest = max(longest, s.Usable())
+		if s.Profile != profile || s.Quantity == 0 {
+			continue
+		}
+		g.stock = append(g.stock, s)
+		dearest = max(dearest, s.Price)
+		for _, run := range s.runs() {
+			longest = max(longest, run[1]-run[0])
 		}
 	}
+	pieces := 0
 	for _, p := range r.Pieces {
 		if p.Profile != profile {
 			continue
@@ -256,47 +314,78 @@ func newGroup(r Request, profile string) *group {
 			g.unmet = append(g.unmet, Unmet{p.ID, p.Quantity, reason})
 			continue
 		}
-		i := slices.IndexFunc(g.kinds, func(k kind) bool { return k.length == p.Length })
+		if p.Width >= g.wide() {
+			p.Width = 0
+		}
+		i := slices.IndexFunc(g.kinds, func(k kind) bool { return k.length == p.Length && k.width == p.Width })
 		if i < 0 {
 			i = len(g.kinds)
-			g.kinds = append(g.kinds, kind{length: p.Length, size: int64(p.Length + r.Kerf)})
+			g.kinds = append(g.kinds, kind{length: p.Length, width: p.Width, size: int64(p.Length + r.Kerf), yield: perWidth(g.wide(), p.Width, r.RipKerf)})
 		}
 		g.kinds[i].want += p.Quantity
 		g.kinds[i].names = append(g.kinds[i].names, named{p.ID, p.Quantity})
+		pieces += p.Quantity
 	}
-	slices.SortStableFunc(g.kinds, func(a, b kind) int { return -cmp.Compare(a.length, b.length) })
+	slices.SortStableFunc(g.kinds, func(a, b kind) int { return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width)) })
+	// A thousandth of a piece left out counts more than all boards could cost; and
+	// every value of a board in parts of a cent stays a whole number of 62 bits.
+	g.without = 1000 * (dearest + 1) * money.Amount(pieces+1)
+	g.scale = 1 << 20
+	for g.scale > 1 && float64(g.without)*float64(pieces+1)*float64(g.scale) > 1<<61 {
+		g.scale /= 2
+	}
+	g.parted()
 	return g
 }
+
+// How much of the search through everything is tried before the linear program
+// is set up: it seldom comes to an end where many leftovers are to be used.
+const (
+	smallJob  = 40_000
+	smallShed = 6_000
+)
 
 func (g *group) solve() {
 	if len(g.kinds) == 0 {
 		return
 	}
-	want, have := make([]int, len(g.kinds)), make([]int, len(g.stock))
-	for i, k := range g.kinds {
-		want[i] = k.want
+	var st state
+	for _, k := range g.kinds {
+		st.want = append(st.want, k.want)
 	}
-	for i, s := range g.stock {
-		have[i] = s.Quantity
+	for _, s := range g.stock {
+		st.most, st.least = append(st.most, s.Quantity), append(st.least, 0)
 	}
-	if best, ok := exact(g, want, have, g.effort); ok {
-		g.take(best)
-		g.bound = g.cost
-		return
-	}
-	fills, left := greedy(g, want, have)
-	g.take(fills)
-	short := false
-	for i, n := range left {
-		if n > 0 {
-			short = true
-			g.runOut(i, n)
+	if g.plain() {
+		steps := smallJob
+		for _, s := range g.stock {
+			if s.Quantity != Unlimited {
+				steps = smallShed
+			}
+		}
+		if best, ok := exact(g, st, steps); ok {
+			g.take(best)
+			g.bound = g.cost
+			return
 		}
 	}
-	if short {
-		return // what was left out might have cost anything: no bound is claimed
+	fills, cost, bound := g.search(st)
+	fills = g.improve(st, fills)
+	left := slices.Clone(st.want)
+	for _, f := range fills {
+		for k, n := range f.gets {
+			left[k] = max(0, left[k]-n)
+		}
 	}
-	g.bound = min(g.woodBound(want, have), g.cost)
+	g.take(fills)
+	for k, n := range left {
+		if n > 0 {
+			g.runOut(k, n)
+		}
+	}
+	if cost < g.without {
+		g.bound = bound
+	} // else what was left out might have cost anything: no bound is claimed
 }
 
 // runOut records n pieces of a kind as unmet, those asked for last first.
@@ -309,46 +398,89 @@ func (g *group) runOut(i, n int) {
 	}
 }
 
-// fill is one board cut: how many of each kind come out of it.
-type fill struct {
-	stock int
-	takes []int
-}
-
-// left returns what remains of a fill's usable length after the last saw cut:
-// every piece eats its length and a kerf, but no cut is made past the end.
-func (g *group) left(f fill) measure.Length {
-	room := g.room[f.stock]
-	for i, n := range f.takes {
-		room -= g.kinds[i].size * int64(n)
+// left is what remains of each run after its last saw cut: every piece eats its
+// length and a kerf, but no cut is made past the end.
+func (g *group) left(f fill) []measure.Length {
+	runs := g.ways[f.way].runs
+	left := make([]measure.Length, len(runs))
+	for r, run := range runs {
+		room := run.room
+		for i, n := range f.takes[r] {
+			room -= g.classes[run.class].items[i].size * int64(n)
+		}
+		left[r] = max(0, measure.Length(room)-g.kerf)
 	}
-	return max(0, measure.Length(room)-g.kerf)
+	return left
 }
 
 // take turns fills into boards: alike boards together, pieces named, longest
-// piece first.
+// piece first in every run.
 func (g *group) take(fills []fill) {
 	slices.SortStableFunc(fills, func(a, b fill) int {
-		return cmp.Or(slices.Compare(b.takes, a.takes), cmp.Compare(a.stock, b.stock))
+		return cmp.Or(slices.Compare(b.gets, a.gets), cmp.Compare(a.way, b.way), slices.CompareFunc(b.takes, a.takes, slices.Compare))
 	})
 	next := make([]struct{ name, used int }, len(g.kinds))
+	still := make([]int, len(g.kinds))
+	for k := range still {
+		still[k] = g.kinds[k].want
+	}
 	for _, f := range fills {
-		b := Board{Stock: g.stock[f.stock], Count: 1, Offcut: g.left(f)}
-		for i, n := range f.takes {
-			for range n {
-				at := &next[i]
-				if at.used == g.kinds[i].names[at.name].quantity {
-					at.name, at.used = at.name+1, 0
+		w := g.ways[f.way]
+		b := Board{Stock: g.stock[w.stock], Count: 1}
+		left := g.left(f)
+		b.Offcut = slices.Max(left)
+		if len(w.runs) > 1 {
+			b.Left = left
+		}
+		stretches := len(g.stock[w.stock].runs())
+		for r, run := range w.runs {
+			strip := 0
+			if g.classes[run.class].width > 0 {
+				strip = r/stretches + 1
+				if r%stretches == 0 {
+					b.Strips = append(b.Strips, g.classes[run.class].width)
 				}
-				at.used++
-				b.Cuts = append(b.Cuts, Cut{g.kinds[i].names[at.name].id, g.kinds[i].length})
+			}
+			at := run.at
+			for i, n := range f.takes[r] {
+				it := g.classes[run.class].items[i]
+				for range n {
+					c := Cut{Length: g.kinds[it.kind].length, At: at, Strip: strip, Width: g.kinds[it.kind].width}
+					at += c.Length + g.kerf
+					for range it.yield {
+						if still[it.kind] == 0 {
+							break // one more than wanted comes out
+						}
+						still[it.kind]--
+						on := &next[it.kind]
+						if on.used == g.kinds[it.kind].names[on.name].quantity {
+							on.name, on.used = on.name+1, 0
+						}
+						on.used++
+						id := g.kinds[it.kind].names[on.name].id
+						if c.Piece != "" && c.Piece != id { // two names from one blank
+							b.Cuts = append(b.Cuts, c)
+							c.Out = 0
+						}
+						c.Piece = id
+						c.Out++
+					}
+					if c.Piece == "" {
+						continue // nothing of it is wanted after all
+					}
+					b.Cuts = append(b.Cuts, c)
+				}
 			}
 		}
 		g.cost += b.Stock.Price
-		if last := len(g.boards) - 1; last >= 0 && g.boards[last].Stock == b.Stock && slices.Equal(g.boards[last].Cuts, b.Cuts) {
+		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && slices.Equal(g.boards[last].Cuts, b.Cuts) {
 			g.boards[last].Count++
 			continue
 		}
 		g.boards = append(g.boards, b)
 	}
+}
+
+func sameStock(a, b Stock) bool {
+	return a.ID == b.ID && slices.Equal(a.Defects, b.Defects) && a.Length == b.Length
 }

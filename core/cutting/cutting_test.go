@@ -14,27 +14,83 @@ import (
 const in = measure.Inch
 
 // check validates an answer against its request by the rules in docs/format.md,
-// sharing no code with the solver: every piece once, boards within their
-// usable length and number, cost and offcuts right.
+// sharing no code with the solver: every piece once, inside what is usable of
+// its board and a kerf from its neighbours, boards no more than there are, cost
+// and offcuts right.
 func check(r Request, a Answer) error {
+	rip := r.RipKerf
+	if rip == 0 {
+		rip = r.Kerf
+	}
+	pieces := map[string]Piece{}
+	for _, p := range r.Pieces {
+		pieces[p.ID] = p
+	}
 	got := map[string]int{}
 	used := map[string]int{}
 	var cost money.Amount
 	for _, b := range a.Boards {
-		var sum measure.Length
-		for i, c := range b.Cuts {
-			if i > 0 {
-				sum += r.Kerf
+		if len(b.Cuts) == 0 {
+			return fmt.Errorf("board %s is bought for nothing", b.Stock.ID)
+		}
+		strips := b.Strips
+		var across measure.Length
+		for _, w := range strips {
+			across += w + rip
+		}
+		if len(strips) > 0 && across > b.Stock.Width+rip {
+			return fmt.Errorf("board %s: strips %v do not come out of %v", b.Stock.ID, strips, b.Stock.Width)
+		}
+		var longest measure.Length
+		for strip := 0; strip <= len(strips); strip++ {
+			if len(strips) > 0 && strip == 0 {
+				continue
 			}
-			sum += c.Length
-			got[c.Piece] += b.Count
+			// What is usable, and the cuts in it from left to right.
+			bad := append([]Span{{-measure.MaxLength, b.Stock.TrimStart}}, b.Stock.Defects...)
+			bad = append(bad, Span{b.Stock.Length - b.Stock.TrimEnd, 2 * measure.MaxLength})
+			for i := 0; i+1 < len(bad); i++ {
+				from, to := bad[i].To, bad[i+1].From
+				if to <= from {
+					continue
+				}
+				end, blanks := from, map[measure.Length]Cut{}
+				for _, c := range b.Cuts {
+					p := pieces[c.Piece]
+					if c.Strip != strip || c.At < from || c.At >= to {
+						continue
+					}
+					if c.Length != p.Length {
+						return fmt.Errorf("piece %s is cut %v long, not %v", c.Piece, c.Length, p.Length)
+					}
+					if same, shared := blanks[c.At]; shared && same.Length == c.Length {
+						same.Out += c.Out
+						blanks[c.At] = same
+					} else {
+						if c.At < end || c.At+c.Length > to {
+							return fmt.Errorf("board %s: a piece from %v to %v, free from %v to %v", b.Stock.ID, c.At, c.At+c.Length, end, to)
+						}
+						blanks[c.At] = c
+						end = c.At + c.Length + r.Kerf
+					}
+					narrow := p.Width > 0 && p.Width < b.Stock.Width
+					switch {
+					case strip > 0 && (p.Width != strips[strip-1] || c.Out > 1):
+						return fmt.Errorf("piece %s, %v wide, from a strip of %v", c.Piece, p.Width, strips[strip-1])
+					case strip == 0 && narrow && measure.Length(blanks[c.At].Out)*(p.Width+rip) > b.Stock.Width+rip:
+						return fmt.Errorf("%d of %s from one width", blanks[c.At].Out, c.Piece)
+					case !narrow && c.Out > 1:
+						return fmt.Errorf("%d of %s from one length", c.Out, c.Piece)
+					}
+				}
+				longest = max(longest, to-end)
+			}
 		}
-		usable := b.Stock.Length - b.Stock.TrimStart - b.Stock.TrimEnd
-		if sum > usable || len(b.Cuts) == 0 {
-			return fmt.Errorf("board %s: %v does not come out of %v", b.Stock.ID, sum, usable)
+		for _, c := range b.Cuts {
+			got[c.Piece] += b.Count * max(1, c.Out)
 		}
-		if want := max(0, usable-sum-r.Kerf); b.Offcut != want {
-			return fmt.Errorf("board %s: offcut %v, want %v", b.Stock.ID, b.Offcut, want)
+		if b.Offcut != max(0, longest) {
+			return fmt.Errorf("board %s: offcut %v, want %v", b.Stock.ID, b.Offcut, longest)
 		}
 		used[b.Stock.ID] += b.Count
 		cost += b.Stock.Price * money.Amount(b.Count)
@@ -119,7 +175,7 @@ func random(r *rand.Rand, pieces int) Request {
 	for i := 0; pieces > 0; i++ {
 		n := 1 + r.IntN(min(pieces, 4))
 		pieces -= n
-		q.Pieces = append(q.Pieces, Piece{fmt.Sprint("p", i), "p", measure.Length(10*16+r.IntN(100*16)) * in / 16, n})
+		q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint("p", i), Profile: "p", Length: measure.Length(10*16+r.IntN(100*16)) * in / 16, Quantity: n})
 	}
 	return q
 }
@@ -180,10 +236,10 @@ func TestLargeRequestsHold(t *testing.T) {
 // Published instances. Kerf is none; money is in whole units.
 func TestPublishedInstances(t *testing.T) {
 	kind := func(length, n int) Piece {
-		return Piece{fmt.Sprint(length), "p", measure.Length(length) * in, n}
+		return Piece{ID: fmt.Sprint(length), Profile: "p", Length: measure.Length(length) * in, Quantity: n}
 	}
 	raw := func(length int, price money.Amount) Stock {
-		return Stock{fmt.Sprint(length), "p", measure.Length(length) * in, price, Unlimited, 0, 0}
+		return Stock{ID: fmt.Sprint(length), Profile: "p", Length: measure.Length(length) * in, Price: price, Quantity: Unlimited}
 	}
 	for _, c := range []struct {
 		name   string
@@ -213,10 +269,10 @@ func TestPublishedInstances(t *testing.T) {
 // 11.40 = 45.60, and 96 - 93 1/2 - 1/8 = 2 3/8 in are left.
 func TestWorkedExample(t *testing.T) {
 	r := Request{Kerf: in / 8, Stock: []Stock{
-		{"c26-8", "2x6", 96 * in, 1140, Unlimited, 0, 0},
-		{"c26-12", "2x6", 144 * in, 1690, Unlimited, 0, 0},
-		{"shed-1", "2x6", 53 * in, 0, 1, in, 0},
-	}, Pieces: []Piece{{"side", "2x6", 93*in + in/2, 4}}}
+		{ID: "c26-8", Profile: "2x6", Length: 96 * in, Price: 1140, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0},
+		{ID: "c26-12", Profile: "2x6", Length: 144 * in, Price: 1690, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0},
+		{ID: "shed-1", Profile: "2x6", Length: 53 * in, Price: 0, Quantity: 1, TrimStart: in, TrimEnd: 0},
+	}, Pieces: []Piece{{ID: "side", Profile: "2x6", Length: 93*in + in/2, Quantity: 4}}}
 	a, err := Solve(r)
 	if err != nil || a.Cost != 4560 || !a.Proved || len(a.Boards) != 1 || a.Boards[0].Count != 4 || a.Boards[0].Offcut != 2*in+in*3/8 {
 		t.Errorf("%+v, %v", a, err)
@@ -227,7 +283,7 @@ func TestWorkedExample(t *testing.T) {
 		length measure.Length
 		boards money.Amount
 	}{{23*in + in*29/32, 1}, {23*in + in*29/32 + 1, 2}} {
-		a, err := Solve(Request{Kerf: in / 8, Stock: []Stock{{"b", "p", 96 * in, 1, Unlimited, 0, 0}}, Pieces: []Piece{{"q", "p", c.length, 4}}})
+		a, err := Solve(Request{Kerf: in / 8, Stock: []Stock{{ID: "b", Profile: "p", Length: 96 * in, Price: 1, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0}}, Pieces: []Piece{{ID: "q", Profile: "p", Length: c.length, Quantity: 4}}})
 		if err != nil || a.Cost != c.boards {
 			t.Errorf("4 of %v: %d boards, %v", c.length, a.Cost, err)
 		}
@@ -236,8 +292,8 @@ func TestWorkedExample(t *testing.T) {
 
 // At one price, one long leftover is better than two short ones.
 func TestLeftoversCount(t *testing.T) {
-	a, err := Solve(Request{Stock: []Stock{{"b", "p", 100 * in, 500, Unlimited, 0, 0}},
-		Pieces: []Piece{{"long", "p", 60 * in, 1}, {"mid", "p", 50 * in, 1}, {"short", "p", 30 * in, 1}}})
+	a, err := Solve(Request{Stock: []Stock{{ID: "b", Profile: "p", Length: 100 * in, Price: 500, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0}},
+		Pieces: []Piece{{ID: "long", Profile: "p", Length: 60 * in, Quantity: 1}, {ID: "mid", Profile: "p", Length: 50 * in, Quantity: 1}, {ID: "short", Profile: "p", Length: 30 * in, Quantity: 1}}})
 	if err != nil || a.Cost != 1000 {
 		t.Fatalf("%+v, %v", a, err)
 	}
@@ -252,10 +308,10 @@ func TestLeftoversCount(t *testing.T) {
 
 func TestUnmetAndBadRequests(t *testing.T) {
 	good := func() Request {
-		return Request{Stock: []Stock{{"b", "p", 50 * in, 100, 1, 0, 0}}, Pieces: []Piece{{"q", "p", 40 * in, 1}}}
+		return Request{Stock: []Stock{{ID: "b", Profile: "p", Length: 50 * in, Price: 100, Quantity: 1, TrimStart: 0, TrimEnd: 0}}, Pieces: []Piece{{ID: "q", Profile: "p", Length: 40 * in, Quantity: 1}}}
 	}
 	r := good()
-	r.Pieces = append(r.Pieces, Piece{"long", "p", 60 * in, 2}, Piece{"r", "p", 45 * in, 1}, Piece{"other", "x", in, 1})
+	r.Pieces = append(r.Pieces, Piece{ID: "long", Profile: "p", Length: 60 * in, Quantity: 2}, Piece{ID: "r", Profile: "p", Length: 45 * in, Quantity: 1}, Piece{ID: "other", Profile: "x", Length: in, Quantity: 1})
 	a, err := Solve(r)
 	if err != nil || check(r, a) != nil || len(a.Boards) != 1 || len(a.Unmet) != 3 || a.Proved {
 		t.Errorf("%+v, %v, %v", a, err, check(r, a))
@@ -282,10 +338,10 @@ func benchmarkRequest(pieces, kinds int) Request {
 	r := rand.New(rand.NewPCG(3, uint64(pieces)))
 	q := Request{Kerf: in / 8}
 	for i, feet := range []measure.Length{8, 10, 12, 16} {
-		q.Stock = append(q.Stock, Stock{fmt.Sprint(feet), "p", feet * 12 * in, money.Amount(900 + 280*i), Unlimited, 0, 0})
+		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint(feet), Profile: "p", Length: feet * 12 * in, Price: money.Amount(900 + 280*i), Quantity: Unlimited})
 	}
 	for i := range kinds {
-		q.Pieces = append(q.Pieces, Piece{fmt.Sprint(i), "p", measure.Length(12*8+r.IntN(80*8)) * in / 8, pieces / kinds})
+		q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint(i), Profile: "p", Length: measure.Length(12*8+r.IntN(80*8)) * in / 8, Quantity: pieces / kinds})
 	}
 	return q
 }
@@ -315,7 +371,7 @@ func TestMemo(t *testing.T) {
 	in := measure.Inch
 	ask := func(a, b string) Request {
 		return Request{Kerf: in / 8, Stock: []Stock{{ID: "8", Profile: "p", Length: 96 * in, Price: 500, Quantity: Unlimited}, {ID: "10", Profile: "p", Length: 120 * in, Price: 690, Quantity: 1}},
-			Pieces: []Piece{{a, "p", 50 * in, 3}, {b, "p", 30 * in, 4}, {"long", "p", 200 * in, 1}}}
+			Pieces: []Piece{{ID: a, Profile: "p", Length: 50 * in, Quantity: 3}, {ID: b, Profile: "p", Length: 30 * in, Quantity: 4}, {ID: "long", Profile: "p", Length: 200 * in, Quantity: 1}}}
 	}
 	var m Memo
 	for _, names := range [][2]string{{"A", "B"}, {"A", "B"}, {"7", "0"}, {"B", "A"}} {

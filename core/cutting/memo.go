@@ -85,7 +85,15 @@ func (r Request) key() string {
 	}
 	num(int64(r.Kerf))
 	num(int64(r.Keep))
-	num(int64(r.Effort))
+	num(r.Effort)
+	num(int64(r.RipKerf))
+	num(int64(len(r.Aims)))
+	if r.Aims == nil {
+		num(-1)
+	}
+	for _, a := range r.Aims {
+		text(string(a))
+	}
 	num(int64(len(r.Stock)))
 	for _, s := range r.Stock {
 		text(s.ID)
@@ -95,10 +103,17 @@ func (r Request) key() string {
 		num(int64(s.Quantity))
 		num(int64(s.TrimStart))
 		num(int64(s.TrimEnd))
+		num(int64(s.Width))
+		num(int64(len(s.Defects)))
+		for _, d := range s.Defects {
+			num(int64(d.From))
+			num(int64(d.To))
+		}
 	}
 	for _, p := range r.Pieces {
 		text(p.Profile)
 		num(int64(p.Length))
+		num(int64(p.Width))
 		num(int64(p.Quantity))
 	}
 	return string(b)

@@ -56,7 +56,7 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 			if err != nil {
 				return
 			}
-			if q, err = reckon(d, p.Shop); err != nil || q.unmet() {
+			if q, err = reckon(d, p.Shop.asked(), p); err != nil || q.unmet() {
 				return
 			}
 		}

@@ -8,7 +8,11 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
+	"reflect"
+	"slices"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -32,6 +36,8 @@ type Shop struct {
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
 	Cut     *cutting.Memo // remembers cuts from plan to plan; nil solves them anew
+
+	effort int64 // of cutting; 0 for what a plan that is shown is given
 }
 
 // ShopFor returns a region's shop with its usual habits.
@@ -41,6 +47,12 @@ func ShopFor(region string) (Shop, error) {
 		return Shop{}, err
 	}
 	return Shop{Catalog: c, Habits: c.Habits}, nil
+}
+
+// asked is the shop of a plan that is only asked the price of.
+func (s Shop) asked() Shop {
+	s.effort = askedEffort
+	return s
 }
 
 // Precision is how this workshop prints lengths.
@@ -85,7 +97,7 @@ type Plan struct {
 // Make walks the road. It fails with [design.Refusal]s where the design breaks
 // a rule, and on nothing else that a design can bring about.
 func Make(d design.Design, shop Shop) (*Plan, error) {
-	p, err := reckon(d, shop)
+	p, err := reckon(d, shop, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -102,17 +114,21 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 }
 
 // reckon is the road as far as the bill: all quantities, no words. What-ifs ask
-// for it dozens of times at each edit.
-func reckon(d design.Design, shop Shop) (*Plan, error) {
+// for it dozens of times at each edit; beds they leave as they are in the plan
+// they start from are not built anew.
+func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	if err := design.Check(d, shop.Catalog); err != nil {
 		return nil, err
 	}
 	shop.Catalog = shop.Catalog.Measured(d.Measured)
 	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}}
 	for _, bed := range d.Beds {
-		f, err := timber.Build(bed, shop.Catalog)
-		if err != nil {
-			return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
+		f, ok := from.built(bed, d.Measured)
+		if !ok {
+			var err error
+			if f, err = timber.Build(bed, shop.Catalog); err != nil {
+				return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
+			}
 		}
 		f.Times = bed.Times()
 		p.Frames = append(p.Frames, f)
@@ -135,6 +151,21 @@ func reckon(d design.Design, shop Shop) (*Plan, error) {
 	return p, nil
 }
 
+// built is the frame of a bed that is just as it is in p.
+func (p *Plan) built(bed design.Bed, measured map[string]catalog.Section) (frame.Frame, bool) {
+	if p == nil || !maps.Equal(p.Design.Measured, measured) {
+		return frame.Frame{}, false
+	}
+	for i, b := range p.Design.Beds {
+		if b.ID == bed.ID && reflect.DeepEqual(b, bed) {
+			f := p.Frames[i]
+			f.Parts = slices.Clone(f.Parts) // they are lettered anew
+			return f, true
+		}
+	}
+	return frame.Frame{}, false
+}
+
 // price is the gardener's own price for a SKU, or the catalogue's.
 func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 	if own, ok := p.Design.Prices[sku]; ok {
@@ -143,16 +174,21 @@ func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 	return listed
 }
 
-// cutEffort bounds the search for each profile: a bed or three are proved well
-// within it, and an edit, which asks for dozens of plans, stays quick past that.
-const cutEffort = 45_000
+// The search for the cheapest boards of each profile: a plan that is shown is
+// proved within its effort but for the rarest jobs, at a tenth of a second; the
+// dozens that an edit only asks the price of are given what finds a plan as good
+// nearly always, and is not always enough to prove it.
+const (
+	shownEffort = 60_000_000
+	askedEffort = 300_000
+)
 
 // cut plans every profile of every timber on its own, from the lengths that
 // fit the car; longer ones are taken only where a piece is longer than the car.
 func (p *Plan) cut() error {
 	type stock struct{ profile, species string }
 	var order []stock
-	pieces := map[stock][]piece{}
+	pieces := map[stock][]cutting.Piece{}
 	longest := map[stock]measure.Length{}
 	clean := map[stock]bool{} // some piece may not keep a dog ear
 	for _, f := range p.Frames {
@@ -162,7 +198,7 @@ func (p *Plan) cut() error {
 				order = append(order, k)
 			}
 			longest[k] = max(longest[k], part.CutLength())
-			pieces[k] = addPiece(pieces[k], part, f.Times)
+			pieces[k] = addPiece(pieces[k], part, f.Times, profileWidth(p.Shop.Catalog, part.Profile))
 			clean[k] = clean[k] || !part.Eared
 		}
 	}
@@ -179,15 +215,15 @@ func (p *Plan) cut() error {
 		if clean[k] {
 			ear = c.Profile.Ear
 		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: blanks(pieces[k], c.Profile.Width, p.Shop.Habits.Kerf), Effort: cutEffort}
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: pieces[k], Effort: cmp.Or(p.Shop.effort, shownEffort)}
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
 				continue
 			}
 			c.Offers = append(c.Offers, o)
 			c.Request.Stock = append(c.Request.Stock, cutting.Stock{ID: o.SKU, Profile: k.profile, Length: o.Length,
-				TrimEnd: ear,
-				Price:   p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
+				TrimEnd: ear, Width: c.Profile.Width,
+				Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
 		if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
 			return fmt.Errorf("cutting %s: %w", k.profile, err)
@@ -197,45 +233,27 @@ func (p *Plan) cut() error {
 	return nil
 }
 
-func addPiece(list []piece, part frame.Part, times int) []piece {
+func addPiece(list []cutting.Piece, part frame.Part, times int, wide measure.Length) []cutting.Piece {
 	for i := range list {
 		if list[i].ID == part.Letter {
 			list[i].Quantity += times
 			return list
 		}
 	}
-	return append(list, piece{cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times}, part.Width})
-}
-
-// piece is what the saw is asked for, and how wide it is ripped after.
-type piece struct {
-	cutting.Piece
-	width measure.Length
-}
-
-// blanks counts the lengths to cut from boards: a piece that is ripped comes out
-// of a length as often as its width goes into the board's, with a kerf between
-// two. What is left of a board's width is not planned any further.
-//
-//	|<---- board ---->|
-//	|strip|k|strip|k| |      (board + kerf) / (strip + kerf), whole ones
-func blanks(list []piece, board, kerf measure.Length) []cutting.Piece {
-	var out []cutting.Piece
-	for _, p := range list {
-		if each := perWidth(board, p.width, kerf); each > 1 {
-			p.Quantity = (p.Quantity + each - 1) / each
-		}
-		out = append(out, p.Piece)
+	q := cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times}
+	if part.Width < wide {
+		q.Width = part.Width
 	}
-	return out
+	return append(list, q)
 }
 
-// perWidth is how many strips of a width come out of a board side by side.
-func perWidth(board, strip, kerf measure.Length) int {
-	if strip <= 0 || strip >= board {
-		return 1
+// profileWidth is a board's width, 0 where it is not known.
+func profileWidth(cat *catalog.Catalog, id string) measure.Length {
+	p, err := cat.Profile(id)
+	if err != nil {
+		return 0
 	}
-	return max(1, int((board+kerf)/(strip+kerf)))
+	return p.Width
 }
 
 func (p *Plan) bill() {

@@ -227,7 +227,7 @@ func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
 	if err != nil {
 		return nil, err
 	}
-	then, err := reckon(d, now.Shop)
+	then, err := reckon(d, now.Shop.asked(), now)
 	if err != nil {
 		return nil, err
 	}

@@ -1,0 +1,158 @@
+package cutting
+
+import (
+	"math/big"
+	"math/bits"
+
+	"chamfer/core/money"
+)
+
+// What no plan can beat is reckoned in whole numbers from any prices v on the
+// pieces, however they were found: a board of stock s yields pieces worth at
+// most z(s), so the pieces together are worth at most what the boards are, and
+//
+//	price of the boards  >=  sum v(k) want(k)  +  sum over boards (price(s) - z(s))
+//
+// where stock that is limited counts at most so often and stock that is not may
+// not be worth more than its price (Farley 1990, Operations Research 38:922;
+// Lagrange's bound). All in parts of a cent; the last step rounds up to a cent.
+
+// priced is a bound with the prices it was drawn from.
+type priced struct {
+	bound  *big.Int // parts of a cent
+	value  []int64  // of a piece of each kind
+	stocks []int64  // the most a board of each stock can be worth
+}
+
+// bound draws a bound on what is left to do from the program's prices.
+func (m *master) bound() priced {
+	g, st := m.g, m.st
+	p := priced{value: m.values()}
+	for k, v := range p.value {
+		p.value[k] = max(0, v-2) // the program is out by about this much
+	}
+	p.stocks = g.stockWorth(p.value, st)
+	// Where stock without limit is worth more than its price, by rounding or
+	// because the program was not brought to its end, all values shrink.
+	num, den := uint64(1), uint64(1)
+	for s, z := range p.stocks {
+		price := uint64(g.stock[s].Price) * uint64(g.scale)
+		if st.most[s] < 0 && uint64(z) > price && less128(price, den, num, uint64(z)) {
+			num, den = price, uint64(z)
+		}
+	}
+	if num != den {
+		for k, v := range p.value {
+			hi, lo := bits.Mul64(uint64(v), num)
+			q, _ := bits.Div64(hi%den, lo, den)
+			p.value[k] = int64(q)
+		}
+		p.stocks = g.stockWorth(p.value, st)
+	}
+	total := new(big.Int)
+	for k, v := range p.value {
+		total.Add(total, new(big.Int).Mul(big.NewInt(v), big.NewInt(int64(st.want[k]))))
+	}
+	for s, z := range p.stocks {
+		gain := int64(g.stock[s].Price)*g.scale - z
+		n := st.least[s]
+		if gain < 0 {
+			n = st.most[s]
+		}
+		if n < 0 { // cannot be: the values were shrunk; claim nothing
+			p.bound = new(big.Int)
+			return p
+		}
+		total.Add(total, new(big.Int).Mul(big.NewInt(gain), big.NewInt(int64(n))))
+	}
+	if total.Sign() < 0 {
+		total.SetInt64(0)
+	}
+	p.bound = total
+	return p
+}
+
+// less128 reports whether a/b < c/d, exactly.
+func less128(a, b, c, d uint64) bool {
+	h1, l1 := bits.Mul64(a, d)
+	h2, l2 := bits.Mul64(c, b)
+	return h1 < h2 || h1 == h2 && l1 < l2
+}
+
+// stockWorth is the most a board of each stock can be worth, however it is
+// parted.
+func (g *group) stockWorth(value []int64, st state) []int64 {
+	most := make([]int64, len(g.stock))
+	for w, f := range g.worthiest(value, st) {
+		s := g.ways[w].stock
+		most[s] = max(most[s], f.value)
+	}
+	return most
+}
+
+// cents rounds parts of a cent up to a sum of boards' prices.
+func (g *group) cents(parts *big.Int) money.Amount {
+	c := new(big.Int).Add(parts, big.NewInt(g.scale-1))
+	c.Quo(c, big.NewInt(g.scale))
+	if !c.IsInt64() {
+		return g.without
+	}
+	return money.Amount(c.Int64())
+}
+
+// sums answers which totals boards' prices can add up to.
+type sums struct {
+	unit    money.Amount // all prices are multiples of it
+	can     []bool       // of units; nil where there are too many
+	without money.Amount
+}
+
+// mostSums is how far totals are listed.
+const mostSums = 400_000
+
+func (g *group) listSums(upTo money.Amount) {
+	unit := int64(0)
+	for _, s := range g.stock {
+		unit = gcd(unit, int64(s.Price))
+	}
+	g.sums = sums{unit: money.Amount(max(unit, 1)), without: g.without}
+	n := int64(upTo)/max(unit, 1) + 1
+	if n > mostSums || n < 0 {
+		return
+	}
+	can := make([]bool, n+1)
+	can[0] = true
+	for i, s := range g.stock {
+		step := int64(s.Price) / max(unit, 1)
+		if step == 0 {
+			continue
+		}
+		if q := g.stock[i].Quantity; q != Unlimited {
+			for ; q > 0 && q < 64; q-- {
+				for c := n; c >= step; c-- {
+					can[c] = can[c] || can[c-step]
+				}
+			}
+			if q == 0 {
+				continue
+			}
+		}
+		for c := step; c <= n; c++ {
+			can[c] = can[c] || can[c-step]
+		}
+	}
+	g.effort -= n * int64(len(g.stock))
+	g.sums.can = can
+}
+
+// up is the least total boards can come to that is no less than an amount.
+func (s sums) up(a money.Amount) money.Amount {
+	if s.unit == 0 || a >= s.without {
+		return a
+	}
+	c := int64((a + s.unit - 1) / s.unit)
+	for s.can != nil && c < int64(len(s.can)) && !s.can[c] {
+		c++
+	}
+	return money.Amount(c) * s.unit
+}

@@ -1,0 +1,448 @@
+package cutting
+
+import (
+	"math"
+	"slices"
+)
+
+// The linear program behind the proof: how often to use each filling, in parts,
+// for the least money, so that every piece is there and no stock is exceeded.
+// Fillings are too many to list; those that are worth using are found by a
+// knapsack at the prices the program puts on the pieces (Gilmore and Gomory
+// 1961, Operations Research 9:849). The program is reckoned in floating point;
+// what is claimed from it is reckoned again in whole numbers, in [bound].
+
+// column is a filling in the program.
+type column struct {
+	fill  fill
+	stock int
+	price float64
+	kinds []int // it yields
+	count []float64
+}
+
+// state is what is left to do: pieces wanted, and of each stock the fewest and
+// the most boards that may still be used (most below zero: any number).
+type state struct {
+	want, least, most []int
+}
+
+func (s state) copied() state {
+	return state{slices.Clone(s.want), slices.Clone(s.least), slices.Clone(s.most)}
+}
+
+func (s state) done() bool { return !slices.ContainsFunc(s.want, func(n int) bool { return n > 0 }) }
+
+// use takes a filling out of what is left to do.
+func (s *state) use(g *group, f fill, times int) {
+	for k, n := range f.gets {
+		s.want[k] = max(0, s.want[k]-n*times)
+	}
+	st := g.ways[f.way].stock
+	s.least[st] = max(0, s.least[st]-times)
+	if s.most[st] >= 0 {
+		s.most[st] -= times
+	}
+}
+
+// master is the program of one state.
+type master struct {
+	g       *group
+	st      state
+	rows    int
+	demand  []int // row of each kind, -1 where none is wanted
+	atMost  []int // row of each stock, or -1
+	atLeast []int
+	rhs     []float64
+	cols    []*column
+	basis   []int // column, or slack and artificial below zero
+	inv     []float64
+	x       []float64
+	y       []float64 // prices of rows
+	ofKind  []float64 // prices of kinds and stocks, the same by another index
+	ofStock []float64
+}
+
+const tiny = 1e-7
+
+func (g *group) master(st state) *master {
+	m := &master{g: g, st: st}
+	row := func(rhs int) int {
+		// A little is added to every row, so that ties are few.
+		m.rhs = append(m.rhs, float64(rhs)+1e-8*float64(1+len(m.rhs)%7))
+		m.rows++
+		return m.rows - 1
+	}
+	for _, n := range st.want {
+		r := -1
+		if n > 0 {
+			r = row(n)
+		}
+		m.demand = append(m.demand, r)
+	}
+	for s := range g.stock {
+		most, least := -1, -1
+		if st.most[s] >= 0 {
+			most = row(st.most[s])
+		}
+		if st.least[s] > 0 {
+			least = row(st.least[s])
+		}
+		m.atMost, m.atLeast = append(m.atMost, most), append(m.atLeast, least)
+	}
+	for _, c := range g.pool {
+		if m.usable(c) {
+			m.cols = append(m.cols, c)
+		}
+	}
+	m.basis = make([]int, m.rows)
+	m.inv = make([]float64, m.rows*m.rows)
+	m.x, m.y = slices.Clone(m.rhs), make([]float64, m.rows)
+	m.ofKind, m.ofStock = make([]float64, len(m.demand)), make([]float64, len(m.atMost))
+	for r := range m.rows {
+		m.basis[r] = m.artificial(r)
+		m.inv[r*m.rows+r] = 1
+	}
+	for _, r := range m.atMost {
+		if r >= 0 {
+			m.basis[r] = slack(r)
+		}
+	}
+	return m
+}
+
+// slack and artificial are the basis entries of a row.
+func slack(r int) int                  { return -1 - r }
+func (m *master) artificial(r int) int { return -1 - m.rows - r }
+
+// usable reports whether a filling yields nothing that is not wanted.
+func (m *master) usable(c *column) bool {
+	if m.st.most[c.stock] == 0 {
+		return false
+	}
+	for i, k := range c.kinds {
+		if int(c.count[i]) >= m.st.want[k]+m.g.kinds[k].yield {
+			return false
+		}
+	}
+	return true
+}
+
+// missing is the cost of a piece that is left out: more than all others can be.
+func (g *group) missing() float64 { return float64(g.without) }
+
+func (m *master) costOf(entry int) float64 {
+	switch {
+	case entry >= 0:
+		return m.cols[entry].price
+	case entry < -m.rows:
+		return m.g.missing()
+	}
+	return 0
+}
+
+// block is how many columns are looked at before the best of them is taken.
+const block = 160
+
+// solve brings the program to its least, from the fillings another program used
+// where there are any. It is false where it gave up.
+func (m *master) solve(from []*column) bool {
+	m.prices()
+	for _, c := range from {
+		if m.usable(c) && m.reduced(c) < -1e-6 {
+			m.cols = append(m.cols, c)
+			m.pivot(len(m.cols)-1, m.through(c))
+		}
+	}
+	at := 0
+	for round := 0; round < 60*m.rows+400; round++ {
+		if m.g.effort -= int64(m.rows * m.rows); m.g.effort <= 0 {
+			return false
+		}
+		if round%50 == 49 {
+			m.prices()
+		}
+		if r := m.enteringSlack(); r >= 0 {
+			col := make([]float64, m.rows)
+			sign := 1.0 // of a slack; a surplus counts against its row
+			if !slices.Contains(m.atMost, r) {
+				sign = -1
+			}
+			for i := range m.rows {
+				col[i] = sign * m.inv[i*m.rows+r]
+			}
+			if !m.pivot(slack(r), col) {
+				return false
+			}
+			continue
+		}
+		best, least := -1, -1e-6
+		for seen := 0; seen < len(m.cols); seen++ {
+			if at++; at >= len(m.cols) {
+				at = 0
+			}
+			if rc := m.reduced(m.cols[at]); rc < least {
+				best, least = at, rc
+			}
+			if best >= 0 && seen%block == block-1 {
+				break
+			}
+			m.g.effort -= 3
+		}
+		if best < 0 {
+			m.prices() // exactly, before anything is concluded from them
+			if best = m.price(); best < 0 {
+				return true
+			}
+		}
+		if !m.pivot(best, m.through(m.cols[best])) {
+			return false
+		}
+	}
+	return false
+}
+
+// prices of the rows: the costs of the basis through its inverse.
+func (m *master) prices() {
+	clear(m.y)
+	for i, entry := range m.basis {
+		c := m.costOf(entry)
+		if c == 0 {
+			continue
+		}
+		row := m.inv[i*m.rows : (i+1)*m.rows]
+		for r, v := range row {
+			m.y[r] += c * v
+		}
+	}
+	m.index()
+}
+
+// index lists the prices by kind and stock.
+func (m *master) index() {
+	for k, r := range m.demand {
+		if r >= 0 {
+			m.ofKind[k] = m.y[r]
+		}
+	}
+	for s := range m.ofStock {
+		m.ofStock[s] = 0
+		for _, r := range [2]int{m.atMost[s], m.atLeast[s]} {
+			if r >= 0 {
+				m.ofStock[s] += m.y[r]
+			}
+		}
+	}
+}
+
+// enteringSlack finds a row whose price has the wrong sign.
+func (m *master) enteringSlack() int {
+	best, worst := -1, tiny
+	try := func(r int, wrong float64) {
+		if r >= 0 && wrong > worst {
+			best, worst = r, wrong
+		}
+	}
+	for _, r := range m.demand {
+		if r >= 0 {
+			try(r, -m.y[r])
+		}
+	}
+	for s := range m.atMost {
+		if r := m.atMost[s]; r >= 0 {
+			try(r, m.y[r])
+		}
+		if r := m.atLeast[s]; r >= 0 {
+			try(r, -m.y[r])
+		}
+	}
+	return best
+}
+
+func (m *master) reduced(c *column) float64 {
+	rc := c.price - m.ofStock[c.stock]
+	for i, k := range c.kinds {
+		rc -= m.ofKind[k] * c.count[i]
+	}
+	return rc
+}
+
+// through is a column as the basis sees it.
+func (m *master) through(c *column) []float64 {
+	out := make([]float64, m.rows)
+	add := func(r int, v float64) {
+		if r < 0 {
+			return
+		}
+		for i := range m.rows {
+			out[i] += m.inv[i*m.rows+r] * v
+		}
+	}
+	for i, k := range c.kinds {
+		add(m.demand[k], c.count[i])
+	}
+	add(m.atMost[c.stock], 1)
+	add(m.atLeast[c.stock], 1)
+	return out
+}
+
+// pivot brings an entry into the basis; false where nothing limits it.
+func (m *master) pivot(entry int, col []float64) bool {
+	leave, ratio := -1, math.Inf(1)
+	for i, v := range col {
+		if v <= 1e-9 {
+			continue
+		}
+		if r := m.x[i] / v; r < ratio-1e-12 || leave >= 0 && r < ratio+1e-12 && v > col[leave] {
+			leave, ratio = i, r
+		}
+	}
+	if leave < 0 {
+		return false
+	}
+	pivotRow := m.inv[leave*m.rows : (leave+1)*m.rows]
+	d := col[leave]
+	for r := range pivotRow {
+		pivotRow[r] /= d
+	}
+	m.x[leave] /= d
+	for i, v := range col {
+		if i == leave || v == 0 {
+			continue
+		}
+		row := m.inv[i*m.rows : (i+1)*m.rows]
+		for r, p := range pivotRow {
+			row[r] -= v * p
+		}
+		m.x[i] = max(0, m.x[i]-v*m.x[leave])
+	}
+	m.basis[leave] = entry
+	// The prices move along the new row, by what the entry would have saved.
+	rc := m.costOf(entry)
+	if entry >= 0 {
+		rc = m.reduced(m.cols[entry])
+	} else if r := -1 - entry; r < m.rows {
+		rc = -m.y[r]
+		if !slices.Contains(m.atMost, r) {
+			rc = m.y[r]
+		}
+	}
+	for r, p := range pivotRow {
+		m.y[r] += rc * p
+	}
+	m.index()
+	return true
+}
+
+// values are the prices of the kinds as whole numbers.
+func (m *master) values() []int64 {
+	v := make([]int64, len(m.demand))
+	for k, r := range m.demand {
+		if r >= 0 {
+			v[k] = int64(min(max(m.y[r], 0), m.g.missing()) * float64(m.g.scale))
+		}
+	}
+	return v
+}
+
+// price looks for fillings that would pay at the present prices, and returns
+// the best of them as a column, or -1.
+func (m *master) price() int {
+	best, least := -1, -1e-6
+	for w, fills := range m.g.worthiest(m.values(), m.st) {
+		if fills.takes == nil {
+			continue
+		}
+		c := m.g.column(m.g.filled(w, fills.takes))
+		if len(c.kinds) == 0 {
+			continue
+		}
+		rc := m.reduced(c)
+		if rc >= -1e-6 {
+			continue
+		}
+		m.g.keepColumn(c)
+		m.cols = append(m.cols, c)
+		if rc < least {
+			best, least = len(m.cols)-1, rc
+		}
+	}
+	return best
+}
+
+// wayWorth is the most a way can be worth, and the filling that is.
+type wayWorth struct {
+	value int64
+	takes [][]int
+}
+
+// worthiest fills every way that may be used with what is worth most, no kind
+// more often than it is wanted in any one run.
+func (g *group) worthiest(value []int64, st state) []wayWorth {
+	out := make([]wayWorth, len(g.ways))
+	usable := func(w int) bool { return st.most[g.ways[w].stock] != 0 }
+	for w := range g.ways {
+		if usable(w) {
+			out[w].takes = make([][]int, len(g.ways[w].runs))
+		}
+	}
+	for c, class := range g.classes {
+		var rooms []int64
+		for w := range g.ways {
+			for _, r := range g.ways[w].runs {
+				if usable(w) && r.class == c && !slices.Contains(rooms, r.room) {
+					rooms = append(rooms, r.room)
+				}
+			}
+		}
+		if len(rooms) == 0 {
+			continue
+		}
+		worth, most := make([]int64, len(class.items)), make([]int, len(class.items))
+		for i, it := range class.items {
+			worth[i] = value[it.kind] * int64(it.yield)
+			most[i] = (st.want[it.kind] + it.yield - 1) / it.yield
+		}
+		found := g.fillBest(c, worth, most, rooms)
+		for w := range g.ways {
+			for r, run := range g.ways[w].runs {
+				if usable(w) && run.class == c {
+					f := found[slices.Index(rooms, run.room)]
+					out[w].value += f.value
+					out[w].takes[r] = f.takes
+				}
+			}
+		}
+	}
+	return out
+}
+
+func (g *group) column(f fill) *column {
+	c := &column{fill: f, stock: g.ways[f.way].stock}
+	c.price = float64(g.stock[c.stock].Price)
+	for k, n := range f.gets {
+		if n > 0 {
+			c.kinds, c.count = append(c.kinds, k), append(c.count, float64(n))
+		}
+	}
+	return c
+}
+
+// mostColumns is how many fillings are remembered from program to program.
+const mostColumns = 3000
+
+func (g *group) keepColumn(c *column) {
+	if len(g.pool) < mostColumns {
+		g.pool = append(g.pool, c)
+	}
+}
+
+// shares are the fillings in use, and how often, in parts.
+func (m *master) shares() (cols []*column, times []float64) {
+	for i, entry := range m.basis {
+		if entry >= 0 && m.x[i] > 1e-6 {
+			cols, times = append(cols, m.cols[entry]), append(times, m.x[i])
+		}
+	}
+	return cols, times
+}
