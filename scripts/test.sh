@@ -17,6 +17,7 @@ need() { # command package
 need chromium chromium
 need units units
 need gcc gcc
+need glpsol glpk-utils
 
 echo "gofmt"
 unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))

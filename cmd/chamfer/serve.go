@@ -9,8 +9,8 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
-	"runtime/debug"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 

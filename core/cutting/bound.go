@@ -3,6 +3,7 @@ package cutting
 import (
 	"math/big"
 	"math/bits"
+	"slices"
 
 	"chamfer/core/money"
 )
@@ -28,10 +29,9 @@ type priced struct {
 func (m *master) bound() priced {
 	g, st := m.g, m.st
 	p := priced{value: m.values()}
-	for k, v := range p.value {
-		p.value[k] = max(0, v-2) // the program is out by about this much
+	if p.stocks = m.worth; !slices.Equal(p.value, m.asked) {
+		p.stocks = g.byStock(g.worthiest(p.value, st))
 	}
-	p.stocks = g.stockWorth(p.value, st)
 	// Where stock without limit is worth more than its price, by rounding or
 	// because the program was not brought to its end, all values shrink.
 	num, den := uint64(1), uint64(1)
@@ -47,7 +47,7 @@ func (m *master) bound() priced {
 			q, _ := bits.Div64(hi%den, lo, den)
 			p.value[k] = int64(q)
 		}
-		p.stocks = g.stockWorth(p.value, st)
+		p.stocks = g.byStock(g.worthiest(p.value, st))
 	}
 	total := new(big.Int)
 	for k, v := range p.value {
@@ -79,11 +79,11 @@ func less128(a, b, c, d uint64) bool {
 	return h1 < h2 || h1 == h2 && l1 < l2
 }
 
-// stockWorth is the most a board of each stock can be worth, however it is
+// byStock is the most a board of each stock can be worth, however it is
 // parted.
-func (g *group) stockWorth(value []int64, st state) []int64 {
+func (g *group) byStock(ways []wayWorth) []int64 {
 	most := make([]int64, len(g.stock))
-	for w, f := range g.worthiest(value, st) {
+	for w, f := range ways {
 		s := g.ways[w].stock
 		most[s] = max(most[s], f.value)
 	}

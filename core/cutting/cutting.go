@@ -35,7 +35,7 @@ const (
 // in the smallest steps it takes: about two seconds of a small machine. Work is
 // counted rather than timed, so that the same request has the same answer
 // everywhere.
-const DefaultEffort = 1_500_000_000
+const DefaultEffort = 600_000_000
 
 // Aim is what is looked for once the price is the least.
 type Aim string

@@ -254,6 +254,20 @@ func TestPublishedInstances(t *testing.T) {
 		// A non-round-up instance (Kartak, Ripatti and others): LP 259/132,
 		// optimum 3.
 		{"non-IRUP", []Stock{raw(132, 1)}, []Piece{kind(44, 2), kind(33, 3), kind(12, 6)}, 3},
+		// Chvatal, Linear Programming (1983), chapter 13: LP 452.25, optimum 453.
+		{"Chvatal", []Stock{raw(100, 1)}, []Piece{kind(45, 97), kind(36, 610), kind(31, 395), kind(14, 211)}, 453},
+		// Fourer, Gay, Kernighan, AMPL (2nd edition), chapter 15: LP 46.25, 47.
+		{"AMPL rolls", []Stock{raw(110, 1)}, []Piece{kind(20, 48), kind(45, 35), kind(50, 24), kind(55, 10), kind(75, 8)}, 47},
+		// The 5600 mm paper rolls of the usual encyclopaedia example, in centimetres: 73.
+		{"paper", []Stock{raw(560, 1)}, []Piece{kind(138, 22), kind(152, 25), kind(156, 12), kind(171, 14), kind(182, 18), kind(188, 18),
+			kind(193, 20), kind(200, 10), kind(205, 12), kind(210, 14), kind(214, 16), kind(215, 18), kind(220, 20)}, 73},
+		// Taha, Operations Research, trim loss: LP 262.5, 263.
+		{"Pacific Paper", []Stock{raw(20, 1)}, []Piece{kind(5, 150), kind(7, 200), kind(9, 300)}, 263},
+		// Graham's anomaly, as usually quoted: 33 items of 3668 in all, 7 of 524.
+		{"Graham", []Stock{raw(524, 1)}, []Piece{kind(442, 1), kind(252, 7), kind(127, 5), kind(106, 4), kind(85, 1), kind(84, 1), kind(46, 1),
+			kind(37, 2), kind(12, 3), kind(10, 6), kind(9, 2)}, 7},
+		// Johnson and others 1974, SIAM Journal on Computing 3: first fit takes 11.
+		{"11/9", []Stock{raw(1000, 1)}, []Piece{kind(510, 6), kind(270, 6), kind(260, 6), kind(230, 12)}, 9},
 		// Martello and Toth 1990, chapter 8: L1 is 3, the optimum 4.
 		{"Martello-Toth", []Stock{raw(100, 1)}, []Piece{kind(70, 1), kind(60, 1), kind(50, 1), kind(33, 3), kind(11, 1), kind(7, 1), kind(3, 1)}, 4},
 	} {

@@ -32,13 +32,24 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 		return out
 	}
 	out := make([]worthMost, len(rooms))
+	top0 := room / unit
 	var hard []int // rooms, by index, whose search gave up
 	room = 0
+	search := g.classes[c].hard == 0 || top0*int64(len(items)) > tableCells
 	for i, r := range rooms {
-		if out[i] = g.fillSearch(items, value, most, r, fewNodes); !out[i].exact {
+		if search {
+			out[i] = g.fillSearch(items, value, most, r, fewNodes)
+		}
+		if !out[i].exact {
 			hard = append(hard, i)
 			room = max(room, r)
 		}
+	}
+	switch {
+	case !search:
+		g.classes[c].hard--
+	case len(hard) > 0:
+		g.classes[c].hard = 20 // for so many times the table is made at once
 	}
 	if len(hard) == 0 {
 		return out
@@ -47,7 +58,11 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 	layers := 0
 	for i, it := range items {
 		if value[i] > 0 {
-			for n := min(int64(most[i]), room/it.size); n > 0; n >>= 1 {
+			if int64(most[i]) >= room/it.size {
+				layers++ // at once
+				continue
+			}
+			for n := most[i]; n > 0; n >>= 1 {
 				layers++
 			}
 		}
@@ -69,44 +84,67 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 	return out
 }
 
-// fillTable is the textbook table: best[c] is the most that fits c units, each
-// item in packets of 1, 2, 4 ... up to its number.
+// fillTable is the textbook table: best[c] is the most that fits c units. Items
+// whose number could not be used up anyway go in one after the other, as often
+// as they like; of the others packets of 1, 2, 4 ... up to their number.
 func fillTable(items []item, value []int64, most []int, rooms []int64, unit int64, top, layers int) []worthMost {
 	best := make([]int64, top+1)
 	words := (top + 64) / 64
-	type layer struct {
+	type packet struct {
 		item, times, size int
 		took              []uint64
 	}
-	all := make([]layer, 0, layers)
+	var packets []packet
+	var free []packet
 	bits := make([]uint64, words*layers)
 	for i, it := range items {
-		if value[i] <= 0 {
+		size := int(it.size / unit)
+		if value[i] <= 0 || size > top {
 			continue
 		}
-		left := int(min(int64(most[i]), int64(top)*unit/it.size))
+		left := most[i]
+		if left >= top/size {
+			free = append(free, packet{i, 1, size, nil})
+			continue
+		}
 		for times := 1; left > 0; times *= 2 {
 			n := min(times, left)
 			left -= n
-			size, worth := n*int(it.size/unit), int64(n)*value[i]
-			l := layer{i, n, size, bits[len(all)*words : (len(all)+1)*words]}
+			size, worth := n*size, int64(n)*value[i]
+			p := packet{i, n, size, bits[len(packets)*words : (len(packets)+1)*words]}
 			for c := top; c >= size; c-- {
 				if v := best[c-size] + worth; v > best[c] {
 					best[c] = v
-					l.took[c/64] |= 1 << (c % 64)
+					p.took[c/64] |= 1 << (c % 64)
 				}
 			}
-			all = append(all, l)
+			packets = append(packets, p)
+		}
+	}
+	last := make([]int16, top+1) // the free item that was added last, from 1
+	for k, p := range free {
+		worth := value[p.item]
+		from, to := best[:top+1-p.size], best[p.size:]
+		for c, was := range from {
+			if v := was + worth; v > to[c] {
+				to[c] = v
+				last[c+p.size] = int16(k + 1)
+			}
 		}
 	}
 	out := make([]worthMost, len(rooms))
 	for r, room := range rooms {
 		c := int(room / unit)
 		out[r] = worthMost{value: best[c], takes: make([]int, len(items)), exact: true}
-		for k := len(all) - 1; k >= 0; k-- {
-			if l := all[k]; l.took[c/64]>>(c%64)&1 == 1 {
-				out[r].takes[l.item] += l.times
-				c -= l.size
+		for last[c] > 0 {
+			p := free[last[c]-1]
+			out[r].takes[p.item]++
+			c -= p.size
+		}
+		for k := len(packets) - 1; k >= 0; k-- {
+			if p := packets[k]; p.took[c/64]>>(c%64)&1 == 1 {
+				out[r].takes[p.item] += p.times
+				c -= p.size
 			}
 		}
 	}

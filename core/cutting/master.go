@@ -59,6 +59,8 @@ type master struct {
 	inv     []float64
 	x       []float64
 	y       []float64 // prices of rows
+	asked   []int64   // values that fillings were last looked for at
+	worth   []int64   // the most a board of each stock was worth at them
 	ofKind  []float64 // prices of kinds and stocks, the same by another index
 	ofStock []float64
 }
@@ -334,12 +336,13 @@ func (m *master) pivot(entry int, col []float64) bool {
 	return true
 }
 
-// values are the prices of the kinds as whole numbers.
+// values are the prices of the kinds as whole numbers, a little low: the program
+// is out by about so much, and no stock is then worth more than its price.
 func (m *master) values() []int64 {
 	v := make([]int64, len(m.demand))
 	for k, r := range m.demand {
 		if r >= 0 {
-			v[k] = int64(min(max(m.y[r], 0), m.g.missing()) * float64(m.g.scale))
+			v[k] = max(0, int64(min(max(m.y[r], 0), m.g.missing())*float64(m.g.scale))-2)
 		}
 	}
 	return v
@@ -349,7 +352,10 @@ func (m *master) values() []int64 {
 // the best of them as a column, or -1.
 func (m *master) price() int {
 	best, least := -1, -1e-6
-	for w, fills := range m.g.worthiest(m.values(), m.st) {
+	m.asked = m.values()
+	worth := m.g.worthiest(m.asked, m.st)
+	m.worth = m.g.byStock(worth)
+	for w, fills := range worth {
 		if fills.takes == nil {
 			continue
 		}

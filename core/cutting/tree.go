@@ -21,8 +21,10 @@ type tree struct {
 	cost  money.Amount // of best, pieces left out counted dearly
 	seen  map[string]money.Amount
 	tries int
-	begun bool // the first program is being solved
-	tail  bool // the end of a dive is being searched
+	all   int64 // effort there was
+	dived int64 // of it, spent on making plans
+	begun bool  // the first program is being solved
+	tail  bool  // the end of a dive is being searched
 }
 
 // reserve is the work that the first program and the plan drawn from it may take
@@ -37,6 +39,7 @@ func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	if fills, left := greedy(g, st); true {
 		t.offer(fills, left)
 	}
+	t.all = g.effort
 	g.effort += reserve
 	t.begun = true
 	bound = t.branch(st, nil, 0, nil)
@@ -94,18 +97,28 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 		return bound
 	}
 	cols, times := m.shares()
-	if t.tries < 3 || t.tries%10 == 0 {
-		t.dive(st, done, cols, times)
+	s, n, parted := g.partBoards(cols, times)
+	dives := 0
+	switch {
+	case t.begun:
+		dives = 4
+	case t.tries < 3 || t.tries%10 == 0 || !parted && len(done) == 0:
+		dives = 2
 	}
 	t.tries++
-	if t.begun {
-		t.begun = false
-		g.effort = max(0, g.effort-reserve)
+	for skip := 0; skip < dives && bound < t.cost; skip++ {
+		before := g.effort
+		t.dive(st, done, cols, times, skip)
+		t.dived += before - g.effort
+		if t.begun {
+			t.begun = false
+			g.effort = max(0, g.effort-reserve)
+		}
 	}
 	if bound >= t.cost {
 		return t.cost
 	}
-	if s, n, ok := g.partBoards(cols, times); ok {
+	if parted {
 		return max(bound, t.byBoards(st, done, spent, s, n, cols))
 	}
 	return max(bound, t.byFills(st, done, spent, b, cols))
@@ -377,11 +390,14 @@ func (s state) key() string {
 }
 
 // dive makes a whole plan of the program's parts: whole numbers of boards first,
-// then the largest part rounded up, and the program again for what is left.
-func (t *tree) dive(st state, done []fill, cols []*column, times []float64) {
+// then the largest part rounded up, and the program again for what is left. The
+// first to be rounded up is not the largest but the one so many after it, so that
+// several dives end in different plans.
+func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip int) {
 	g := t.g
 	st = st.copied()
 	fills := slices.Clone(done)
+	tails := tailPieces
 	for !st.done() && g.effort > 0 {
 		any := false
 		for i, c := range cols {
@@ -392,32 +408,47 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64) {
 			}
 		}
 		if !any {
-			best, most := -1, 0.0
+			var order []int
 			for i, c := range cols {
-				if times[i] > most && st.has(g, c) {
-					best, most = i, times[i]
+				if st.has(g, c) {
+					order = append(order, i)
 				}
 			}
-			if best < 0 {
+			if len(order) == 0 {
 				break
 			}
+			slices.SortStableFunc(order, func(a, b int) int { return -cmp.Compare(times[a], times[b]) })
+			best := order[min(skip, len(order)-1)]
+			skip = 0
 			st.use(g, cols[best].fill, 1)
 			fills = append(fills, cols[best].fill)
 		}
 		if st.done() {
 			break
 		}
-		if count(st.want) <= tailPieces && !t.tail {
-			t.finish(st, fills)
-			return
+		for n := count(st.want); len(tails) > 0 && n <= tails[0] && !t.tail; tails = tails[1:] {
+			if len(tails) > 1 && n <= tails[1] {
+				continue // the next will do
+			}
+			was := t.cost
+			if t.finish(st, fills); t.cost < was || len(tails) == 1 {
+				return
+			}
 		}
 		m := g.master(st)
 		if !m.solve(cols) {
 			break
 		}
 		cols, times = m.shares()
+		least := 0.0
+		for i, c := range cols {
+			least += c.price * times[i]
+		}
 		if len(cols) == 0 {
 			break
+		}
+		if float64(g.priceOf(fills))+least > float64(t.cost)-0.5 {
+			return // it will not be cheaper
 		}
 	}
 	if st.done() {
@@ -429,11 +460,11 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64) {
 }
 
 // tailPieces is how few pieces are left for the end of a dive to be searched
-// whole, tailEffort how much work that may be.
-const (
-	tailPieces = 36
-	tailEffort = 12_000_000
-)
+// whole, and for it to be searched again where that found nothing; tailEffort how
+// much work that may be.
+var tailPieces = []int{110, 36}
+
+const tailEffort = 12_000_000
 
 // finish searches the end of a dive.
 func (t *tree) finish(st state, fills []fill) {
