@@ -413,9 +413,39 @@ func (g *group) left(f fill) []measure.Length {
 	return left
 }
 
+// trimmed takes out of fills what is more than is wanted.
+func (g *group) trimmed(fills []fill) []fill {
+	over := make([]int, len(g.kinds)) // less than a whole cut's yield is no more than can be helped
+	for k := range over {
+		over[k] = -g.kinds[k].want
+	}
+	for _, f := range fills {
+		for k, n := range f.gets {
+			over[k] += n
+		}
+	}
+	var out []fill
+	for _, f := range fills {
+		takes := cloneTakes(f.takes)
+		for r, run := range g.ways[f.way].runs {
+			for i, it := range g.classes[run.class].items {
+				for takes[r][i] > 0 && over[it.kind] >= it.yield {
+					takes[r][i]--
+					over[it.kind] -= it.yield
+				}
+			}
+		}
+		if f = g.filled(f.way, takes); slices.Max(f.gets) > 0 {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
 // take turns fills into boards: alike boards together, pieces named, longest
 // piece first in every run.
 func (g *group) take(fills []fill) {
+	fills = g.trimmed(fills)
 	slices.SortStableFunc(fills, func(a, b fill) int {
 		return cmp.Or(slices.Compare(b.gets, a.gets), cmp.Compare(a.way, b.way), slices.CompareFunc(b.takes, a.takes, slices.Compare))
 	})
