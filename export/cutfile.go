@@ -16,14 +16,23 @@ import (
 
 // The cut request and answer files are described in docs/format.md.
 type cutFile struct {
-	Kerf  string `json:"kerf"`
-	Stock []struct {
+	Kerf    string         `json:"kerf"`
+	RipKerf string         `json:"rip_kerf"`
+	Keep    string         `json:"keep"`
+	Aims    *[]cutting.Aim `json:"aims"`
+	Budget  *float64       `json:"budget"`
+	Stock   []struct {
 		ID       string `json:"id"`
 		Profile  string `json:"profile"`
 		Length   string `json:"length"`
 		Price    string `json:"price"`
 		Quantity *int   `json:"quantity"`
-		Trim     *struct {
+		Width    string `json:"width"`
+		Defects  []struct {
+			From string `json:"from"`
+			To   string `json:"to"`
+		} `json:"defects"`
+		Trim *struct {
 			Start string `json:"start"`
 			End   string `json:"end"`
 		} `json:"trim"`
@@ -32,6 +41,7 @@ type cutFile struct {
 		ID       string `json:"id"`
 		Profile  string `json:"profile"`
 		Length   string `json:"length"`
+		Width    string `json:"width"`
 		Quantity *int   `json:"quantity"`
 	} `json:"pieces"`
 }
@@ -57,6 +67,15 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 		c.err = &cutting.BadRequest{Field: "kerf", Fault: `missing; write it like "1/8 in", or "0 in"`}
 	}
 	r.Kerf = c.length("kerf", f.Kerf)
+	r.RipKerf, r.Keep = c.maybe("rip_kerf", f.RipKerf), c.maybe("keep", f.Keep)
+	if f.Aims != nil {
+		r.Aims = append([]cutting.Aim{}, *f.Aims...)
+	}
+	if f.Budget != nil {
+		if r.Effort = int64(*f.Budget * cutting.SecondsEffort); *f.Budget <= 0 || *f.Budget > 600 {
+			c.fault("budget", "over 0 and up to 600 seconds works")
+		}
+	}
 	for i, s := range f.Stock {
 		at := fmt.Sprintf("stock[%d]", i)
 		o := cutting.Stock{ID: s.ID, Profile: s.Profile, Length: c.length(at+".length", s.Length), Quantity: cutting.Unlimited}
@@ -71,14 +90,19 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 			}
 		}
 		if s.Trim != nil {
-			o.TrimStart = c.trim(at+".trim.start", s.Trim.Start)
-			o.TrimEnd = c.trim(at+".trim.end", s.Trim.End)
+			o.TrimStart = c.maybe(at+".trim.start", s.Trim.Start)
+			o.TrimEnd = c.maybe(at+".trim.end", s.Trim.End)
+		}
+		o.Width = c.maybe(at+".width", s.Width)
+		for k, d := range s.Defects {
+			in := fmt.Sprintf("%s.defects[%d]", at, k)
+			o.Defects = append(o.Defects, cutting.Span{From: c.maybe(in+".from", d.From), To: c.length(in+".to", d.To)})
 		}
 		r.Stock = append(r.Stock, o)
 	}
 	for i, p := range f.Pieces {
 		at := fmt.Sprintf("pieces[%d]", i)
-		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Quantity: 1}
+		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Width: c.maybe(at+".width", p.Width), Quantity: 1}
 		if p.ID == "" {
 			c.fault(at+".id", "missing")
 		}
@@ -132,7 +156,8 @@ func (c *cutReader) length(field, text string) measure.Length {
 	return mm
 }
 
-func (c *cutReader) trim(field, text string) measure.Length {
+// maybe reads a length that may be left out.
+func (c *cutReader) maybe(field, text string) measure.Length {
 	if text == "" {
 		return 0
 	}
@@ -161,14 +186,20 @@ type CutAnswer struct {
 type CutBoard struct {
 	Stock  string     `json:"stock"`
 	Count  int        `json:"count"`
+	Strips []string   `json:"strips,omitempty"`
 	Cuts   []CutPiece `json:"cuts"`
 	Offcut string     `json:"offcut"`
+	Left   []string   `json:"left,omitempty"`
 }
 
 // CutPiece is one piece cut.
 type CutPiece struct {
 	Piece  string `json:"piece"`
 	Length string `json:"length"`
+	At     string `json:"at"`
+	Strip  int    `json:"strip,omitempty"`
+	Width  string `json:"width,omitempty"`
+	Out    int    `json:"out,omitempty"`
 }
 
 // CutUnmet is a piece that could not be had.
@@ -183,7 +214,20 @@ func Answer(a cutting.Answer) CutAnswer {
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
 		for _, c := range b.Cuts {
-			cb.Cuts = append(cb.Cuts, CutPiece{c.Piece, c.Length.String()})
+			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip}
+			if c.Width > 0 {
+				p.Width = c.Width.String()
+			}
+			if c.Out > 1 {
+				p.Out = c.Out
+			}
+			cb.Cuts = append(cb.Cuts, p)
+		}
+		for _, s := range b.Strips {
+			cb.Strips = append(cb.Strips, s.String())
+		}
+		for _, l := range b.Left {
+			cb.Left = append(cb.Left, l.String())
 		}
 		out.Boards = append(out.Boards, cb)
 	}

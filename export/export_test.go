@@ -134,7 +134,7 @@ func TestCutRequest(t *testing.T) {
 		t.Fatal(err)
 	}
 	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Unmet: []CutUnmet{},
-		Boards: []CutBoard{{"c26-8", 4, []CutPiece{{"side", "93 1/2 in"}}, "2 3/8 in"}}}
+		Boards: []CutBoard{{Stock: "c26-8", Count: 4, Cuts: []CutPiece{{Piece: "side", Length: "93 1/2 in", At: "0 in"}}, Offcut: "2 3/8 in"}}}
 	if got := Answer(a); !reflect.DeepEqual(got, want) {
 		t.Errorf("%+v", got)
 	}
@@ -226,4 +226,23 @@ func TestPlanKeys(t *testing.T) {
 	if v := out["cavities"].([]any)[0].(map[string]any)["volume_m3"].(float64); v < 1 || v > 1.2 {
 		t.Errorf("soil %v m3", v)
 	}
+}
+
+// Whatever is read as a cut request is sound, and can be planned.
+func FuzzReadCuts(f *testing.F) {
+	f.Add([]byte(request))
+	f.Add([]byte(`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1","quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm","width":"40 mm","quantity":7}]}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		r, err := ReadCuts(raw)
+		if err != nil {
+			if strings.Contains(err.Error(), "\n") {
+				t.Errorf("%q takes more than a line", err)
+			}
+			return
+		}
+		r.Effort = 100_000
+		if _, err := cutting.Solve(r); err != nil {
+			t.Errorf("read, but not planned: %v", err)
+		}
+	})
 }

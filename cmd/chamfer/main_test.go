@@ -87,3 +87,33 @@ func TestExamplesPlan(t *testing.T) {
 		t.Errorf("version: %d, %s", code, out)
 	}
 }
+
+// The optional fields of a cut request, and sizes past every limit: one clear
+// line and exit code 2.
+func TestCutFields(t *testing.T) {
+	code, out, errOut := call(t, `{"kerf": "1/8 in", "rip_kerf": "1/8 in", "keep": "12 in", "aims": ["boards"], "budget": 0.5,
+		"stock": [{"id": "a", "profile": "p", "length": "96 in", "width": "3 1/2 in", "price": "5.00", "defects": [{"from": "90 1/4 in", "to": "92 in"}]}],
+		"pieces": [{"id": "cleat", "profile": "p", "length": "45 in", "width": "1 1/2 in", "quantity": 4}]}`, "cut", "-")
+	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"strips"`, `"at": "45 1/8 in"`, `"strip": 2`} {
+		if code != 0 || !strings.Contains(out, want) {
+			t.Errorf("code %d, no %s in\n%s%s", code, want, out, errOut)
+		}
+	}
+	for fault, change := range map[string][2]string{
+		"pieces: ":                    {`{"id": "side", "profile": "2x6", "length": "93 1/2 in", "quantity": 4}`, ``},
+		"pieces[0].length: a piece":   {`"93 1/2 in"`, `"0 in"`},
+		"pieces[0].length":            {`"93 1/2 in"`, `"-2 in"`},
+		"pieces[0].length: 1/16 in":   {`"93 1/2 in"`, `"1/16 in"`},
+		"pieces[0].quantity: 1000000": {`"quantity": 4`, `"quantity": 1000000`},
+		"more than 10000 pieces":      {`"quantity": 4}`, `"quantity": 6000}, {"id": "b", "profile": "2x6", "length": "10 in", "quantity": 6000}`},
+		"aims":                        {`"kerf"`, `"aims": ["beauty"], "kerf"`},
+		"budget":                      {`"kerf"`, `"budget": -1, "kerf"`},
+		"stock[0].defects":            {`"price": "11.40"`, `"price": "11.40", "defects": [{"from": "3 in", "to": "2 in"}]`},
+		"pieces[0].width":             {`"93 1/2 in"`, `"93 1/2 in", "width": "-1 in"`},
+	} {
+		code, out, errOut := call(t, strings.Replace(request, change[0], change[1], 1), "cut", "-")
+		if code != exitMalformed || out != "" || strings.Count(errOut, "\n") != 1 || !strings.Contains(errOut, fault) {
+			t.Errorf("%s: code %d, %s", fault, code, errOut)
+		}
+	}
+}

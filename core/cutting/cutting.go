@@ -35,7 +35,10 @@ const (
 // in the smallest steps it takes: about two seconds of a small machine. Work is
 // counted rather than timed, so that the same request has the same answer
 // everywhere.
-const DefaultEffort = 600_000_000
+const DefaultEffort = 2 * SecondsEffort
+
+// SecondsEffort is about the work of one second of a small machine.
+const SecondsEffort = 350_000_000
 
 // Aim is what is looked for once the price is the least.
 type Aim string
@@ -161,6 +164,17 @@ func (r Request) Check() error {
 	if r.Kerf < 0 || r.Kerf > 50*measure.Millimetre {
 		return bad("kerf", "%v is not a saw's kerf; 0 to 50 mm works", r.Kerf)
 	}
+	if r.RipKerf < 0 || r.RipKerf > 50*measure.Millimetre {
+		return bad("rip_kerf", "%v is not a saw's kerf; 0 to 50 mm works", r.RipKerf)
+	}
+	if r.Keep < 0 {
+		return bad("keep", "%v is no length worth keeping", r.Keep)
+	}
+	for i, a := range r.Aims {
+		if !slices.Contains(UsualAims, a) || slices.Contains(r.Aims[:i], a) {
+			return bad("aims", "%q is no aim, or stands twice; there is leftovers, setups, boards", a)
+		}
+	}
 	if len(r.Pieces) == 0 {
 		return bad("pieces", "there is nothing to cut")
 	}
@@ -175,6 +189,8 @@ func (r Request) Check() error {
 			return bad(field+".length", "a piece needs a length above zero")
 		case p.Length > measure.MaxLength:
 			return bad(field+".length", "longer than 100 m")
+		case p.Length < r.Kerf:
+			return bad(field+".length", "%v is less than the saw cut takes, %v", p.Length, r.Kerf)
 		case p.Quantity < 1 || p.Quantity > MaxQuantity:
 			return bad(field+".quantity", "%d is not a number of pieces; 1 to %d works", p.Quantity, MaxQuantity)
 		case p.Width < 0:
