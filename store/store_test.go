@@ -163,3 +163,56 @@ func TestDeleteTicksHabits(t *testing.T) {
 		t.Errorf("journal mode %s", mode)
 	}
 }
+
+// The shed counts alike boards together, never goes below none, and takes what a
+// job leaves just once.
+func TestShed(t *testing.T) {
+	s, err := Open(filepath.Join(t.TempDir(), "beds.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	l := catalog.Leftover{Profile: "2x6", Species: "cedar", Length: 41 * measure.Inch, Quantity: 3, TrimEnd: 2 * measure.Inch, Note: "one cracked end"}
+	other := catalog.Leftover{Profile: "2x4", Species: "cedar", Length: 30 * measure.Inch, Quantity: 1}
+	if err := s.Stow("us", l, other, l); err != nil {
+		t.Fatal(err)
+	}
+	holds := func() []catalog.Leftover {
+		t.Helper()
+		list, err := s.Shed("us")
+		if err != nil {
+			t.Fatal(err)
+		}
+		return list
+	}
+	list := holds()
+	if len(list) != 2 || list[1].Quantity != 6 || list[1].TrimEnd != l.TrimEnd || list[1].Length != l.Length || list[0].Profile != "2x4" {
+		t.Fatalf("%+v", list)
+	}
+	if metric, _ := s.Shed("metric"); len(metric) != 0 {
+		t.Errorf("%+v", metric)
+	}
+	if err := s.TakeOut(list[0].ID, 5); err != nil || len(holds()) != 1 {
+		t.Errorf("%v, %+v", err, holds())
+	}
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	id, err := s.Create(design.New(cat, "a bed"), "started")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, want := range []bool{true, false} {
+		done, err := s.PutAway(id, "us", map[int64]int{list[1].ID: 2}, []catalog.Leftover{other})
+		if err != nil || done != want {
+			t.Errorf("%d: %v, %v", i, done, err)
+		}
+	}
+	if list = holds(); len(list) != 2 || list[0].Quantity != 1 || list[1].Quantity != 4 {
+		t.Errorf("%+v", list)
+	}
+	if away, err := s.IsPutAway(id); !away || err != nil {
+		t.Errorf("%v, %v", away, err)
+	}
+}

@@ -185,7 +185,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 		b.drawings(no)
 	}
 	b.answer()
-	return b, b.stageBody(s)
+	return b, b.stageBody(s, no)
 }
 
 func (b *benchPage) tally(before *plan.Plan) {

@@ -215,3 +215,86 @@ func TestPlot(t *testing.T) {
 		t.Error("turned, it lies as before")
 	}
 }
+
+// At the saw: leftovers are written down and used, a board is ticked off, a
+// piece cut wrong and a board spoiled, the rest planned anew, and what the job
+// leaves goes back into the shed.
+func TestAtTheSaw(t *testing.T) {
+	s := newSite(t)
+	p := s.tab(browser(t), "/p/2/cuts", 1280, 900)
+	p.ready("cuts")
+	press := func(words string) {
+		p.MustEval(`(w) => [...document.querySelectorAll('button')].find(b => b.textContent.replace(/\s+/g, ' ').includes(w)).click()`, words)
+	}
+	total := p.figure("total")
+	p.fill("#leftover", "two bits of something")
+	p.MustElement("#leftover").MustType(input.Enter)
+	p.until(`() => document.querySelector('#leftover-err')`)
+	if v := p.MustElement("#leftover").MustProperty("value").String(); v != "two bits of something" {
+		t.Errorf("what was typed is now %q", v)
+	}
+	p.fill("#leftover", "3 of 2x8 cedar 62 in, one cracked end")
+	p.MustElement("#leftover").MustType(input.Enter)
+	p.until(`() => document.querySelector('.shed-list li')`)
+	p.until(`(was) => document.querySelector('.figure-total .value').textContent.trim() !== was`, total)
+	if words := p.text("main"); !strings.Contains(words, "from the shed") {
+		t.Errorf("the cut sheet says %s", words)
+	}
+	for _, v := range p.violations() {
+		t.Error(v)
+	}
+	sides := func() (n int) { // 100 in sides still to cut
+		for _, m := range p.MustElements(".set-ups li") {
+			if text := m.MustProperty("textContent").String(); strings.HasPrefix(text, "100 in") {
+				fmt.Sscanf(strings.TrimPrefix(text, "100 in, "), "%d", &n)
+				return n
+			}
+		}
+		return 0
+	}
+	if n := sides(); n != 4 {
+		t.Fatalf("%d sides to cut", n)
+	}
+	bought := p.figure("total")
+	p.saved(func() { press("one is cut") })
+	p.until(`() => document.querySelector('.sawn li')?.textContent.includes('100 in')`)
+	if n := sides(); n != 3 || p.figure("total") != bought {
+		t.Errorf("%d sides to cut, total %s after %s", n, p.figure("total"), bought)
+	}
+	p.saved(func() { press("100 in was cut wrong") })
+	if n := sides(); n != 3 || p.figure("total") == bought {
+		t.Errorf("one cut wrong: %d sides to cut, total %s", n, p.figure("total"))
+	}
+	wrong := p.figure("total")
+	p.saved(func() { press("one is spoiled") })
+	if n := sides(); n != 3 || p.figure("total") == wrong {
+		t.Errorf("one spoiled: %d sides to cut, total %s", n, p.figure("total"))
+	}
+	p.saved(func() { p.MustElement("[data-act=undo] button").MustClick() })
+	if p.figure("total") != wrong {
+		t.Errorf("undone, the total is %s, not %s", p.figure("total"), wrong)
+	}
+	// The whole rest, board by board.
+	next := `[...document.querySelectorAll(".saw-acts button[name=times]")].pop()`
+	for n := 0; n < 30 && p.MustEval(`() => Boolean(`+next+`)`).Bool(); n++ {
+		p.saved(func() { p.MustEval(`() => ` + next + `.click()`) })
+	}
+	if words := p.text("main"); !strings.Contains(words, "All of it is cut.") {
+		t.Errorf("the cut sheet says %s", words)
+	}
+	p.MustElement(".shed details summary").MustClick()
+	press("Put what is left")
+	p.until(`() => document.querySelector('.shed').textContent.includes('is in the shed')`)
+	list, err := s.store.Shed("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, l := range list {
+		if l.Note != "" {
+			t.Errorf("%+v is still in the shed, and was used", l)
+		}
+	}
+	if len(list) == 0 {
+		t.Error("nothing went into the shed")
+	}
+}

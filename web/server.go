@@ -80,6 +80,9 @@ func (s *Server) routes(r *gin.Engine) {
 	p.POST("/redo", s.history(s.store.Redo))
 	p.POST("/goto", s.goTo)
 	p.POST("/tick", s.tick)
+	p.POST("/saw", s.saw)
+	p.POST("/shed", s.shed)
+	p.POST("/away", s.away)
 	p.POST("/duplicate", s.duplicate)
 	p.POST("/rename", s.rename)
 	p.POST("/delete", s.remove)
@@ -195,7 +198,11 @@ func (s *Server) shop(region string) (plan.Shop, error) {
 		return plan.Shop{}, err
 	}
 	h, err := s.store.Habits(cat)
-	return plan.Shop{Catalog: cat, Habits: h, Cut: &s.cut}, err
+	if err != nil {
+		return plan.Shop{}, err
+	}
+	shed, err := s.store.Shed(region)
+	return plan.Shop{Catalog: cat, Habits: h, Shed: shed, Cut: &s.cut}, err
 }
 
 // scripted reports whether the page's script asks, and wants the changed part

@@ -14,6 +14,7 @@ import (
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/plan"
 	"chamfer/core/work"
 	"chamfer/draw"
 )
@@ -53,6 +54,11 @@ type boardView struct {
 	Cuts    []cutView
 	Offcut  string
 	Letters string
+	Index   int    // of the plan's boards of its kind
+	Next    string // the piece that is cut next
+	Pieces  int
+	Ripped  bool
+	From    string // where it comes from, if it is not bought
 }
 
 type cutView struct {
@@ -67,11 +73,23 @@ type cutsView struct {
 	Unmet   []cutting.Unmet
 	Lines   []lineView // what to buy
 	Rounded bool
+	Index   int
+	Sawn    []sawnView
+	Setups  []setup
+	Others  []otherView
+	Absent  []lineView
 }
 
 type lineView struct {
 	Count int
 	Label string
+	SKU   string
+}
+
+// otherView is another way to buy, and the pairs that choose it.
+type otherView struct {
+	Words, Effect string
+	Set           []string
 }
 
 type cutsBody struct {
@@ -80,6 +98,7 @@ type cutsBody struct {
 	Kerf   string
 	Carry  string
 	Proved bool
+	Shed   shedView
 }
 
 type buildBody struct {
@@ -130,10 +149,15 @@ type logEntry struct {
 }
 
 // stageBody prepares what a stage shows beside the fields and the drawing.
-func (b *benchPage) stageBody(s *Server) error {
+func (b *benchPage) stageBody(s *Server, no refused) error {
 	switch b.Stage {
 	case "cuts":
-		b.Body = b.cuts()
+		body := b.cuts()
+		var err error
+		if body.Shed, err = b.shedView(s, no); err != nil {
+			return err
+		}
+		b.Body = body
 	case "bill":
 		b.Body = b.bill()
 	case "build":
@@ -170,32 +194,71 @@ func (b *benchPage) cuts() cutsBody {
 			full = max(full, board.Stock.Length)
 		}
 	}
-	for _, c := range b.Plan.Cuts {
-		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet,
-			Verdict: "No cheaper way to buy and cut this exists."}
-		if !c.Answer.Proved {
+	for k, c := range b.Plan.Cuts {
+		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k,
+			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: "No cheaper way to buy and cut this exists."}
+		switch {
+		case len(c.Request.Pieces) == 0:
+			g.Verdict = "All of it is cut."
+		case !c.Answer.Proved:
 			body.Proved = false
 			g.Verdict = fmt.Sprintf("No way costs less than %s; this one may be up to %s above the least.", cur.Format(c.Answer.LowerBound), cur.Format(c.Answer.Cost-c.Answer.LowerBound))
 		}
 		counts := c.Answer.Bought()
-		for _, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut),
+		label := map[string]string{}
+		for _, o := range c.Offers {
+			label[o.SKU] = o.Label
+			if n := counts[o.SKU]; n > 0 && !plan.Owned(o.SKU) {
+				g.Lines = append(g.Lines, lineView{n, pr.Feet(o.Length), o.SKU})
+			}
+		}
+		for i, board := range c.Answer.Boards {
+			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: len(board.Strips) > 0,
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
-			for _, cut := range board.Cuts {
-				v.Cuts = append(v.Cuts, cutView{cut.Piece, uses[cut.Piece], pr.Short(cut.Length), pr.Short(cut.End())})
+			if plan.Owned(board.Stock.ID) {
+				v.From = label[board.Stock.ID]
+			}
+			for n, cut := range board.Cuts {
+				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
+				if cut.Out > 1 {
+					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)
+				}
+				v.Cuts = append(v.Cuts, view)
+				if n == 0 {
+					v.Next = cut.Piece + " " + view.Length
+				}
 				g.Rounded = g.Rounded || !pr.Exact(cut.Length)
 			}
 			g.Boards = append(g.Boards, v)
 		}
-		for _, st := range c.Request.Stock {
-			if k := counts[st.ID]; k > 0 {
-				g.Lines = append(g.Lines, lineView{k, pr.Feet(st.Length)})
+		for _, o := range b.Plan.Others(c) {
+			v := otherView{Words: o.Words, Effect: cur.Format(o.More) + " more"}
+			switch {
+			case o.Boards == 1 || o.Boards == -1:
+				v.Effect += fmt.Sprintf(", %s board", signed(o.Boards))
+			case o.Boards != 0:
+				v.Effect += fmt.Sprintf(", %s boards", signed(o.Boards))
 			}
+			for _, sku := range o.Without {
+				v.Set = append(v.Set, ">without:"+sku+"=yes")
+			}
+			g.Others = append(g.Others, v)
+		}
+		for _, o := range c.Absent {
+			g.Absent = append(g.Absent, lineView{Label: o.Label, SKU: o.SKU})
 		}
 		body.Groups = append(body.Groups, g)
 	}
 	return body
+}
+
+// signed writes a number with its sign.
+func signed(n int) string {
+	if n < 0 {
+		return fmt.Sprintf("−%d", -n)
+	}
+	return fmt.Sprintf("+%d", n)
 }
 
 // uses says what each letter is, for reading.

@@ -27,6 +27,7 @@ type Line struct {
 	Unit     string // "board", "box of 100", "bag", "roll"
 	Price    money.Amount
 	Amount   money.Amount
+	Owned    bool   // it is there already
 	Own      bool   // the price is the gardener's own, not the catalogue's
 	Why      string // how the quantity came about
 }

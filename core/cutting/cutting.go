@@ -151,6 +151,15 @@ func (a Answer) Bought() map[string]int {
 	return n
 }
 
+// Count is how many boards there are in all.
+func (a Answer) Count() int {
+	n := 0
+	for _, b := range a.Boards {
+		n += b.Count
+	}
+	return n
+}
+
 // BadRequest names the field of a request that makes no sense, and the fault.
 type BadRequest struct{ Field, Fault string }
 

@@ -45,6 +45,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	if len(d.Prices) > MaxPrices {
 		c.refuse("", "prices", "%d prices are too many; up to %d work", len(d.Prices), MaxPrices)
 	}
+	c.sawn(d, c.cat)
 	ids := map[string]bool{}
 	for _, b := range d.Beds {
 		if b.ID == "" || len(b.ID) > 20 || strings.Trim(b.ID, "abcdefghijklmnopqrstuvwxyz0123456789-") != "" {

@@ -41,7 +41,11 @@ type Design struct {
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
 	// Measured are boards, by profile, that are not the size they are sold as.
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
-	Plot     *Plot                      `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
+	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
+	// to be had today.
+	Saw     []Sawn   `json:"saw,omitempty"`
+	Without []string `json:"without,omitempty"`
+	Plot    *Plot    `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -152,6 +156,7 @@ func (d Design) Copy() Design {
 	}
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
+	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)
 	if d.Plot != nil {
 		plot := *d.Plot
 		plot.Fences = slices.Clone(plot.Fences)
@@ -261,6 +266,16 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			cat = cat.Measured(next.Measured)
 			continue
 		}
+		if e.Field == "saw" {
+			if err := next.saw(e.Value); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
+		if sku, ok := strings.CutPrefix(e.Field, "without:"); ok {
+			next.without(sku, e.Value)
+			continue
+		}
 		if key, ok := strings.CutPrefix(e.Field, "plot:"); ok {
 			if err := next.setPlot(key, e.Value, cat); err != nil {
 				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
@@ -353,7 +368,7 @@ func Taken(name string, d Design, bed string) (Design, error) {
 		return Design{}, err
 	}
 	one := d.Copy()
-	one.Name, one.Plot = name, nil
+	one.Name, one.Plot, one.Saw = name, nil, nil
 	taken := b.Copied()
 	taken.ID, taken.Places = "b1", nil
 	one.Beds = []Bed{taken}

@@ -8,7 +8,6 @@
 package plan
 
 import (
-	"cmp"
 	"fmt"
 	"maps"
 	"reflect"
@@ -35,6 +34,7 @@ import (
 type Shop struct {
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
+	Shed    []catalog.Leftover
 	Cut     *cutting.Memo // remembers cuts from plan to plan; nil solves them anew
 
 	effort int64 // of cutting; 0 for what a plan that is shown is given
@@ -65,15 +65,6 @@ func (s Shop) Currency() money.Currency {
 		c.Symbol = s.Habits.CurrencySymbol
 	}
 	return c
-}
-
-// Cuts is the cutting of one profile in one timber.
-type Cuts struct {
-	Profile catalog.Profile
-	Species catalog.Species
-	Offers  []catalog.Offer // what Request's stock was made of, in its order
-	Request cutting.Request
-	Answer  cutting.Answer
 }
 
 // Plan is everything that follows from a design.
@@ -174,95 +165,13 @@ func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 	return listed
 }
 
-// The search for the cheapest boards of each profile: a plan that is shown is
-// proved within its effort but for the rarest jobs, at a tenth of a second; the
-// dozens that an edit only asks the price of are given what finds a plan as good
-// nearly always, and is not always enough to prove it.
-const (
-	shownEffort = 60_000_000
-	askedEffort = 300_000
-)
-
-// cut plans every profile of every timber on its own, from the lengths that
-// fit the car; longer ones are taken only where a piece is longer than the car.
-func (p *Plan) cut() error {
-	type stock struct{ profile, species string }
-	var order []stock
-	pieces := map[stock][]cutting.Piece{}
-	longest := map[stock]measure.Length{}
-	clean := map[stock]bool{} // some piece may not keep a dog ear
-	for _, f := range p.Frames {
-		for _, part := range f.Parts {
-			k := stock{part.Profile, part.Species}
-			if _, ok := pieces[k]; !ok {
-				order = append(order, k)
-			}
-			longest[k] = max(longest[k], part.CutLength())
-			pieces[k] = addPiece(pieces[k], part, f.Times, profileWidth(p.Shop.Catalog, part.Profile))
-			clean[k] = clean[k] || !part.Eared
-		}
-	}
-	for _, k := range order {
-		c := Cuts{}
-		var err error
-		if c.Profile, err = p.Shop.Catalog.Profile(k.profile); err != nil {
-			return err
-		}
-		if c.Species, err = p.Shop.Catalog.SpeciesOf(k.species); err != nil {
-			return err
-		}
-		ear := measure.Length(0)
-		if clean[k] {
-			ear = c.Profile.Ear
-		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Pieces: pieces[k], Effort: cmp.Or(p.Shop.effort, shownEffort)}
-		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
-			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
-				continue
-			}
-			c.Offers = append(c.Offers, o)
-			c.Request.Stock = append(c.Request.Stock, cutting.Stock{ID: o.SKU, Profile: k.profile, Length: o.Length,
-				TrimEnd: ear, Width: c.Profile.Width,
-				Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
-		}
-		if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
-			return fmt.Errorf("cutting %s: %w", k.profile, err)
-		}
-		p.Cuts = append(p.Cuts, c)
-	}
-	return nil
-}
-
-func addPiece(list []cutting.Piece, part frame.Part, times int, wide measure.Length) []cutting.Piece {
-	for i := range list {
-		if list[i].ID == part.Letter {
-			list[i].Quantity += times
-			return list
-		}
-	}
-	q := cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times}
-	if part.Width < wide {
-		q.Width = part.Width
-	}
-	return append(list, q)
-}
-
-// profileWidth is a board's width, 0 where it is not known.
-func profileWidth(cat *catalog.Catalog, id string) measure.Length {
-	p, err := cat.Profile(id)
-	if err != nil {
-		return 0
-	}
-	return p.Width
-}
-
 func (p *Plan) bill() {
 	p.Bill.TaxRate = p.Shop.Habits.TaxBasisPoints
 	own := func(sku string) bool { _, ok := p.Design.Prices[sku]; return ok }
 	for _, c := range p.Cuts {
-		counts := c.Answer.Bought()
+		counts := c.Bought(p.Design.Saw)
 		for i, s := range c.Request.Stock {
-			if counts[s.ID] == 0 {
+			if counts[s.ID] == 0 || strings.HasPrefix(s.ID, HandStock) || strings.HasPrefix(s.ID, PieceStock) {
 				continue
 			}
 			why := fmt.Sprintf("cut as the cut sheet shows; least cost is %s", c.Answer.LowerBound)
@@ -270,8 +179,10 @@ func (p *Plan) bill() {
 				why = "cut as the cut sheet shows; no cheaper choice of lengths exists"
 			}
 			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: s.ID, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
-				Quantity: counts[s.ID], Unit: "board", Price: s.Price, Own: own(s.ID), Why: why})
+				Quantity: counts[s.ID], Unit: "board", Price: s.Price, Own: own(s.ID), Owned: Owned(s.ID), Why: why})
+			delete(counts, s.ID)
 		}
+		p.sawnBill(c, counts)
 	}
 	for _, n := range p.Fixings.Needs {
 		for _, k := range n.Packs {
@@ -302,6 +213,19 @@ func (p *Plan) bill() {
 	p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit, Price: p.price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: why})
 	if w.Delivery > 0 {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + "/delivery", Item: "Delivery of loose soil", Quantity: 1, Unit: "load", Price: w.Delivery, Why: "one load"})
+	}
+}
+
+// sawnBill puts boards on the bill that have been to the saw and are not among
+// the lengths to buy any more.
+func (p *Plan) sawnBill(c Cuts, counts map[string]int) {
+	for _, o := range append(p.Shop.Catalog.OffersOf(c.Profile.ID, c.Species.ID), c.Absent...) {
+		if n := counts[o.SKU]; n > 0 {
+			_, own := p.Design.Prices[o.SKU]
+			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: o.SKU, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), o.Label),
+				Quantity: n, Unit: "board", Price: p.price(o.SKU, o.Price), Own: own, Why: "they have been to the saw already"})
+			delete(counts, o.SKU)
+		}
 	}
 }
 

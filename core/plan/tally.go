@@ -44,8 +44,11 @@ func (p *Plan) Area() measure.Area {
 func (p *Plan) Boards() int {
 	n := 0
 	for _, c := range p.Cuts {
+		n += len(c.Sawn)
 		for _, b := range c.Answer.Boards {
-			n += b.Count
+			if !strings.HasPrefix(b.Stock.ID, HandStock) && !strings.HasPrefix(b.Stock.ID, PieceStock) {
+				n += b.Count
+			}
 		}
 	}
 	return n
@@ -124,7 +127,7 @@ func (p *Plan) tally() {
 	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
 		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
 		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
-		Result: cutWhy, Source: "exact integer search, bound by the wood itself"})
+		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
 	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
 		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
 		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})

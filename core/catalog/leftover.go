@@ -1,0 +1,124 @@
+package catalog
+
+import (
+	"errors"
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/measure"
+)
+
+// Leftover is boards of one kind and length that are owned already: what the
+// shed holds.
+type Leftover struct {
+	ID                 int64
+	Profile, Species   string
+	Length             measure.Length
+	Quantity           int
+	TrimStart, TrimEnd measure.Length // unusable at the ends
+	Note               string         // as it was written
+}
+
+// cracked is what is sawn off a cracked end where nobody says more: 50 mm or 2
+// in, past where the crack can be seen (common practice).
+const cracked = 2 * measure.Inch
+
+// Errors of a leftover that cannot be read.
+var (
+	errNoBoard  = errors.New("it names no board that is known here")
+	errNoTimber = errors.New("it names no timber this board is known in")
+)
+
+var (
+	howMany = regexp.MustCompile(`^(\d+)\s*(?:of|x|×|\*)\s+`)
+	badEnd  = regexp.MustCompile(`\b(crack|cracked|split|bad|broken|rotten)\b`)
+	bothEnd = regexp.MustCompile(`\b(both|two)\b`)
+)
+
+// ParseLeftover reads what someone writes of the boards they have: how many, the
+// board, the timber, the length, and after a comma what is wrong with it.
+//
+//	3 of 2x6 cedar 41 in, one cracked end
+//	2x4 1200 mm
+//	fence picket 30 in, 4 in bad at one end
+//
+// Where the timber is left out it is the board's first. A cracked end loses 2 in
+// (50 mm), or what the note says.
+func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
+	text = strings.Join(strings.Fields(text), " ")
+	fail := func(err error) (Leftover, error) {
+		example := "3 of 2x6 cedar 41 in, one cracked end"
+		if c.System == measure.Metric {
+			example = "3 of 150x38 larch 1050 mm, one cracked end"
+		}
+		return Leftover{}, fmt.Errorf("leftover %q: %w; write it like “%s”", text, err, example)
+	}
+	main, note, _ := strings.Cut(text, ",")
+	l := Leftover{Quantity: 1, Note: strings.TrimSpace(note)}
+	rest := strings.ToLower(strings.TrimSpace(main))
+	if m := howMany.FindStringSubmatch(rest); m != nil {
+		n, err := strconv.Atoi(m[1])
+		if err != nil || n < 1 || n > 1000 {
+			return fail(errors.New("1 to 1000 of a kind works"))
+		}
+		l.Quantity, rest = n, rest[len(m[0]):]
+	}
+	var profile Profile
+	taken := ""
+	for _, p := range c.Profiles {
+		for _, name := range []string{p.ID, strings.ToLower(p.Name), strings.ReplaceAll(strings.ToLower(p.Name), " ", ""), strings.ReplaceAll(p.ID, "x", " x ")} {
+			if strings.HasPrefix(rest+" ", name+" ") && len(name) > len(taken) {
+				profile, taken = p, name
+			}
+		}
+	}
+	if taken == "" {
+		return fail(errNoBoard)
+	}
+	l.Profile, rest = profile.ID, strings.TrimSpace(rest[len(taken):])
+	for _, s := range c.Species {
+		first, _, _ := strings.Cut(strings.ToLower(s.Name), ",")
+		for _, name := range []string{strings.ToLower(s.Name), first, s.ID} {
+			if after, ok := strings.CutPrefix(rest, name+" "); ok && c.Sold(profile.ID, s.ID) {
+				l.Species, rest = s.ID, after
+				break
+			}
+		}
+		if l.Species != "" {
+			break
+		}
+	}
+	if l.Species == "" {
+		i := slices.IndexFunc(c.Offers, func(o Offer) bool { return o.Profile == profile.ID })
+		if i < 0 || strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' }) != 0 {
+			return fail(errNoTimber)
+		}
+		l.Species = c.Offers[i].Species
+	}
+	var err error
+	if l.Length, err = measure.Parse(rest, c.System); err != nil {
+		return fail(err)
+	}
+	if badEnd.MatchString(strings.ToLower(l.Note)) {
+		off := cracked
+		if words := strings.Fields(l.Note); len(words) > 1 {
+			for n := min(4, len(words)); n > 0; n-- { // the longest beginning that is a length
+				if said, err := measure.Parse(strings.Join(words[:n], " "), c.System); err == nil && said > 5*measure.Millimetre {
+					off = said
+					break
+				}
+			}
+		}
+		l.TrimEnd = off
+		if bothEnd.MatchString(strings.ToLower(l.Note)) {
+			l.TrimStart = off
+		}
+	}
+	if l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre {
+		return fail(errors.New("too short to be of use, or too long to be a board"))
+	}
+	return l, nil
+}

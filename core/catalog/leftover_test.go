@@ -1,0 +1,42 @@
+package catalog
+
+import (
+	"testing"
+
+	"chamfer/core/measure"
+)
+
+// What people write of the boards they have.
+func TestParseLeftover(t *testing.T) {
+	us, err := ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	metric, err := ForRegion("metric")
+	if err != nil {
+		t.Fatal(err)
+	}
+	in, mm := measure.Inch, measure.Millimetre
+	for text, want := range map[string]Leftover{
+		"3 of 2x6 cedar 41 in, one cracked end":         {Profile: "2x6", Species: "cedar", Length: 41 * in, Quantity: 3, TrimEnd: 2 * in},
+		"2x4 redwood 3'6\"":                             {Profile: "2x4", Species: "redwood", Length: 42 * in, Quantity: 1},
+		"2 × 4x4 30":                                    {Profile: "4x4", Species: "cedar", Length: 30 * in, Quantity: 2},
+		"2x8 cedar 62 in, both ends split":              {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimStart: 2 * in, TrimEnd: 2 * in},
+		"5 x 2x6 Western cedar 20 1/2 in, 4 in bad end": {Profile: "2x6", Species: "cedar", Length: 20*in + in/2, Quantity: 5, TrimEnd: 4 * in},
+		"fence picket 3 ft, the one Aster left":         {Profile: "picket", Species: "cedar", Length: 36 * in, Quantity: 1},
+	} {
+		got, err := us.ParseLeftover(text)
+		want.Note = got.Note
+		if err != nil || got != want {
+			t.Errorf("%q: %+v, %v; want %+v", text, got, err, want)
+		}
+	}
+	if got, err := metric.ParseLeftover("4 of 150x38 larch 1050, one cracked end"); err != nil || got.Length != 1050*mm || got.Quantity != 4 || got.Species != "larch" || got.TrimEnd != 2*in {
+		t.Errorf("%+v, %v", got, err)
+	}
+	for _, text := range []string{"", "cedar", "2x6", "2x6 cedar", "0 of 2x6 cedar 41 in", "9999 of 2x6 cedar 41 in", "9x9 cedar 41 in", "2x6 cedar long", "2x6 teak 41 in", "2x6 cedar 3 in, both ends cracked", "2x6 cedar 300 m"} {
+		if got, err := us.ParseLeftover(text); err == nil {
+			t.Errorf("%q was read as %+v", text, got)
+		}
+	}
+}

@@ -1,0 +1,95 @@
+package design
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+)
+
+// Sawn is a board that has gone to the saw: what has been cut from it and what
+// is left of it. What has been cut is never asked for again, and what is left is
+// cut before anything is bought.
+type Sawn struct {
+	Profile string         `json:"profile"`
+	Species string         `json:"species"`
+	SKU     string         `json:"sku"` // it was bought as, or "shed/" and its number
+	Length  measure.Length `json:"length"`
+	Cuts    []SawnCut      `json:"cuts,omitempty"`
+	Left    measure.Length `json:"left"` // that can be used; 0 where it is spoiled or used up
+}
+
+// SawnCut is a piece that has been cut.
+type SawnCut struct {
+	Length measure.Length `json:"length"`
+	Width  measure.Length `json:"width,omitempty"` // ripped to it
+	Count  int            `json:"count,omitempty"` // pieces from one blank; 0 is one
+	Waste  bool           `json:"waste,omitempty"` // cut wrong
+}
+
+// Times is how many pieces a cut gave.
+func (c SawnCut) Times() int { return max(1, c.Count) }
+
+// Limits of what has been cut.
+const (
+	mostSawn     = 2000
+	mostSawnCuts = 200
+)
+
+// saw takes down a board that has been cut, as JSON: {"at": 3, ...} goes on with
+// the board at a place in the list, without "at" it is a new one. A list of
+// boards is taken one after the other.
+func (d *Design) saw(value string) error {
+	var list []struct {
+		At *int `json:"at"`
+		Sawn
+	}
+	if err := json.Unmarshal([]byte(value), &list); err != nil {
+		return fmt.Errorf("what was cut cannot be read: %w", err)
+	}
+	d.Saw = slices.Clone(d.Saw)
+	for _, s := range list {
+		if s.At == nil {
+			d.Saw = append(d.Saw, s.Sawn)
+			continue
+		}
+		if *s.At < 0 || *s.At >= len(d.Saw) {
+			return fmt.Errorf("there is no board %d to go on with", *s.At)
+		}
+		on := d.Saw[*s.At]
+		on.Cuts = append(slices.Clone(on.Cuts), s.Cuts...)
+		on.Left = s.Left
+		d.Saw[*s.At] = on
+	}
+	return nil
+}
+
+// without marks a length as not to be had today, or as there again.
+func (d *Design) without(sku, value string) {
+	d.Without = slices.DeleteFunc(slices.Clone(d.Without), func(s string) bool { return s == sku })
+	if value == "yes" {
+		d.Without = append(d.Without, sku)
+	}
+}
+
+func (c *checker) sawn(d Design, cat *catalog.Catalog) {
+	if len(d.Saw) > mostSawn || len(d.Without) > mostSawn {
+		c.refuse("", "saw", "more than %d boards in one project", mostSawn)
+		return
+	}
+	for _, s := range d.Saw {
+		if _, err := cat.Profile(s.Profile); err != nil {
+			c.refuse("", "saw", "%v", err)
+		}
+		if s.Length <= 0 || s.Length > 100*measure.Metre || s.Left < 0 || s.Left > s.Length || len(s.Cuts) > mostSawnCuts {
+			c.refuse("", "saw", "a board of %s with %s left is none that could have been cut", c.p.Feet(s.Length), c.p.Feet(s.Left))
+		}
+		for _, cut := range s.Cuts {
+			if cut.Length <= 0 || cut.Length > s.Length || cut.Width < 0 || cut.Count < 0 || cut.Count > 100 {
+				c.refuse("", "saw", "a piece of %s does not come out of a board of %s", c.p.Feet(cut.Length), c.p.Feet(s.Length))
+			}
+		}
+	}
+}

@@ -1,0 +1,251 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Cuts is the cutting of one profile in one timber.
+type Cuts struct {
+	Profile catalog.Profile
+	Species catalog.Species
+	Offers  []catalog.Offer // what Request's stock was made of, in its order
+	Request cutting.Request
+	Answer  cutting.Answer
+	Sawn    []int           // of the design's boards that have been to the saw, those of this kind
+	Absent  []catalog.Offer // lengths that are not to be had today
+}
+
+// What stock that is not bought is called, before its number.
+const (
+	ShedStock  = "shed/" // in the shed
+	HandStock  = "hand/" // left of a board that is being cut
+	PieceStock = "cut/"  // cut, and no longer wanted as it is
+)
+
+// Owned reports whether stock need not be bought.
+func Owned(sku string) bool {
+	return strings.HasPrefix(sku, ShedStock) || strings.HasPrefix(sku, HandStock) || strings.HasPrefix(sku, PieceStock)
+}
+
+// The search for the cheapest boards of each profile: a plan that is shown is
+// proved within its effort but for the rarest jobs, at a tenth of a second; the
+// dozens that an edit only asks the price of are given what finds a plan as good
+// nearly always, and is not always enough to prove it.
+const (
+	shownEffort = 60_000_000
+	askedEffort = 300_000
+)
+
+// timber is one profile in one species.
+type timberKind struct{ profile, species string }
+
+// cut plans every profile of every timber on its own: what has been cut already
+// is there, what is owned goes before what is bought, and of what is bought only
+// lengths that fit the car, unless a piece is longer than the car.
+func (p *Plan) cut() error {
+	var order []timberKind
+	pieces := map[timberKind][]cutting.Piece{}
+	longest := map[timberKind]measure.Length{}
+	clean := map[timberKind]bool{} // some piece may not keep a dog ear
+	for _, f := range p.Frames {
+		for _, part := range f.Parts {
+			k := timberKind{part.Profile, part.Species}
+			if _, ok := pieces[k]; !ok {
+				order = append(order, k)
+			}
+			longest[k] = max(longest[k], part.CutLength())
+			pieces[k] = addPiece(pieces[k], part, f.Times, profileWidth(p.Shop.Catalog, part.Profile))
+			clean[k] = clean[k] || !part.Eared
+		}
+	}
+	for _, k := range order {
+		c := Cuts{}
+		var err error
+		if c.Profile, err = p.Shop.Catalog.Profile(k.profile); err != nil {
+			return err
+		}
+		if c.Species, err = p.Shop.Catalog.SpeciesOf(k.species); err != nil {
+			return err
+		}
+		ear := measure.Length(0)
+		if clean[k] {
+			ear = c.Profile.Ear
+		}
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Effort: cmp.Or(p.Shop.effort, shownEffort)}
+		p.owned(&c, k)
+		c.Request.Pieces = p.stillToCut(&c, pieces[k])
+		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
+			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
+				continue
+			}
+			if slices.Contains(p.Design.Without, o.SKU) {
+				c.Absent = append(c.Absent, o)
+				continue
+			}
+			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
+		}
+		if len(c.Request.Pieces) > 0 {
+			if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
+				return fmt.Errorf("cutting %s: %w", k.profile, err)
+			}
+		} else {
+			c.Answer.Proved = true // all of it is cut
+		}
+		p.Cuts = append(p.Cuts, c)
+	}
+	return nil
+}
+
+// stock adds a length that can be had, under its offer's name.
+func (c *Cuts) stock(o catalog.Offer, s cutting.Stock) {
+	s.ID, s.Profile, s.Length, s.Width = o.SKU, c.Profile.ID, o.Length, c.Profile.Width
+	c.Offers = append(c.Offers, o)
+	c.Request.Stock = append(c.Request.Stock, s)
+}
+
+// owned adds what need not be bought: what is left of boards that are being cut,
+// and what the shed holds of this kind.
+func (p *Plan) owned(c *Cuts, k timberKind) {
+	taken := map[string]int{} // from the shed
+	for i, s := range p.Design.Saw {
+		taken[s.SKU]++
+		if s.Profile != k.profile || s.Species != k.species {
+			continue
+		}
+		c.Sawn = append(c.Sawn, i)
+		if s.Left > 0 {
+			c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d", HandStock, i), Length: s.Left, Label: "left of board " + fmt.Sprint(i+1)}, cutting.Stock{Quantity: 1})
+		}
+	}
+	for _, l := range p.Shop.Shed {
+		id := fmt.Sprintf("%s%d", ShedStock, l.ID)
+		if l.Profile != k.profile || l.Species != k.species || l.Quantity <= taken[id] {
+			continue
+		}
+		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.Precision().Feet(l.Length) + " from the shed"},
+			cutting.Stock{Quantity: l.Quantity - taken[id], TrimStart: l.TrimStart, TrimEnd: l.TrimEnd})
+	}
+}
+
+// stillToCut takes from the pieces what has been cut. What has been cut and is
+// wanted no more, since the design has changed, is stock.
+func (p *Plan) stillToCut(c *Cuts, pieces []cutting.Piece) []cutting.Piece {
+	left := slices.Clone(pieces)
+	for _, i := range c.Sawn {
+		for n, cut := range p.Design.Saw[i].Cuts {
+			if cut.Waste {
+				continue
+			}
+			for range cut.Times() {
+				k := slices.IndexFunc(left, func(q cutting.Piece) bool {
+					return q.Length == cut.Length && q.Width == cut.Width && q.Quantity > 0
+				})
+				if k >= 0 {
+					left[k].Quantity--
+				} else if cut.Width == 0 {
+					c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d.%d", PieceStock, i, n), Length: cut.Length, Label: "a piece cut before"}, cutting.Stock{Quantity: 1})
+				}
+			}
+		}
+	}
+	return slices.DeleteFunc(left, func(q cutting.Piece) bool { return q.Quantity == 0 })
+}
+
+// Bought counts the boards of each length that are bought, those that have been
+// to the saw among them.
+func (c Cuts) Bought(saw []design.Sawn) map[string]int {
+	n := c.Answer.Bought()
+	for _, i := range c.Sawn {
+		n[saw[i].SKU]++
+	}
+	return n
+}
+
+func addPiece(list []cutting.Piece, part frame.Part, times int, wide measure.Length) []cutting.Piece {
+	for i := range list {
+		if list[i].ID == part.Letter {
+			list[i].Quantity += times
+			return list
+		}
+	}
+	q := cutting.Piece{ID: part.Letter, Profile: part.Profile, Length: part.CutLength(), Quantity: times}
+	if part.Width < wide {
+		q.Width = part.Width
+	}
+	return append(list, q)
+}
+
+// profileWidth is a board's width, 0 where it is not known.
+func profileWidth(cat *catalog.Catalog, id string) measure.Length {
+	p, err := cat.Profile(id)
+	if err != nil {
+		return 0
+	}
+	return p.Width
+}
+
+// Other is another way to buy the boards of a kind, and what it would change.
+type Other struct {
+	Words   string
+	More    money.Amount
+	Boards  int      // more, or fewer
+	Without []string // SKUs that it does without
+}
+
+// Others are the shop's next best: without one of the lengths that are bought, or
+// all of one length; the cheapest first, at most three.
+func (p *Plan) Others(c Cuts) []Other {
+	var list []Other
+	bought := c.Answer.Bought()
+	try := func(words string, keep func(catalog.Offer) bool) {
+		r := c.Request
+		r.Effort, r.Stock = askedEffort, nil
+		var without []string
+		for i, o := range c.Offers {
+			if Owned(o.SKU) || keep(o) {
+				r.Stock = append(r.Stock, c.Request.Stock[i])
+			} else {
+				without = append(without, o.SKU)
+			}
+		}
+		a, err := p.Shop.Cut.Solve(r)
+		if err != nil || len(a.Unmet) > len(c.Answer.Unmet) || len(without) == 0 {
+			return
+		}
+		o := Other{Words: words, More: a.Cost - c.Answer.Cost, Boards: a.Count() - c.Answer.Count(), Without: without}
+		if !slices.ContainsFunc(list, func(b Other) bool { return b.More == o.More && b.Boards == o.Boards }) {
+			list = append(list, o)
+		}
+	}
+	shop := 0
+	for _, o := range c.Offers {
+		if !Owned(o.SKU) {
+			shop++
+		}
+	}
+	if shop < 2 || len(c.Request.Pieces) == 0 {
+		return nil
+	}
+	for _, o := range c.Offers {
+		if Owned(o.SKU) {
+			continue
+		}
+		if bought[o.SKU] > 0 {
+			try("without "+o.Label, func(b catalog.Offer) bool { return b.SKU != o.SKU })
+		}
+		try("all of "+o.Label, func(b catalog.Offer) bool { return b.SKU == o.SKU })
+	}
+	slices.SortStableFunc(list, func(a, b Other) int { return cmp.Or(cmp.Compare(a.More, b.More), cmp.Compare(a.Boards, b.Boards)) })
+	list = slices.DeleteFunc(list, func(o Other) bool { return o.More == 0 && o.Boards == 0 })
+	return list[:min(3, len(list))]
+}

@@ -1,0 +1,107 @@
+package store
+
+import (
+	"github.com/jmoiron/sqlx"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+)
+
+// leftover is a row of the shed.
+type leftover struct {
+	ID        int64  `db:"id"`
+	Region    string `db:"region"`
+	Profile   string `db:"profile"`
+	Species   string `db:"species"`
+	Length    int64  `db:"length"`
+	Quantity  int    `db:"quantity"`
+	TrimStart int64  `db:"trim_start"`
+	TrimEnd   int64  `db:"trim_end"`
+	Note      string `db:"note"`
+}
+
+// Shed lists the boards that are owned in a region, longest first within their
+// kind.
+func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
+	var rows []leftover
+	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, length DESC, id`, region); err != nil {
+		return nil, err
+	}
+	list := make([]catalog.Leftover, len(rows))
+	for i, r := range rows {
+		list[i] = catalog.Leftover{ID: r.ID, Profile: r.Profile, Species: r.Species, Length: measure.Length(r.Length), Quantity: r.Quantity,
+			TrimStart: measure.Length(r.TrimStart), TrimEnd: measure.Length(r.TrimEnd), Note: r.Note}
+	}
+	return list, nil
+}
+
+// Stow puts boards in the shed; those that are alike are counted together.
+func (s *Store) Stow(region string, list ...catalog.Leftover) error {
+	return s.inTx(func(tx *sqlx.Tx) error { return stow(tx, region, list) })
+}
+
+func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
+	for _, l := range list {
+		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND trim_start = ? AND trim_end = ? AND note = ?`,
+			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.TrimStart), int64(l.TrimEnd), l.Note)
+		if err != nil {
+			return err
+		}
+		if n, err := done.RowsAffected(); err != nil || n > 0 {
+			if err != nil {
+				return err
+			}
+			continue
+		}
+		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, quantity, trim_start, trim_end, note)
+			VALUES (:region, :profile, :species, :length, :quantity, :trim_start, :trim_end, :note)`,
+			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Quantity: l.Quantity,
+				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd), Note: l.Note}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// TakeOut takes boards of one kind out of the shed; it never holds fewer than
+// none.
+func (s *Store) TakeOut(id int64, n int) error {
+	return s.inTx(func(tx *sqlx.Tx) error { return takeOut(tx, id, n) })
+}
+
+func takeOut(tx *sqlx.Tx, id int64, n int) error {
+	_, err := tx.Exec(`UPDATE shed SET quantity = max(0, quantity - ?) WHERE id = ?`, n, id)
+	return err
+}
+
+// awayTick is the tick of a project whose leftovers have gone into the shed.
+const awayTick = "put-away"
+
+// PutAway ends a project's cutting: what it took from the shed goes out of it,
+// what is left goes in. It does so once; done is false where it has been.
+func (s *Store) PutAway(project int64, region string, taken map[int64]int, left []catalog.Leftover) (done bool, err error) {
+	err = s.inTx(func(tx *sqlx.Tx) error {
+		r, err := tx.Exec(`INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING`, project, awayTick)
+		if err != nil {
+			return err
+		}
+		n, err := r.RowsAffected()
+		if err != nil || n == 0 {
+			return err
+		}
+		done = true
+		for id, n := range taken {
+			if err := takeOut(tx, id, n); err != nil {
+				return err
+			}
+		}
+		return stow(tx, region, left)
+	})
+	return done, err
+}
+
+// IsPutAway reports whether a project's leftovers have gone into the shed.
+func (s *Store) IsPutAway(project int64) (bool, error) {
+	ticks, err := s.Ticks(project)
+	return ticks[awayTick], err
+}
