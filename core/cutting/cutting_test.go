@@ -348,38 +348,6 @@ func TestUnmetAndBadRequests(t *testing.T) {
 	}
 }
 
-func benchmarkRequest(pieces, kinds int) Request {
-	r := rand.New(rand.NewPCG(3, uint64(pieces)))
-	q := Request{Kerf: in / 8}
-	for i, feet := range []measure.Length{8, 10, 12, 16} {
-		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint(feet), Profile: "p", Length: feet * 12 * in, Price: money.Amount(900 + 280*i), Quantity: Unlimited})
-	}
-	for i := range kinds {
-		q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint(i), Profile: "p", Length: measure.Length(12*8+r.IntN(80*8)) * in / 8, Quantity: pieces / kinds})
-	}
-	return q
-}
-
-func BenchmarkSolve(b *testing.B) {
-	for _, c := range []struct{ pieces, kinds int }{{10, 2}, {20, 4}, {40, 4}, {40, 8}} {
-		q := benchmarkRequest(c.pieces, c.kinds)
-		b.Run(fmt.Sprintf("pieces=%d/lengths=%d", c.pieces, c.kinds), func(b *testing.B) {
-			proved := 0.0
-			for b.Loop() {
-				a, err := Solve(q)
-				if err != nil {
-					b.Fatal(err)
-				}
-				if a.Proved {
-					proved = 1
-				}
-				b.ReportMetric(float64(a.Cost-a.LowerBound)/float64(a.Cost)*100, "%gap")
-			}
-			b.ReportMetric(proved, "proved")
-		})
-	}
-}
-
 // What is remembered is what would be solved, whatever the pieces are called.
 func TestMemo(t *testing.T) {
 	in := measure.Inch

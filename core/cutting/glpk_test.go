@@ -143,3 +143,49 @@ func TestAgainstGLPK(t *testing.T) {
 		t.Errorf("only %d jobs were compared", compared)
 	}
 }
+
+// The same jobs by this solver and by the general one, whose time includes
+// starting it and reading its files: an empty program shows how much that is.
+func BenchmarkBesideGLPK(b *testing.B) {
+	if _, err := exec.LookPath("glpsol"); err != nil {
+		b.Skip("glpsol is not installed: apt-get install glpk-utils")
+	}
+	r := rand.New(rand.NewPCG(43, 43))
+	var jobs []Request
+	for range 20 {
+		q := realistic(r, 16+r.IntN(9), 4, 3, 2)
+		for k := range q.Pieces {
+			q.Pieces[k].Length = min(q.Pieces[k].Length+20*in, 90*in)
+		}
+		jobs = append(jobs, q)
+	}
+	dir := b.TempDir()
+	for i, q := range jobs {
+		if err := os.WriteFile(filepath.Join(dir, fmt.Sprint(i)), program(q), 0o644); err != nil {
+			b.Fatal(err)
+		}
+	}
+	if err := os.WriteFile(filepath.Join(dir, "empty"), []byte("Minimize\n c: + 0 x\nSubject To\n r: + 1 x >= 0\nEnd\n"), 0o644); err != nil {
+		b.Fatal(err)
+	}
+	b.Run("this", func(b *testing.B) {
+		for i := range b.N {
+			if _, err := Solve(jobs[i%len(jobs)]); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+	for _, name := range []string{"glpsol", "glpsol-empty"} {
+		b.Run(name, func(b *testing.B) {
+			for i := range b.N {
+				file := fmt.Sprint(i % len(jobs))
+				if name != "glpsol" {
+					file = "empty"
+				}
+				if err := exec.Command("glpsol", "--lp", filepath.Join(dir, file), "--tmlim", "20").Run(); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}

@@ -178,3 +178,23 @@ func BenchmarkClasses(b *testing.B) {
 		})
 	}
 }
+
+// How time grows with the pieces: ten lengths, five shop lengths, no leftovers.
+func BenchmarkGrowth(b *testing.B) {
+	for _, n := range []int{10, 30, 100, 300, 1000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			r := rand.New(rand.NewPCG(5, 5))
+			proved := 0
+			for range b.N {
+				a, err := Solve(realistic(r, n, 10, 5, 0))
+				if err != nil {
+					b.Fatal(err)
+				}
+				if a.Proved {
+					proved++
+				}
+			}
+			b.ReportMetric(float64(proved)/float64(b.N)*100, "%proved")
+		})
+	}
+}
