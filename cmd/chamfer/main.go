@@ -3,10 +3,12 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
 	"os"
+	"os/signal"
 	"runtime/debug"
 	"time"
 
@@ -15,6 +17,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
+	"chamfer/core/money"
 	"chamfer/core/plan"
 	"chamfer/export"
 )
@@ -131,7 +134,8 @@ standard input.
 }
 
 func cutCommand(in io.Reader, out io.Writer) *cobra.Command {
-	return &cobra.Command{
+	progress := false
+	cmd := &cobra.Command{
 		Use: "cut FILE", Args: oneArg("cut request"),
 		Short: "Plan how to cut boards for the least money",
 		Long: `Reads a cut request (pieces, stock with prices, kerf) and prints which boards to
@@ -140,7 +144,8 @@ the cost meets it. docs/format.md describes both files. FILE may be - for
 standard input.
 
 Pieces that cannot be had are named on standard error and listed as unmet; the
-rest is planned, and the exit code is 3.`,
+rest is planned, and the exit code is 3. A long search can be stopped with
+Ctrl-C: the best plan so far is printed.`,
 		RunE: func(cmd *cobra.Command, args []string) error {
 			raw, err := read(args[0], in)
 			if err != nil {
@@ -150,6 +155,16 @@ rest is planned, and the exit code is 3.`,
 			if err != nil {
 				return malformed(err)
 			}
+			if progress {
+				r.Progress = func(profile string, cost money.Amount) {
+					fmt.Fprintf(cmd.ErrOrStderr(), "%s: %s so far; Ctrl-C keeps it\n", profile, cost)
+				}
+			}
+			stop := make(chan struct{})
+			r.Stop = stop
+			ctx, done := signal.NotifyContext(cmd.Context(), os.Interrupt)
+			defer done()
+			context.AfterFunc(ctx, func() { close(stop) })
 			started := time.Now()
 			a, err := cutting.Solve(r)
 			if err != nil {
@@ -165,6 +180,8 @@ rest is planned, and the exit code is 3.`,
 			return nil
 		},
 	}
+	cmd.Flags().BoolVar(&progress, "progress", false, "tell of every better plan on standard error")
+	return cmd
 }
 
 func examplesCommand(out io.Writer) *cobra.Command {

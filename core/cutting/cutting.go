@@ -97,10 +97,10 @@ type Request struct {
 	// width are ripped.
 	RipKerf measure.Length
 	Aims    []Aim // after the price, in order; nil for the usual ones, empty for none
-	// Progress is told the price of every better plan of a profile, while it is
-	// searched for; Stop ends the search with the best so far when it is closed.
-	Progress func(profile string, cost, bound money.Amount) `json:"-"`
-	Stop     <-chan struct{}                                `json:"-"`
+	// Progress is told the price of every better plan of a profile while it is
+	// searched for; closing Stop ends the search with the best so far.
+	Progress func(profile string, cost money.Amount)
+	Stop     <-chan struct{}
 }
 
 // Cut is one piece cut from a board, in the order it comes off the saw.
@@ -306,6 +306,7 @@ type group struct {
 	without             money.Amount // what a piece that is left out counts
 	sums                sums
 	progress            func(cost money.Amount)
+	stop                <-chan struct{}
 
 	cost   money.Amount
 	bound  money.Amount
@@ -314,7 +315,10 @@ type group struct {
 }
 
 func newGroup(r Request, profile string) *group {
-	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort}
+	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop}
+	if r.Progress != nil {
+		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
+	}
 	longest, dearest := measure.Length(0), money.Amount(0)
 	for _, s := range r.Stock {
 		if s.Profile != profile || s.Quantity == 0 {

@@ -198,3 +198,31 @@ func BenchmarkGrowth(b *testing.B) {
 		})
 	}
 }
+
+// A search tells of plans that are ever cheaper, and stopped it gives the best so
+// far, whole and with an honest bound.
+func TestProgressAndStop(t *testing.T) {
+	r := rand.New(rand.NewPCG(91, 91))
+	for range 5 {
+		q := realistic(r, 200, 15, 5, 0)
+		var costs []money.Amount
+		stop := make(chan struct{})
+		stopped := q
+		stopped.Stop = stop
+		stopped.Progress = func(_ string, cost money.Amount) {
+			if costs = append(costs, cost); len(costs) == 1 {
+				close(stop)
+			}
+		}
+		a, err := Solve(stopped)
+		if err == nil {
+			err = check(q, a)
+		}
+		if err != nil || len(costs) == 0 || !slices.IsSortedFunc(costs, func(a, b money.Amount) int { return int(b - a) }) {
+			t.Fatalf("%v; told of %v", err, costs)
+		}
+		if whole, _ := Solve(q); a.Cost < whole.LowerBound || a.LowerBound > whole.Cost {
+			t.Errorf("stopped: %v..%v; whole: %v..%v", a.LowerBound, a.Cost, whole.LowerBound, whole.Cost)
+		}
+	}
+}

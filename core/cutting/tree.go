@@ -54,7 +54,7 @@ func (t *tree) offer(fills []fill, left []int) {
 	}
 	if cost < t.cost {
 		t.best, t.cost = slices.Clone(fills), cost
-		if t.g.progress != nil {
+		if t.g.progress != nil && cost < t.g.without {
 			t.g.progress(cost)
 		}
 	}
@@ -78,6 +78,11 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 	if st.done() {
 		t.offer(done, nil)
 		return spent
+	}
+	select {
+	case <-g.stop:
+		g.effort = 0
+	default:
 	}
 	if g.effort <= 0 {
 		return spent
