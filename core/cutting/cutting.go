@@ -69,6 +69,8 @@ type Stock struct {
 	// Defects are stretches inside the board that cannot be used, from the left
 	// end, in order; the saw cuts at their edges are part of them.
 	Defects []Span
+
+	parted bool // by the shop, into what the car takes
 }
 
 // Span is a stretch of a board, measured from its left end.
@@ -96,7 +98,8 @@ type Request struct {
 	// RipKerf is what a rip cut takes; the kerf where zero. Only pieces with a
 	// width are ripped.
 	RipKerf measure.Length
-	Aims    []Aim // after the price, in order; nil for the usual ones, empty for none
+	Shop    *ShopSaw // parts boards that do not fit the car; nil: they are carried whole
+	Aims    []Aim    // after the price, in order; nil for the usual ones, empty for none
 	// Progress is told the price of every better plan of a profile while it is
 	// searched for; closing Stop ends the search with the best so far.
 	Progress func(profile string, cost money.Amount)
@@ -124,6 +127,7 @@ type Board struct {
 	Cuts   []Cut
 	Offcut measure.Length   // left of the usable length after the last saw cut; the longest where there are several
 	Left   []measure.Length // of every run, where the board has several
+	Part   measure.Length   // where the shop parts it, from the left end; 0 where it does not
 }
 
 // Unmet is a piece that cannot be had, with the reason.
@@ -140,6 +144,7 @@ type Answer struct {
 	Proved     bool         // Cost equals LowerBound
 	Boards     []Board
 	Unmet      []Unmet
+	ShopCuts   int // boards the shop parts; what they cost is in Cost
 }
 
 // Bought counts the boards of each stock ID.
@@ -175,6 +180,9 @@ func (r Request) Check() error {
 	}
 	if r.RipKerf < 0 || r.RipKerf > 50*measure.Millimetre {
 		return bad("rip_kerf", "%v is not a saw's kerf; 0 to 50 mm works", r.RipKerf)
+	}
+	if s := r.Shop; s != nil && (s.Carry <= 0 || s.Fee < 0 || s.Fee > money.Max || s.Free < 0 || s.Free > MaxQuantity || s.Loss < 0 || s.Loss > 100*measure.Millimetre) {
+		return bad("shop", "a length the car takes, a fee and a number of free cuts from 0, and a loss of up to 100 mm work")
 	}
 	if r.Keep < 0 {
 		return bad("keep", "%v is no length worth keeping", r.Keep)
@@ -241,6 +249,13 @@ func Solve(r Request) (Answer, error) {
 	if err := r.Check(); err != nil {
 		return Answer{}, err
 	}
+	if r.Shop != nil {
+		return withShop(r)
+	}
+	return solve(r)
+}
+
+func solve(r Request) (Answer, error) {
 	if r.Effort == 0 {
 		r.Effort = DefaultEffort
 	}
@@ -307,6 +322,7 @@ type group struct {
 	sums                sums
 	progress            func(cost money.Amount)
 	stop                <-chan struct{}
+	shop                *ShopSaw
 
 	cost   money.Amount
 	bound  money.Amount
@@ -315,7 +331,7 @@ type group struct {
 }
 
 func newGroup(r Request, profile string) *group {
-	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop}
+	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop}
 	if r.Progress != nil {
 		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
 	}
@@ -327,6 +343,9 @@ func newGroup(r Request, profile string) *group {
 		g.stock = append(g.stock, s)
 		dearest = max(dearest, s.Price)
 		for _, run := range s.runs() {
+			if s.parted {
+				run[1] = min(run[1], run[0]+r.Shop.Carry)
+			}
 			longest = max(longest, run[1]-run[0])
 		}
 	}
@@ -485,7 +504,8 @@ func (g *group) take(fills []fill) {
 	}
 	for _, f := range fills {
 		w := g.ways[f.way]
-		b := Board{Stock: g.stock[w.stock], Count: 1}
+		b := Board{Stock: g.stock[w.stock], Count: 1, Part: w.part}
+		g.cost += b.Stock.Price
 		left := g.left(f)
 		b.Offcut = slices.Max(left)
 		if len(w.runs) > 1 {
@@ -531,8 +551,7 @@ func (g *group) take(fills []fill) {
 				}
 			}
 		}
-		g.cost += b.Stock.Price
-		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && slices.Equal(g.boards[last].Cuts, b.Cuts) {
+		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && g.boards[last].Part == b.Part && slices.Equal(g.boards[last].Cuts, b.Cuts) {
 			g.boards[last].Count++
 			continue
 		}

@@ -1,9 +1,11 @@
 package cutting
 
 import (
+	"cmp"
 	"fmt"
 	"math/rand/v2"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -29,6 +31,7 @@ func check(r Request, a Answer) error {
 	got := map[string]int{}
 	used := map[string]int{}
 	var cost money.Amount
+	shopCuts := 0
 	for _, b := range a.Boards {
 		if len(b.Cuts) == 0 {
 			return fmt.Errorf("board %s is bought for nothing", b.Stock.ID)
@@ -49,6 +52,16 @@ func check(r Request, a Answer) error {
 			// What is usable, and the cuts in it from left to right.
 			bad := append([]Span{{-measure.MaxLength, b.Stock.TrimStart}}, b.Stock.Defects...)
 			bad = append(bad, Span{b.Stock.Length - b.Stock.TrimEnd, 2 * measure.MaxLength})
+			if r.Shop != nil && b.Stock.Length > r.Shop.Carry && b.Stock.Quantity == Unlimited {
+				parted := Span{b.Part, b.Part + r.Shop.Loss}
+				if b.Part <= 0 || parted.From > r.Shop.Carry || b.Stock.Length-parted.To > r.Shop.Carry {
+					return fmt.Errorf("board %s, parted at %v, does not fit the car", b.Stock.ID, b.Part)
+				}
+				bad = append(bad, parted)
+				slices.SortStableFunc(bad, func(a, b Span) int { return cmp.Compare(a.From, b.From) })
+			} else if b.Part != 0 {
+				return fmt.Errorf("board %s is parted, and fits the car", b.Stock.ID)
+			}
 			for i := 0; i+1 < len(bad); i++ {
 				from, to := bad[i].To, bad[i+1].From
 				if to <= from {
@@ -92,8 +105,14 @@ func check(r Request, a Answer) error {
 		if b.Offcut != max(0, longest) {
 			return fmt.Errorf("board %s: offcut %v, want %v", b.Stock.ID, b.Offcut, longest)
 		}
+		if b.Part > 0 {
+			shopCuts += b.Count
+		}
 		used[b.Stock.ID] += b.Count
 		cost += b.Stock.Price * money.Amount(b.Count)
+	}
+	if r.Shop != nil {
+		cost += r.Shop.Fee * money.Amount(max(0, shopCuts-r.Shop.Free))
 	}
 	for _, s := range r.Stock {
 		if s.Quantity != Unlimited && used[s.ID] > s.Quantity {

@@ -94,6 +94,14 @@ func (r Request) key() string {
 	for _, a := range r.Aims {
 		text(string(a))
 	}
+	num(0)
+	if s := r.Shop; s != nil {
+		num(1)
+		num(int64(s.Carry))
+		num(int64(s.Fee))
+		num(int64(s.Free))
+		num(int64(s.Loss))
+	}
 	num(int64(len(r.Stock)))
 	for _, s := range r.Stock {
 		text(s.ID)

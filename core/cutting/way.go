@@ -41,6 +41,7 @@ type run struct {
 type way struct {
 	stock int
 	runs  []run
+	part  measure.Length // where the shop parts the board, or 0
 }
 
 // fill is one board cut: what comes out of each of its runs, by item, and how
@@ -93,6 +94,10 @@ func (g *group) parted() {
 		g.classes[c] = g.classes[c].sorted()
 	}
 	for s, stock := range g.stock {
+		if stock.parted {
+			g.ways = append(g.ways, g.partings(s, stock)...)
+			continue
+		}
 		g.ways = append(g.ways, g.way(s, stock, []int{0}))
 		if stock.Width == 0 {
 			continue
