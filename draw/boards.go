@@ -33,6 +33,11 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	}
 	d.unusable(0, b.Stock.TrimStart)
 	d.unusable(b.Stock.Length-b.Stock.TrimEnd, b.Stock.Length)
+	if b.Part > 0 {
+		x := d.at(b.Part)
+		d.add(`<path class="d-part" d="M%s 0V%s"/>`, n(x), n(boardTall+2))
+		d.text("d-text d-name", pt{x, boardTall + 16}, 12, 0, "shop")
+	}
 	for i := range b.Strips {
 		if y0, _ := d.lane(i + 1); i > 0 {
 			d.rect("d-kerf", d.at(0), y0-1, d.at(b.Stock.Length)-d.at(0), 2)

@@ -21,7 +21,13 @@ type cutFile struct {
 	Keep    string         `json:"keep"`
 	Aims    *[]cutting.Aim `json:"aims"`
 	Budget  *float64       `json:"budget"`
-	Stock   []struct {
+	Shop    *struct {
+		Carry string `json:"carry"`
+		Fee   string `json:"fee"`
+		Free  int    `json:"free"`
+		Loss  string `json:"loss"`
+	} `json:"shop"`
+	Stock []struct {
 		ID       string `json:"id"`
 		Profile  string `json:"profile"`
 		Length   string `json:"length"`
@@ -70,6 +76,12 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 	r.RipKerf, r.Keep = c.maybe("rip_kerf", f.RipKerf), c.maybe("keep", f.Keep)
 	if f.Aims != nil {
 		r.Aims = append([]cutting.Aim{}, *f.Aims...)
+	}
+	if f.Shop != nil {
+		r.Shop = &cutting.ShopSaw{Carry: c.length("shop.carry", f.Shop.Carry), Free: f.Shop.Free, Loss: c.maybe("shop.loss", f.Shop.Loss)}
+		if f.Shop.Fee != "" {
+			r.Shop.Fee = c.price("shop.fee", f.Shop.Fee)
+		}
 	}
 	if f.Budget != nil {
 		if r.Effort = int64(*f.Budget * cutting.SecondsEffort); *f.Budget <= 0 || *f.Budget > 600 {
@@ -179,6 +191,7 @@ type CutAnswer struct {
 	Proved     bool       `json:"proved"`
 	Boards     []CutBoard `json:"boards"`
 	Unmet      []CutUnmet `json:"unmet"`
+	ShopCuts   int        `json:"shop_cuts,omitempty"`
 	ElapsedMS  *float64   `json:"elapsed_ms,omitempty"`
 }
 
@@ -190,6 +203,7 @@ type CutBoard struct {
 	Cuts   []CutPiece `json:"cuts"`
 	Offcut string     `json:"offcut"`
 	Left   []string   `json:"left,omitempty"`
+	Part   string     `json:"part,omitempty"`
 }
 
 // CutPiece is one piece cut.
@@ -210,7 +224,7 @@ type CutUnmet struct {
 
 // Answer turns an answer into its file form.
 func Answer(a cutting.Answer) CutAnswer {
-	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Boards: []CutBoard{}, Unmet: []CutUnmet{}}
+	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Boards: []CutBoard{}, Unmet: []CutUnmet{}, ShopCuts: a.ShopCuts}
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
 		for _, c := range b.Cuts {
@@ -222,6 +236,9 @@ func Answer(a cutting.Answer) CutAnswer {
 				p.Out = c.Out
 			}
 			cb.Cuts = append(cb.Cuts, p)
+		}
+		if b.Part > 0 {
+			cb.Part = b.Part.String()
 		}
 		for _, s := range b.Strips {
 			cb.Strips = append(cb.Strips, s.String())

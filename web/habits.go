@@ -12,6 +12,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/measure"
+	"chamfer/core/money"
 )
 
 type habitsPage struct {
@@ -78,7 +79,17 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 		{Key: "settling", Label: "Extra soil for settling, %", Help: "Fresh mix loses 10 to 20 % of its depth in the first season (common practice).", Text: hundredths(h.SettlingPerMille * 10)},
 		{Key: "spare", Label: "Spare screws, %", Help: "For the dropped and the stripped.", Text: hundredths(h.SparePerMille * 10)},
 		{Key: "carry", Label: "Longest board the car takes", Help: "Longer boards are planned only for pieces that need them.", Text: carry},
+		{Key: "shop_cuts", Label: "The shop cuts longer boards to fit", Help: "They are then planned with where that is cheaper, and the cut sheet says where the shop is to cut.", Text: yesNo(h.ShopCuts), Choices: []string{"no", "yes"}},
+		{Key: "shop_free", Label: "Cuts the shop does for nothing", Help: "Of one visit.", Text: strconv.Itoa(h.ShopFree)},
+		{Key: "shop_fee", Label: "Each further cut costs", Help: "0 where all are free.", Text: h.ShopFee.String()},
 	}
+}
+
+func yesNo(b bool) string {
+	if b {
+		return "yes"
+	}
+	return "no"
 }
 
 func hundredths(n int) string {
@@ -123,6 +134,15 @@ func (s *Server) setHabits(c *gin.Context) {
 	percent("settling", 10, &h.SettlingPerMille)
 	percent("spare", 10, &h.SparePerMille)
 	h.Precision, h.CurrencySymbol = text("precision"), text("currency")
+	if _, there := c.GetPostForm("shop_cuts"); there {
+		h.ShopCuts = text("shop_cuts") == "yes"
+		if h.ShopFree, err = strconv.Atoi(text("shop_free")); err != nil {
+			bad["shop_free"] = "a whole number works, such as 2"
+		}
+		if h.ShopFee, err = money.Parse(text("shop_fee")); err != nil {
+			bad["shop_fee"] = err.Error()
+		}
+	}
 	if err := h.Check(); err != nil && len(bad) == 0 {
 		var e *catalog.HabitError
 		if errors.As(err, &e) {

@@ -32,7 +32,7 @@ func sawn(cuts plan.Cuts, b cutting.Board, n int, how string) sawEdit {
 	if at, err := strconv.Atoi(strings.TrimPrefix(b.Stock.ID, plan.HandStock)); err == nil && strings.HasPrefix(b.Stock.ID, plan.HandStock) {
 		e.At = &at
 	}
-	if len(b.Strips) > 0 { // ripped: it is cut as a whole or not at all
+	if len(b.Strips) > 0 || b.Part > 0 { // ripped or parted: it is cut as a whole or not at all
 		n = len(b.Cuts)
 	}
 	n = min(max(n, 0), len(b.Cuts))

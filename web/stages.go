@@ -213,9 +213,12 @@ func (b *benchPage) cuts() cutsBody {
 			}
 		}
 		for i, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: len(board.Strips) > 0,
+			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: len(board.Strips) > 0 || board.Part > 0,
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
+			if board.Part > 0 {
+				v.From = fmt.Sprintf("%s, cut at %s by the shop", v.Label, pr.Short(board.Part))
+			}
 			if plan.Owned(board.Stock.ID) {
 				v.From = label[board.Stock.ID]
 			}

@@ -99,6 +99,11 @@ func TestCutFields(t *testing.T) {
 			t.Errorf("code %d, no %s in\n%s%s", code, want, out, errOut)
 		}
 	}
+	code, out, errOut = call(t, `{"kerf": "1/8 in", "shop": {"carry": "10 ft", "fee": "4.00", "free": 1, "loss": "1/8 in"},
+		"stock": [{"id": "16", "profile": "p", "length": "16 ft", "price": "10.00"}], "pieces": [{"id": "q", "profile": "p", "length": "45 in", "quantity": 8}]}`, "cut", "-")
+	if code != 0 || !strings.Contains(out, `"cost": "24.00"`) || !strings.Contains(out, `"shop_cuts": 2`) || !strings.Contains(out, `"part"`) {
+		t.Errorf("code %d\n%s%s", code, out, errOut)
+	}
 	for fault, change := range map[string][2]string{
 		"pieces: ":                    {`{"id": "side", "profile": "2x6", "length": "93 1/2 in", "quantity": 4}`, ``},
 		"pieces[0].length: a piece":   {`"93 1/2 in"`, `"0 in"`},

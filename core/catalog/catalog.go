@@ -149,6 +149,12 @@ type Habits struct {
 	Carry            measure.Length `json:"carry"`              // longest board the car takes
 	SparePerMille    int            `json:"spare_per_mille"`    // screws dropped or stripped
 	CurrencySymbol   string         `json:"currency_symbol,omitempty"`
+	// The shop parts boards that do not fit the car, so many cuts for nothing and
+	// each further one for a fee; ShopLoss is what its saw takes and may be out by.
+	ShopCuts bool           `json:"shop_cuts,omitempty"`
+	ShopFree int            `json:"shop_free,omitempty"`
+	ShopFee  money.Amount   `json:"shop_fee,omitempty"`
+	ShopLoss measure.Length `json:"shop_loss,omitempty"`
 }
 
 // Catalog is all one region sells. It is not changed after loading.

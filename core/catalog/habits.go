@@ -25,6 +25,12 @@ func (h Habits) Check() error {
 		return bad("spare", "0 to 50 per cent works")
 	case h.Carry < 500*measure.Millimetre || h.Carry > 20*measure.Metre:
 		return bad("carry", "the car takes between 500 mm and 20 m, or nothing could be bought")
+	case h.ShopFree < 0 || h.ShopFree > 1000:
+		return bad("shop_free", "0 to 1000 free cuts works")
+	case h.ShopFee < 0 || h.ShopFee > 100_000:
+		return bad("shop_fee", "a fee of up to 1000 a cut works")
+	case h.ShopLoss < 0 || h.ShopLoss > 50*measure.Millimetre:
+		return bad("shop_loss", "0 to 50 mm (2 in) works")
 	case len([]rune(h.CurrencySymbol)) > 4:
 		return bad("currency", "a symbol of up to 4 letters works, such as $ or €")
 	}

@@ -86,7 +86,10 @@ func (p *Plan) cut() error {
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
-				continue
+				if !p.Shop.Habits.ShopCuts {
+					continue
+				}
+				c.Request.Shop = p.Shop.shopSaw()
 			}
 			if slices.Contains(p.Design.Without, o.SKU) {
 				c.Absent = append(c.Absent, o)
@@ -104,6 +107,13 @@ func (p *Plan) cut() error {
 		p.Cuts = append(p.Cuts, c)
 	}
 	return nil
+}
+
+// shopSaw is the shop's, with what the workshop knows of it; boards lose 1/8 in
+// (3 mm) and as much again where nobody says (common practice).
+func (s Shop) shopSaw() *cutting.ShopSaw {
+	h := s.Habits
+	return &cutting.ShopSaw{Carry: h.Carry, Fee: h.ShopFee, Free: h.ShopFree, Loss: cmp.Or(h.ShopLoss, measure.Inch/4)}
 }
 
 // stock adds a length that can be had, under its offer's name.

@@ -184,6 +184,14 @@ func (p *Plan) bill() {
 		}
 		p.sawnBill(c, counts)
 	}
+	shopCuts := -p.Shop.Habits.ShopFree
+	for _, c := range p.Cuts {
+		shopCuts += c.Answer.ShopCuts
+	}
+	if fee := p.price("shop cut", p.Shop.Habits.ShopFee); shopCuts > 0 && fee > 0 {
+		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: "shop cut", Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own("shop cut"),
+			Why: fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree)})
+	}
 	for _, n := range p.Fixings.Needs {
 		for _, k := range n.Packs {
 			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),

@@ -592,3 +592,46 @@ func TestWithoutAndOthers(t *testing.T) {
 		t.Errorf("%v, %v", back.Without, err)
 	}
 }
+
+// A car of 6 ft and a bed whose longest piece is 5 ft 3 in: without the shop's saw
+// nothing sold fits; with it the boards come home in parts, the steps say where
+// they are cut, and what is over the free cuts is on the bill.
+func TestShopCuts(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.Apply(design.New(shop.Catalog, "a bed"), shop.Catalog, design.Edit{Bed: "b1", Field: "length", Value: "5 ft"}, design.Edit{Bed: "b1", Field: "width", Value: "4 ft"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop.Habits.Carry = 72 * measure.Inch
+	if p, err := plan.Make(d, shop); err != nil || len(p.Cuts[0].Answer.Unmet) == 0 {
+		t.Fatalf("%v, %+v", err, p.Cuts[0].Answer)
+	}
+	shop.Habits.ShopCuts, shop.Habits.ShopFree, shop.Habits.ShopFee = true, 1, 150
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cuts, lines := 0, money.Amount(0)
+	for _, c := range p.Cuts {
+		cuts += c.Answer.ShopCuts
+		if len(c.Answer.Unmet) > 0 {
+			t.Errorf("%s: %v", c.Profile.ID, c.Answer.Unmet)
+		}
+	}
+	billed := 0
+	for _, l := range p.Bill.Lines {
+		lines += l.Amount
+		if l.SKU == "shop cut" {
+			billed = l.Quantity
+		}
+	}
+	if cuts < 2 || billed != cuts-1 || lines != p.Bill.Subtotal {
+		t.Errorf("%d cuts, %d on the bill, lines %v of %v", cuts, billed, lines, p.Bill.Subtotal)
+	}
+	if words := strings.Join(p.Steps[0].Do, " "); !strings.Contains(words, "Have the shop cut") {
+		t.Errorf("the first step says %s", words)
+	}
+}

@@ -91,13 +91,21 @@ func (w *writer) ready() {
 	buy := Step{ID: "buy", Title: "Bring the boards home", Have: []string{"the shopping list", "a tape"}}
 	cut := Step{ID: "cut", Title: "Cut the pieces", Have: []string{"saw", "square", "tape", "pencil", "the cut sheet"}, Cautions: []Caution{saw}}
 	total := 0
+	var shop []string
 	for _, a := range w.Cuts {
 		for _, b := range a.Boards {
+			if b.Stock.Quantity != cutting.Unlimited { // it is at home already
+				continue
+			}
 			total += b.Count
+			if b.Part > 0 {
+				shop = append(shop, fmt.Sprintf("Have the shop cut %d × %s, %s long, at %s from one end: then it fits the car.", b.Count, profileName(w.Catalog, b.Stock.Profile), w.p.Feet(b.Stock.Length), w.p.Short(b.Part)))
+			}
 		}
 	}
 	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", counted(total, "board", "boards")),
 		"Look along each one: leave the twisted ones, and measure one across: what it measures is what counts."}
+	buy.Do = append(buy.Do, shop...)
 	buy.Cautions = []Caution{lift}
 	for _, f := range w.Frames {
 		for _, p := range f.Parts {
