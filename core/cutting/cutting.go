@@ -386,12 +386,9 @@ func newGroup(r Request, profile string) *group {
 	return g
 }
 
-// How much of the search through everything is tried before the linear program
-// is set up: it seldom comes to an end where many leftovers are to be used.
-const (
-	smallJob  = 40_000
-	smallShed = 6_000
-)
+// small is how much of the search through everything is tried before the linear
+// program is set up.
+const small = 4_000
 
 func (g *group) solve() {
 	if len(g.kinds) == 0 {
@@ -405,13 +402,7 @@ func (g *group) solve() {
 		st.most, st.least = append(st.most, s.Quantity), append(st.least, 0)
 	}
 	if g.plain() {
-		steps := smallJob
-		for _, s := range g.stock {
-			if s.Quantity != Unlimited {
-				steps = smallShed
-			}
-		}
-		if best, ok := exact(g, st, steps); ok {
+		if best, ok := exact(g, st, small); ok {
 			g.take(best)
 			g.bound = g.cost
 			return
