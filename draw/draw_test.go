@@ -312,3 +312,27 @@ func BenchmarkBed(b *testing.B) {
 		})
 	}
 }
+
+// A board with a trim, a defect, strips, a blank that is ripped and the shop's cut:
+// each is drawn where the board has it.
+func TestBoardParts(t *testing.T) {
+	in := measure.Inch
+	ripped := cutting.Board{Stock: cutting.Stock{Length: 96 * in, Width: 4 * in}, Strips: []measure.Length{2 * in, in},
+		Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in, Strip: 1, Width: 2 * in}, {Piece: "B", Length: 30 * in, Strip: 2, Width: in}}, Left: []measure.Length{50 * in, 65 * in}, Offcut: 65 * in}
+	svg := Board(ripped, in/8, 96*in, measure.Sixteenths, 964)
+	// 960 px are 96 in: 45 in are 450 px; 34 px are 4 in: the strips are 17 and 8 1/2
+	// px tall, the second from 2 1/8 in on.
+	for _, want := range []string{`x="2" y="1" width="450" height="17"`, `x="2" y="19.06" width="300" height="8.5"`} {
+		if !strings.Contains(svg, want) {
+			t.Errorf("no %s in %s", want, svg)
+		}
+	}
+	flawed := cutting.Board{Stock: cutting.Stock{Length: 96 * in, TrimStart: 2 * in, Defects: []cutting.Span{{From: 40 * in, To: 44 * in}}}, Part: 60 * in,
+		Cuts: []cutting.Cut{{Piece: "A", Length: 30 * in, At: 2 * in}}}
+	svg = Board(flawed, in/8, 96*in, measure.Sixteenths, 964)
+	for _, want := range []string{`class="d-bad" x="2" y="1" width="20"`, `class="d-bad" x="402" y="1" width="40"`, `class="d-part" d="M602 0`, `x="22" y="1" width="300"`} {
+		if !strings.Contains(svg, want) {
+			t.Errorf("no %s in %s", want, svg)
+		}
+	}
+}

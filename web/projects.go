@@ -303,15 +303,11 @@ func (s *Server) restore(c *gin.Context) {
 
 // file serves a project in an open format.
 func (s *Server) file(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
+	var err error
 	base := slug(p.Design.Name)
 	name := c.Param("file")
 	attach := func(file, kind string) {

@@ -56,17 +56,13 @@ func sawn(cuts plan.Cuts, b cutting.Board, n int, how string) sawEdit {
 
 // saw takes down that a board has been cut, or spoiled, and plans the rest.
 func (s *Server) saw(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
+	shop := pl.Shop
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
 	base, err := strconv.ParseInt(c.PostForm("rev"), 10, 64)
 	if err != nil {
 		base = p.Head
@@ -193,23 +189,19 @@ func leaves(pl *plan.Plan) (left []catalog.Leftover, taken map[int64]int) {
 
 // away ends the cutting: what is left goes into the shed.
 func (s *Server) away(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
 	left, taken := leaves(pl)
 	if _, err := s.store.PutAway(p.ID, p.Design.Region, taken, left); err != nil {
 		s.trouble(c, err)
 		return
 	}
-	if shop, err = s.shop(p.Design.Region); err != nil {
+	shop, err := s.shop(p.Design.Region)
+	if err != nil {
 		s.trouble(c, err)
 		return
 	}

@@ -191,6 +191,21 @@ func (s *Server) project(c *gin.Context) (store.Project, plan.Shop, bool) {
 	return p, shop, true
 }
 
+// planned loads the project of the request and its plan; where that fails, it
+// answers.
+func (s *Server) planned(c *gin.Context) (store.Project, *plan.Plan, bool) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return p, nil, false
+	}
+	pl, err := plan.Make(p.Design, shop)
+	if err != nil {
+		s.trouble(c, err)
+		return p, nil, false
+	}
+	return p, pl, true
+}
+
 // shop is a region's catalogue with this workshop's habits.
 func (s *Server) shop(region string) (plan.Shop, error) {
 	cat, err := catalog.ForRegion(region)

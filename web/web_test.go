@@ -398,3 +398,70 @@ func BenchmarkEdit(b *testing.B) {
 		})
 	}
 }
+
+// The shed and the saw by plain forms: boards are put in and used, a length is not
+// there today, boards are taken down as cut, an old page is told so, and what the
+// job leaves goes into the shed once.
+func TestShedAndSawForms(t *testing.T) {
+	s := newSite(t)
+	page, code := s.post("/p/2/shed", url.Values{"leftover": {"2 of 2x8 cedar 62 in; 1 of 4x4 cedar 30 in, one cracked end"}})
+	has(t, page, "2 × 2x8, Western cedar, 62 in", "one cracked end", "from the shed")
+	if code != 200 {
+		t.Fatalf("status %d", code)
+	}
+	page, code = s.post("/p/2/shed", url.Values{"leftover": {"a plank <b>"}})
+	if code != 422 || field("leftover", page) != "a plank &lt;b&gt;" || strings.Contains(page, "plank <b>") {
+		t.Errorf("status %d, the field reads %q", code, field("leftover", page))
+	}
+	has(t, page, "names no board", "write it like")
+	page, _ = s.get("/p/2/bill")
+	has(t, page, "yours")
+
+	page, _ = s.post("/p/2/edit", url.Values{"stage": {"cuts"}, "set": {">without:2x8/cedar/10 ft=yes"}})
+	has(t, page, "is there again")
+	if strings.Contains(page, "× 10'") {
+		t.Error("boards of 10 ft are bought, and are not there")
+	}
+	page, _ = s.post("/p/2/undo", url.Values{"stage": {"cuts"}})
+	old := field("rev", page)
+	page, code = s.post("/p/2/saw", url.Values{"rev": {old}, "group": {"0"}, "board": {"0"}, "n": {"1"}, "times": {"2"}})
+	has(t, page, "At the saw already", "board 1, 10'", "board 2, 10'", "✓ 100 in")
+	if code != 200 {
+		t.Errorf("status %d", code)
+	}
+	page, code = s.post("/p/2/saw", url.Values{"rev": {old}, "group": {"0"}, "board": {"0"}, "n": {"1"}})
+	if code != http.StatusConflict || strings.Contains(page, "board 3, 10'") {
+		t.Errorf("an old page: status %d", code)
+	}
+	for _, bad := range []url.Values{{"group": {"9"}, "board": {"0"}, "n": {"1"}}, {"group": {"0"}, "board": {"-1"}, "n": {"1"}}, {"group": {"x"}}, {}} {
+		if _, code := s.post("/p/2/saw", bad); code != http.StatusBadRequest {
+			t.Errorf("%v: status %d", bad, code)
+		}
+	}
+	page, _ = s.post("/p/2/away", nil)
+	has(t, page, "What this job left is in the shed.")
+	first, err := s.store.Shed("us")
+	if err != nil || len(first) == 0 {
+		t.Fatalf("%+v, %v", first, err)
+	}
+	s.post("/p/2/away", nil)
+	if again, _ := s.store.Shed("us"); len(again) != len(first) || again[0] != first[0] {
+		t.Errorf("put away twice: %+v after %+v", again, first)
+	}
+}
+
+// A shop that cuts is a habit of the workshop.
+func TestShopHabits(t *testing.T) {
+	s := newSite(t)
+	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "precision": {"1/16 in"}, "currency": {"$"}, "tax": {"0"}, "settling": {"15"}, "spare": {"5"}, "carry": {"9 ft"},
+		"shop_cuts": {"yes"}, "shop_free": {"1"}, "shop_fee": {"2.50"}}
+	page, code := s.post("/habits", form)
+	has(t, page, "Kept.")
+	if code != 200 || field("shop_fee", page) != "2.50" || field("shop_free", page) != "1" {
+		t.Errorf("status %d, %q, %q", code, field("shop_fee", page), field("shop_free", page))
+	}
+	form.Set("shop_fee", "a lot")
+	if page, code = s.post("/habits", form); code != 422 || field("shop_fee", page) != "a lot" {
+		t.Errorf("status %d, %q", code, field("shop_fee", page))
+	}
+}

@@ -11,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/design"
-	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/store"
 )
@@ -102,13 +101,8 @@ func (w where) sheet(wide bool) draw.Sheet {
 
 // turned draws the solid from where it is being turned to.
 func (s *Server) turned(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
-		return
-	}
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
 		return
 	}
 	w := s.where(c, p, c.Query)

@@ -21,10 +21,9 @@ type tree struct {
 	cost  money.Amount // of best, pieces left out counted dearly
 	seen  map[string]money.Amount
 	tries int
-	all   int64 // effort there was
-	dived int64 // of it, spent on making plans
-	begun bool  // the first program is being solved
-	tail  bool  // the end of a dive is being searched
+	idle  int  // dives since one found something cheaper
+	begun bool // the first program is being solved
+	tail  bool // the end of a dive is being searched
 }
 
 // reserve is the work that the first program and the plan drawn from it may take
@@ -39,7 +38,6 @@ func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	if fills, left := greedy(g, st); true {
 		t.offer(fills, left)
 	}
-	t.all = g.effort
 	g.effort += reserve
 	t.begun = true
 	bound = t.branch(st, nil, 0, nil)
@@ -107,14 +105,16 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 	switch {
 	case t.begun:
 		dives = 4
-	case t.tries < 3 || t.tries%10 == 0 || !parted && len(done) == 0:
+	case t.tries < 3 || t.tries%10 == 0 || !parted && len(done) == 0 && t.idle < mostIdle:
 		dives = 2
 	}
 	t.tries++
 	for skip := 0; skip < dives && bound < t.cost; skip++ {
-		before := g.effort
+		was := t.cost
 		t.dive(st, done, cols, times, skip)
-		t.dived += before - g.effort
+		if t.idle++; t.cost < was {
+			t.idle = 0
+		}
 		if t.begun {
 			t.begun = false
 			g.effort = max(0, g.effort-reserve)
@@ -463,6 +463,10 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 	rest, left := greedy(g, st)
 	t.offer(append(fills, rest...), left)
 }
+
+// mostIdle is how many dives find nothing before fewer are made: the best plan is
+// then most likely there, and the work goes into its proof.
+const mostIdle = 8
 
 // tailPieces is how few pieces are left for the end of a dive to be searched
 // whole, and for it to be searched again where that found nothing; tailEffort how
