@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -633,5 +634,84 @@ func TestShopCuts(t *testing.T) {
 	}
 	if words := strings.Join(p.Steps[0].Do, " "); !strings.Contains(words, "Have the shop cut") {
 		t.Errorf("the first step says %s", words)
+	}
+}
+
+// Where the beds stand, and what stands on casters: each finding is tripped, says
+// its numbers, and the first remedy mends it. By hand: a default bed reaches 99 by
+// 51 in; from 24 and 60 in of the front they share 15 in of ground, from 24 and 89
+// 14 in are between them where a person wants 24 in and more, from 24 and 75 they
+// touch, which is right.
+func TestWhereBedsStand(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		name  string
+		edits []design.Edit
+		code  string // none where empty
+		says  string
+	}{
+		{"one on the other", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1", Value: "24;60"}}, "beds-overlap", "same ground"},
+		{"too close", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1", Value: "24;89"}}, "path-narrow", `1' 2"`},
+		{"touching", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1", Value: "24;75"}}, "", ""},
+		{"over the edge", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1", Value: "240;120"}, {Field: "plot:width", Value: "24 ft"}}, "off-plot", "over the edge"},
+		{"close to a fence", []design.Edit{{Field: "plot:fences", Value: "left"}, {Bed: "b1", Field: "place:0", Value: "10;24"}}, "path-narrow", "the fence"},
+		{"room for feet, not for a wheelchair", []design.Edit{{Field: "plot:passage", Value: "wheelchair"}, {Bed: "b1", Field: "place:0", Value: "40;40"}, {Bed: "b1", Field: "place:1", Value: "40;120"}}, "path-narrow", "wheelchair"},
+	} {
+		d, err := design.Apply(design.New(shop.Catalog, "beds"), shop.Catalog, append([]design.Edit{{Bed: "b1", Field: "count", Value: "2"}, {Field: "plot:depth", Value: "40 ft"}}, c.edits...)...)
+		if err != nil {
+			t.Fatalf("%s: %v", c.name, err)
+		}
+		checkFinding(t, c.name, d, shop, []string{"beds-overlap", "path-narrow", "off-plot"}, c.code, c.says)
+	}
+	// Four casters of a planter 5 ft by 3 ft with 14 in of wet soil: 17 1/2 cubic
+	// feet of it weigh over 1700 lb, and casters of the trade carry some hundreds
+	// each.
+	d := design.New(shop.Catalog, "a table")
+	for _, e := range []design.Edit{{Bed: "b1", Field: "system", Value: "legged"}, {Bed: "b1", Field: "length", Value: "5 ft"}, {Bed: "b1", Field: "width", Value: "3 ft"}, {Bed: "b1", Field: "height", Value: "38"},
+		{Bed: "b1", Field: "soil", Value: "14"}, {Bed: "b1", Field: "casters", Value: "yes"}} {
+		if d, err = design.Apply(d, shop.Catalog, e); err != nil {
+			t.Fatal(err)
+		}
+	}
+	checkFinding(t, "on casters", d, shop, []string{"casters"}, "casters", "casters may carry")
+}
+
+// checkFinding sees to it that of the codes just one is found, and that its first
+// remedy leaves none of them.
+func checkFinding(t *testing.T, name string, d design.Design, shop plan.Shop, codes []string, code, says string) {
+	t.Helper()
+	of := func(d design.Design) (found []review.Finding) {
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		for _, f := range p.Findings {
+			if slices.Contains(codes, f.Code) {
+				found = append(found, f)
+			}
+		}
+		return found
+	}
+	found := of(d)
+	if code == "" {
+		if len(found) > 0 {
+			t.Errorf("%s: %+v", name, found)
+		}
+		return
+	}
+	if len(found) != 1 || found[0].Code != code || !strings.Contains(found[0].Text, says) || found[0].Why.Source == "" || len(found[0].Remedies) == 0 {
+		t.Errorf("%s: %+v, want %s", name, found, code)
+		return
+	}
+	mended, err := design.Apply(d, shop.Catalog, found[0].Remedies[0].Edits...)
+	if err != nil {
+		t.Errorf("%s: the remedy is refused: %v", name, err)
+		return
+	}
+	if left := of(mended); len(left) > 0 {
+		t.Errorf("%s: after its remedy there is %+v", name, left)
 	}
 }
