@@ -32,10 +32,9 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 		return out
 	}
 	out := make([]worthMost, len(rooms))
-	top0 := room / unit
 	var hard []int // rooms, by index, whose search gave up
+	search := g.classes[c].hard == 0 || room/unit*int64(len(items)) > tableCells
 	room = 0
-	search := g.classes[c].hard == 0 || top0*int64(len(items)) > tableCells
 	for i, r := range rooms {
 		if search {
 			out[i] = g.fillSearch(items, value, most, r, fewNodes)

@@ -35,9 +35,7 @@ const reserve = 1_200_000
 func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	t := &tree{g: g, seen: map[string]money.Amount{}}
 	t.best, t.cost = nil, math.MaxInt64
-	if fills, left := greedy(g, st); true {
-		t.offer(fills, left)
-	}
+	t.offer(greedy(g, st))
 	g.effort += reserve
 	t.begun = true
 	bound = t.branch(st, nil, 0, nil)
