@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 
@@ -264,11 +265,13 @@ func signed(n int) string {
 	return fmt.Sprintf("+%d", n)
 }
 
-// uses says what each letter is, for reading.
+// uses says what each letter is, for reading, and where there are several beds
+// whose it is: a letter of several is cut once for all of them.
 func (b *benchPage) uses() map[string]string {
-	uses := map[string]string{}
+	uses, beds := map[string]string{}, map[string][]string{}
 	for i := range b.Plan.Frames {
-		for _, p := range b.Plan.Frames[i].Parts {
+		f := &b.Plan.Frames[i]
+		for _, p := range f.Parts {
 			word := p.Kind
 			if p.Course > 0 {
 				word += " board"
@@ -279,6 +282,14 @@ func (b *benchPage) uses() map[string]string {
 				}
 				uses[p.Letter] = word
 			}
+			if !slices.Contains(beds[p.Letter], f.Name) {
+				beds[p.Letter] = append(beds[p.Letter], f.Name)
+			}
+		}
+	}
+	if len(b.Plan.Frames) > 1 {
+		for letter, of := range beds {
+			uses[letter] += " of " + strings.Join(of, " and ")
 		}
 	}
 	return uses
