@@ -246,3 +246,27 @@ func FuzzReadCuts(f *testing.F) {
 		}
 	})
 }
+
+// A project that has been at the saw, with a plot, measured boards and a length
+// that is not there today, comes out and in as it was.
+func TestWholeProjectReadsBack(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.Apply(design.New(shop.Catalog, "at the saw"), shop.Catalog,
+		design.Edit{Field: "saw", Value: `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "0 in", "cuts": [{"length": "48 in"}, {"length": "47 in", "waste": true}, {"length": "9 in", "width": "2 in", "count": 3}]}]`},
+		design.Edit{Field: "without:2x8/cedar/12 ft", Value: "yes"}, design.Edit{Field: "measured:2x8:width", Value: "7 1/8 in"},
+		design.Edit{Field: "plot:fences", Value: "back"}, design.Edit{Bed: "b1", Field: "place:0", Value: "2 ft;3 ft;turned"}, design.Edit{Bed: "b1", Field: "hoops", Value: "pipe"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	raw, err := d.Encode()
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, err := ReadDesign(raw)
+	if err != nil || !reflect.DeepEqual(d, back) {
+		t.Errorf("%v\n%+v\n%+v\n%s", err, d, back, raw)
+	}
+}
