@@ -1,10 +1,8 @@
 package draw
 
 import (
-	"cmp"
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 
 	"chamfer/core/frame"
@@ -164,119 +162,6 @@ func (d *drawing) wanted(id string) bool {
 func has(list []string, id string) bool {
 	for _, s := range list {
 		if s == id {
-			return true
-		}
-	}
-	return false
-}
-
-// bodies gathers what is drawn. Where soil is seen from above, it hides what is
-// below its surface between the walls, down to their lower edges; parts standing
-// in it are drawn above it and, on legs, below the walls.
-func (d *drawing) bodies() []*body {
-	var list []*body
-	whole := d.elevation() || d.sheet.Parts != nil || d.apart
-	if !whole {
-		for _, c := range d.f.Cavities {
-			switch {
-			case c.Pot:
-				list = append(list, newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam))
-				list[len(list)-1].pot = true
-			case !d.goesOn(c):
-				slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
-				list = append(list, newBody(nil, slab, d.cam))
-			}
-		}
-	}
-	for i := range d.f.Parts {
-		part := &d.f.Parts[i]
-		if !d.wanted(part.ID) || d.elevation() && part.Hidden && d.sheet.Parts == nil {
-			continue // hidden parts of an elevation are drawn dashed, over the boards
-		}
-		if whole {
-			for k, solid := range part.Solids() {
-				b := newBody(part, solid.Move(frame.Point{Z: d.lifts[part.ID]}), d.cam)
-				b.more = k > 0
-				list = append(list, b)
-			}
-			continue
-		}
-		for k, solid := range d.inSight(part) {
-			b := newBody(part, solid, d.cam)
-			b.more = k > 0
-			list = append(list, b)
-		}
-	}
-	return list
-}
-
-// inSight is what of a part is neither in the soil nor between the walls under
-// it nor in the ground, the highest piece first.
-func (d *drawing) inSight(part *frame.Part) []frame.Prism {
-	if part.Course > 0 || part.Kind == "cap" {
-		return part.Solids()
-	}
-	lo, hi := part.Body.Bounds()
-	stretches := [][2]measure.Length{{min(lo.Z, 0), hi.Z}}
-	hidden := false
-	for _, c := range d.f.Cavities {
-		if c.Pot {
-			continue
-		}
-		foot := c.Bottom
-		if !d.standsOn(c) {
-			foot = min(foot, d.foot())
-		}
-		near, far := c.Outline[0], c.Outline[2]
-		if _, ok := part.Body.Within(frame.Point{X: near.U, Y: near.V, Z: foot}, frame.Point{X: far.U, Y: far.V, Z: c.Top}); !ok {
-			continue
-		}
-		hidden = true
-		var left [][2]measure.Length
-		for _, s := range stretches {
-			if s[1] > c.Top {
-				left = append(left, [2]measure.Length{max(s[0], c.Top), s[1]})
-			}
-			if s[0] < foot {
-				left = append(left, [2]measure.Length{s[0], min(s[1], foot)})
-			}
-		}
-		stretches = left
-	}
-	if !hidden && lo.Z >= 0 {
-		return []frame.Prism{part.Body}
-	}
-	slices.SortFunc(stretches, func(a, b [2]measure.Length) int { return cmp.Compare(b[1], a[1]) })
-	var list []frame.Prism
-	for _, s := range stretches {
-		if p, ok := part.Body.Slice(max(s[0], 0), s[1]); ok {
-			list = append(list, p)
-		}
-	}
-	return list
-}
-
-// foot is the walls' lower edge.
-func (d *drawing) foot() measure.Length {
-	low := measure.MaxLength
-	for _, p := range d.f.Parts {
-		if p.Course > 0 {
-			lo, _ := p.Body.Bounds()
-			low = min(low, lo.Z)
-		}
-	}
-	return low
-}
-
-// standsOn reports whether another room for soil ends where a cavity begins.
-func (d *drawing) standsOn(c frame.Cavity) bool {
-	return slices.ContainsFunc(d.f.Cavities, func(o frame.Cavity) bool { return o.Top == c.Bottom && !o.Pot })
-}
-
-// goesOn reports whether another room for soil goes on above a cavity's soil.
-func (d *drawing) goesOn(c frame.Cavity) bool {
-	for _, o := range d.f.Cavities {
-		if o.Bottom == c.Top && o.Outline[0].U < c.Outline[2].U && o.Outline[2].U > c.Outline[0].U && o.Outline[0].V < c.Outline[2].V && o.Outline[2].V > c.Outline[0].V {
 			return true
 		}
 	}

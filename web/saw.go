@@ -1,58 +1,20 @@
 package web
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/catalog"
-	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/store"
 )
-
-// sawEdit is what a board that goes to the saw adds to the design.
-type sawEdit struct {
-	At *int `json:"at,omitempty"`
-	design.Sawn
-}
-
-// sawn takes n pieces off a board of the plan, in their order. The next piece
-// after them may have been cut wrong, or the whole board be spoiled.
-func sawn(cuts plan.Cuts, b cutting.Board, n int, how string) sawEdit {
-	e := sawEdit{Sawn: design.Sawn{Profile: cuts.Profile.ID, Species: cuts.Species.ID, SKU: b.Stock.ID, Length: b.Stock.Length}}
-	if at, err := strconv.Atoi(strings.TrimPrefix(b.Stock.ID, plan.HandStock)); err == nil && strings.HasPrefix(b.Stock.ID, plan.HandStock) {
-		e.At = &at
-	}
-	if len(b.Strips) > 0 || b.Part > 0 { // ripped or parted: it is cut as a whole or not at all
-		n = len(b.Cuts)
-	}
-	n = min(max(n, 0), len(b.Cuts))
-	for _, c := range b.Cuts[:n] {
-		e.Cuts = append(e.Cuts, design.SawnCut{Length: c.Length, Width: c.Width, Count: c.Out})
-	}
-	last := n - 1
-	if how == "short" && n < len(b.Cuts) {
-		last = n
-		e.Cuts = append(e.Cuts, design.SawnCut{Length: b.Cuts[n].Length, Waste: true})
-	}
-	switch end := b.Stock.Length - b.Stock.TrimEnd; {
-	case how == "spoil" || len(b.Strips) > 0 || len(b.Left) > 0:
-	case last < 0:
-		e.Left = end - b.Stock.TrimStart
-	default:
-		e.Left = max(0, end-b.Cuts[last].End()-cuts.Request.Kerf)
-	}
-	return e
-}
 
 // saw takes down that a board has been cut, or spoiled, and plans the rest.
 func (s *Server) saw(c *gin.Context) {
@@ -71,29 +33,20 @@ func (s *Server) saw(c *gin.Context) {
 	i, err2 := strconv.Atoi(c.PostForm("board"))
 	n, err3 := strconv.Atoi(c.PostForm("n"))
 	times, err4 := strconv.Atoi(cmpOr(c.PostForm("times"), "1"))
-	if errors.Join(err1, err2, err3, err4) != nil || g < 0 || g >= len(pl.Cuts) || i < 0 || i >= len(pl.Cuts[g].Answer.Boards) {
+	how := plan.How(c.PostForm("how"))
+	edit, err5 := pl.AtSaw(g, i, n, times, how)
+	if errors.Join(err1, err2, err3, err4, err5) != nil {
 		s.fault(c, http.StatusBadRequest, "There is no such board in this plan.", "It may have been planned anew since: go back to the cuts.")
 		return
 	}
-	cuts, board := pl.Cuts[g], pl.Cuts[g].Answer.Boards[i]
-	how := c.PostForm("how")
-	var list []sawEdit
-	for range min(max(times, 1), board.Count) {
-		list = append(list, sawn(cuts, board, n, how))
-	}
-	raw, err := json.Marshal(list)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
-	next, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "saw", Value: string(raw)})
+	next, err := design.Apply(p.Design, shop.Catalog, edit)
 	if err != nil {
 		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, refused{notice: reason(err)})
 		return
 	}
-	label := map[string]string{"spoil": "a board is spoiled", "short": "a piece was cut wrong"}[how]
+	label := map[plan.How]string{plan.Spoiled: "a board is spoiled", plan.Short: "a piece was cut wrong"}[how]
 	if label == "" {
-		label = fmt.Sprintf("cut %d × %s", len(list), cuts.Profile.Name)
+		label = "cut " + pl.Cuts[g].Profile.Name
 	}
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, next, label); {
@@ -151,42 +104,6 @@ func (s *Server) shed(c *gin.Context) {
 	again()
 }
 
-// leaves is what a finished job leaves that is worth keeping, and what it took
-// from the shed.
-func leaves(pl *plan.Plan) (left []catalog.Leftover, taken map[int64]int) {
-	const keep = 300 * measure.Millimetre
-	taken = map[int64]int{}
-	take := func(sku string, n int) {
-		if id, err := strconv.ParseInt(strings.TrimPrefix(sku, plan.ShedStock), 10, 64); err == nil && strings.HasPrefix(sku, plan.ShedStock) {
-			taken[id] += n
-		}
-	}
-	for _, c := range pl.Cuts {
-		put := func(length measure.Length, n int) {
-			if length >= keep {
-				left = append(left, catalog.Leftover{Profile: c.Profile.ID, Species: c.Species.ID, Length: length, Quantity: n})
-			}
-		}
-		onHand := map[int]bool{}
-		for _, b := range c.Answer.Boards {
-			take(b.Stock.ID, b.Count)
-			if at, err := strconv.Atoi(strings.TrimPrefix(b.Stock.ID, plan.HandStock)); err == nil && strings.HasPrefix(b.Stock.ID, plan.HandStock) {
-				onHand[at] = true
-			}
-			if len(b.Strips) == 0 {
-				put(b.Offcut, b.Count)
-			}
-		}
-		for _, i := range c.Sawn {
-			take(pl.Design.Saw[i].SKU, 1)
-			if !onHand[i] {
-				put(pl.Design.Saw[i].Left, 1)
-			}
-		}
-	}
-	return left, taken
-}
-
 // away ends the cutting: what is left goes into the shed.
 func (s *Server) away(c *gin.Context) {
 	p, pl, ok := s.planned(c)
@@ -195,7 +112,7 @@ func (s *Server) away(c *gin.Context) {
 	}
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
-	left, taken := leaves(pl)
+	left, taken := pl.Leaves()
 	if _, err := s.store.PutAway(p.ID, p.Design.Region, taken, left); err != nil {
 		s.trouble(c, err)
 		return
@@ -245,7 +162,7 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 	for _, l := range b.Plan.Shop.Shed {
 		v.Lines = append(v.Lines, shedLine{l.ID, words(l)})
 	}
-	left, _ := leaves(b.Plan)
+	left, _ := b.Plan.Leaves()
 	for _, l := range left {
 		v.Leaves = append(v.Leaves, words(l))
 	}
@@ -254,48 +171,21 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 	return v, err
 }
 
-// setup is all pieces of one length, for a stop block.
-type setup struct {
+// setupView is all pieces of one length, for a stop block.
+type setupView struct {
 	Length string
 	Count  int
 	Of     string // letters and how many of each
 }
 
-// setups groups what is still to cut by length, longest first.
-func setups(c plan.Cuts, pr measure.Precision) []setup {
-	type tally struct {
-		count   int
-		letters []string
-		of      map[string]int
-	}
-	by := map[measure.Length]*tally{}
-	var lengths []measure.Length
-	for _, b := range c.Answer.Boards {
-		for _, cut := range b.Cuts {
-			t := by[cut.Length]
-			if t == nil {
-				t = &tally{of: map[string]int{}}
-				by[cut.Length] = t
-				lengths = append(lengths, cut.Length)
-			}
-			n := b.Count
-			t.count += n
-			if t.of[cut.Piece] == 0 {
-				t.letters = append(t.letters, cut.Piece)
-			}
-			t.of[cut.Piece] += n
-		}
-	}
-	slices.SortFunc(lengths, func(a, b measure.Length) int { return int(min(max(b-a, -1), 1)) })
-	var list []setup
-	for _, l := range lengths {
-		t := by[l]
-		slices.Sort(t.letters)
+func setups(c plan.Cuts, pr measure.Precision) []setupView {
+	var list []setupView
+	for _, s := range c.Setups() {
 		var of []string
-		for _, letter := range t.letters {
-			of = append(of, fmt.Sprintf("%d × %s", t.of[letter], letter))
+		for _, l := range s.Letters {
+			of = append(of, fmt.Sprintf("%d × %s", l.Count, l.Letter))
 		}
-		list = append(list, setup{pr.Short(l), t.count, strings.Join(of, ", ")})
+		list = append(list, setupView{pr.Short(s.Length), s.Count, strings.Join(of, ", ")})
 	}
 	return list
 }

@@ -76,7 +76,7 @@ type cutsView struct {
 	Rounded bool
 	Index   int
 	Sawn    []sawnView
-	Setups  []setup
+	Setups  []setupView
 	Others  []otherView
 	Absent  []lineView
 }
@@ -214,7 +214,7 @@ func (b *benchPage) cuts() cutsBody {
 			}
 		}
 		for i, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: len(board.Strips) > 0 || board.Part > 0,
+			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: plan.Whole(board),
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
 			if board.Part > 0 {

@@ -38,14 +38,18 @@ const (
 	mostSawnCuts = 200
 )
 
+// SawEntry is what happened to a board: to the one at a place in the list where
+// there is At, or to a new one.
+type SawEntry struct {
+	At *int `json:"at,omitempty"`
+	Sawn
+}
+
 // saw takes down a board that has been cut, as JSON: {"at": 3, ...} goes on with
 // the board at a place in the list, without "at" it is a new one. A list of
 // boards is taken one after the other.
 func (d *Design) saw(value string) error {
-	var list []struct {
-		At *int `json:"at"`
-		Sawn
-	}
+	var list []SawEntry
 	if err := json.Unmarshal([]byte(value), &list); err != nil {
 		return fmt.Errorf("what was cut cannot be read: %w", err)
 	}

@@ -1,0 +1,272 @@
+package cutting
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// kind is all pieces of one size, whoever asked for them.
+type kind struct {
+	length measure.Length
+	width  measure.Length // ripped to; 0 is the board's own
+	size   int64          // length + kerf
+	want   int
+	yield  int     // the most that one cut gives
+	names  []named // who asked, in order
+}
+
+type named struct {
+	id       string
+	quantity int
+}
+
+// group is the problem of one profile.
+type group struct {
+	kerf, ripKerf, keep measure.Length
+	aims                []Aim
+	effort              int64
+	kinds               []kind // longest first
+	stock               []Stock
+	classes             []class
+	ways                []way
+	pool                []*column
+	scale               int64        // parts of a cent that bounds are reckoned in
+	without             money.Amount // what a piece that is left out counts
+	sums                sums
+	progress            func(cost money.Amount)
+	stop                <-chan struct{}
+	shop                *ShopSaw
+
+	cost   money.Amount
+	bound  money.Amount
+	boards []Board
+	unmet  []Unmet
+}
+
+func newGroup(r Request, profile string) *group {
+	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop}
+	if r.Progress != nil {
+		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
+	}
+	longest, dearest := measure.Length(0), money.Amount(0)
+	for _, s := range r.Stock {
+		if s.Profile != profile || s.Quantity == 0 {
+			continue
+		}
+		g.stock = append(g.stock, s)
+		dearest = max(dearest, s.Price)
+		for _, run := range s.runs() {
+			if s.parted {
+				run[1] = min(run[1], run[0]+r.Shop.Carry)
+			}
+			longest = max(longest, run[1]-run[0])
+		}
+	}
+	pieces := 0
+	for _, p := range r.Pieces {
+		if p.Profile != profile {
+			continue
+		}
+		if p.Length > longest {
+			reason := fmt.Sprintf("there is no %s to cut it from", profile)
+			if longest > 0 {
+				reason = fmt.Sprintf("at %v it is longer than the longest %s there is, %v", p.Length, profile, longest)
+			}
+			g.unmet = append(g.unmet, Unmet{p.ID, p.Quantity, reason})
+			continue
+		}
+		if p.Width >= g.wide() {
+			p.Width = 0
+		}
+		i := slices.IndexFunc(g.kinds, func(k kind) bool { return k.length == p.Length && k.width == p.Width })
+		if i < 0 {
+			i = len(g.kinds)
+			g.kinds = append(g.kinds, kind{length: p.Length, width: p.Width, size: int64(p.Length + r.Kerf), yield: perWidth(g.wide(), p.Width, r.RipKerf)})
+		}
+		g.kinds[i].want += p.Quantity
+		g.kinds[i].names = append(g.kinds[i].names, named{p.ID, p.Quantity})
+		pieces += p.Quantity
+	}
+	slices.SortStableFunc(g.kinds, func(a, b kind) int { return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width)) })
+	// A thousandth of a piece left out counts more than all boards could cost; and
+	// every value of a board in parts of a cent stays a whole number of 62 bits.
+	g.without = 1000 * (dearest + 1) * money.Amount(pieces+1)
+	g.scale = 1 << 20
+	for g.scale > 1 && float64(g.without)*float64(pieces+1)*float64(g.scale) > 1<<61 {
+		g.scale /= 2
+	}
+	g.parted()
+	return g
+}
+
+// small is how much of the search through everything is tried before the linear
+// program is set up.
+const small = 4_000
+
+func (g *group) solve() {
+	if len(g.kinds) == 0 {
+		return
+	}
+	var st state
+	for _, k := range g.kinds {
+		st.want = append(st.want, k.want)
+	}
+	for _, s := range g.stock {
+		st.most, st.least = append(st.most, s.Quantity), append(st.least, 0)
+	}
+	if g.plain() {
+		if best, ok := exact(g, st, small); ok {
+			g.take(best)
+			g.bound = g.cost
+			return
+		}
+	}
+	fills, cost, bound := g.search(st)
+	fills = g.improve(st, fills)
+	left := slices.Clone(st.want)
+	for _, f := range fills {
+		for k, n := range f.gets {
+			left[k] = max(0, left[k]-n)
+		}
+	}
+	g.take(fills)
+	for k, n := range left {
+		if n > 0 {
+			g.runOut(k, n)
+		}
+	}
+	if cost < g.without {
+		g.bound = bound
+	} // else what was left out might have cost anything: no bound is claimed
+}
+
+// runOut records n pieces of a kind as unmet, those asked for last first.
+func (g *group) runOut(i, n int) {
+	k := g.kinds[i]
+	for j := len(k.names) - 1; j >= 0 && n > 0; j-- {
+		m := min(n, k.names[j].quantity)
+		g.unmet = append(g.unmet, Unmet{k.names[j].id, m, "the stock runs out"})
+		n -= m
+	}
+}
+
+// left is what remains of each run after its last saw cut: every piece eats its
+// length and a kerf, but no cut is made past the end.
+func (g *group) left(f fill) []measure.Length {
+	runs := g.ways[f.way].runs
+	left := make([]measure.Length, len(runs))
+	for r, run := range runs {
+		room := run.room
+		for i, n := range f.takes[r] {
+			room -= g.classes[run.class].items[i].size * int64(n)
+		}
+		left[r] = max(0, measure.Length(room)-g.kerf)
+	}
+	return left
+}
+
+// trimmed takes out of fills what is more than is wanted.
+func (g *group) trimmed(fills []fill) []fill {
+	over := make([]int, len(g.kinds)) // less than a whole cut's yield is no more than can be helped
+	for k := range over {
+		over[k] = -g.kinds[k].want
+	}
+	for _, f := range fills {
+		for k, n := range f.gets {
+			over[k] += n
+		}
+	}
+	var out []fill
+	for _, f := range fills {
+		takes := cloneTakes(f.takes)
+		for r, run := range g.ways[f.way].runs {
+			for i, it := range g.classes[run.class].items {
+				for takes[r][i] > 0 && over[it.kind] >= it.yield {
+					takes[r][i]--
+					over[it.kind] -= it.yield
+				}
+			}
+		}
+		if f = g.filled(f.way, takes); slices.Max(f.gets) > 0 {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// take turns fills into boards: alike boards together, pieces named, longest
+// piece first in every run.
+func (g *group) take(fills []fill) {
+	fills = g.trimmed(fills)
+	slices.SortStableFunc(fills, func(a, b fill) int {
+		return cmp.Or(slices.Compare(b.gets, a.gets), cmp.Compare(a.way, b.way), slices.CompareFunc(b.takes, a.takes, slices.Compare))
+	})
+	next := make([]struct{ name, used int }, len(g.kinds))
+	still := make([]int, len(g.kinds))
+	for k := range still {
+		still[k] = g.kinds[k].want
+	}
+	for _, f := range fills {
+		w := g.ways[f.way]
+		b := Board{Stock: g.stock[w.stock], Count: 1, Part: w.part}
+		g.cost += b.Stock.Price
+		left := g.left(f)
+		b.Offcut = slices.Max(left)
+		if len(w.runs) > 1 {
+			b.Left = left
+		}
+		stretches := len(g.stock[w.stock].runs())
+		for r, run := range w.runs {
+			strip := 0
+			if g.classes[run.class].width > 0 {
+				strip = r/stretches + 1
+				if r%stretches == 0 {
+					b.Strips = append(b.Strips, g.classes[run.class].width)
+				}
+			}
+			at := run.at
+			for i, n := range f.takes[r] {
+				it := g.classes[run.class].items[i]
+				for range n {
+					c := Cut{Length: g.kinds[it.kind].length, At: at, Strip: strip, Width: g.kinds[it.kind].width}
+					at += c.Length + g.kerf
+					for range it.yield {
+						if still[it.kind] == 0 {
+							break // one more than wanted comes out
+						}
+						still[it.kind]--
+						on := &next[it.kind]
+						if on.used == g.kinds[it.kind].names[on.name].quantity {
+							on.name, on.used = on.name+1, 0
+						}
+						on.used++
+						id := g.kinds[it.kind].names[on.name].id
+						if c.Piece != "" && c.Piece != id { // two names from one blank
+							b.Cuts = append(b.Cuts, c)
+							c.Out = 0
+						}
+						c.Piece = id
+						c.Out++
+					}
+					if c.Piece == "" {
+						continue // nothing of it is wanted after all
+					}
+					b.Cuts = append(b.Cuts, c)
+				}
+			}
+		}
+		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && g.boards[last].Part == b.Part && slices.Equal(g.boards[last].Cuts, b.Cuts) {
+			g.boards[last].Count++
+			continue
+		}
+		g.boards = append(g.boards, b)
+	}
+}
+
+func sameStock(a, b Stock) bool {
+	return a.ID == b.ID && slices.Equal(a.Defects, b.Defects) && a.Length == b.Length
+}

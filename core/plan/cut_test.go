@@ -1,0 +1,227 @@
+package plan_test
+
+import (
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/plan"
+)
+
+// What the shed holds goes before what the shop sells: the default bed's four
+// ends of 48 in, two from leftovers of 50 and 62 in (a cracked end of 2 in off
+// the second), the other two from one 10 ft board; of six 10 ft boards five are
+// left to buy.
+func TestShedFirst(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := measure.Inch
+	shop.Shed = []catalog.Leftover{{ID: 7, Profile: "2x8", Species: "cedar", Length: 50 * in, Quantity: 1}, {ID: 9, Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimEnd: 2 * in},
+		{ID: 11, Profile: "2x8", Species: "redwood", Length: 90 * in, Quantity: 4}}
+	p, err := plan.Make(design.New(shop.Catalog, "a bed"), shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := map[string]int{}
+	for _, l := range p.Bill.Lines {
+		n[l.SKU] = l.Quantity
+		if l.SKU == "shed/7" && (l.Amount != 0 || !l.Owned) {
+			t.Errorf("the shed's board is on the bill as %+v", l)
+		}
+	}
+	if n["shed/7"] != 1 || n["shed/9"] != 1 || n["shed/11"] != 0 || n["2x8/cedar/10 ft"] != 5 {
+		t.Errorf("bill %v", n)
+	}
+}
+
+// At the saw: what is cut is not asked for again, what is left of a board is used
+// before another is bought, and what has been bought stays on the bill. The
+// default bed's first 10 ft board gives an end of 48 in; its second piece is
+// spoiled. Then the bed grows, and a piece cut for the old size is stock.
+func TestSawAndPlanAnew(t *testing.T) {
+	p := mustPlan(t, "us")
+	in := measure.Inch
+	ends := func(p *plan.Plan) (n int) {
+		for _, c := range p.Cuts {
+			for _, b := range c.Answer.Boards {
+				for _, cut := range b.Cuts {
+					if cut.Length == 48*in {
+						n += b.Count
+					}
+				}
+			}
+		}
+		return n
+	}
+	again := func(d design.Design) *plan.Plan {
+		t.Helper()
+		q, err := plan.Make(d, p.Shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return q
+	}
+	saw := func(d design.Design, value string) design.Design {
+		t.Helper()
+		d, err := design.Apply(d, p.Shop.Catalog, design.Edit{Field: "saw", Value: value})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d
+	}
+	d := saw(p.Design, `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "71 7/8 in", "cuts": [{"length": "48 in"}]}]`)
+	q := again(d)
+	if ends(p) != 4 || ends(q) != 3 || q.Bill.Total != p.Bill.Total || q.Boards() != p.Boards() {
+		t.Errorf("%d ends to cut after %d, total %v after %v, %d boards after %d", ends(q), ends(p), q.Bill.Total, p.Bill.Total, q.Boards(), p.Boards())
+	}
+	used := false
+	for _, b := range q.Cuts[0].Answer.Boards {
+		used = used || b.Stock.ID == "hand/0" && b.Cuts[0].Length == 48*in
+	}
+	if !used {
+		t.Errorf("what is left of the board is not used: %+v", q.Cuts[0].Answer.Boards)
+	}
+	// The second end from it is cut wrong: three are still wanted, 23 3/4 in are
+	// left, and one more board has to be bought.
+	d = saw(d, `[{"at": 0, "profile": "", "species": "", "sku": "", "length": "1 in", "left": "23 3/4 in", "cuts": [{"length": "48 in", "waste": true}]}]`)
+	r := again(d)
+	if ends(r) != 3 || r.Bill.Total <= q.Bill.Total || len(d.Saw) != 1 || len(d.Saw[0].Cuts) != 2 || d.Saw[0].Length != 120*in {
+		t.Errorf("%d ends, total %v after %v, %+v", ends(r), r.Bill.Total, q.Bill.Total, d.Saw)
+	}
+	// Wider by a foot: the end that was cut is too short, and is stock.
+	d, err := design.Apply(d, p.Shop.Catalog, design.Edit{Bed: "b1", Field: "width", Value: "5 ft"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := again(d)
+	found := false
+	for _, s := range w.Cuts[0].Request.Stock {
+		found = found || s.ID == "cut/0.0" && s.Length == 48*in && s.Price == 0
+	}
+	if !found {
+		t.Errorf("the end is forgotten: %+v", w.Cuts[0].Request.Stock)
+	}
+	for _, bad := range []string{"", "{}", `[{"at": 4}]`, `[{"profile": "9x9", "species": "cedar", "sku": "x", "length": "3 in", "left": "1 in"}]`, `[{"profile": "2x8", "species": "cedar", "sku": "x", "length": "3 in", "left": "9 in"}]`} {
+		if _, err := design.Apply(d, p.Shop.Catalog, design.Edit{Field: "saw", Value: bad}); err == nil {
+			t.Errorf("%q was taken down", bad)
+		}
+	}
+}
+
+// A length that is not there today is not planned with, and the shop's next best
+// are dearer or of more boards, each as it says.
+func TestWithoutAndOthers(t *testing.T) {
+	p := mustPlan(t, "us")
+	d, err := design.Apply(p.Design, p.Shop.Catalog, design.Edit{Field: "without:2x8/cedar/10 ft", Value: "yes"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	q, err := plan.Make(d, p.Shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, l := range q.Bill.Lines {
+		if l.SKU == "2x8/cedar/10 ft" {
+			t.Error("it is bought all the same")
+		}
+	}
+	others := p.Others(p.Cuts[0])
+	if len(others) == 0 || q.Bill.Total < p.Bill.Total {
+		t.Fatalf("%+v", others)
+	}
+	for _, o := range others {
+		d := p.Design
+		for _, sku := range o.Without {
+			if d, err = design.Apply(d, p.Shop.Catalog, design.Edit{Field: "without:" + sku, Value: "yes"}); err != nil {
+				t.Fatal(err)
+			}
+		}
+		r, err := plan.Make(d, p.Shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if more := r.Cuts[0].Answer.Cost - p.Cuts[0].Answer.Cost; more != o.More || o.More < 0 {
+			t.Errorf("%s: %v more, said %v", o.Words, more, o.More)
+		}
+	}
+	back, err := design.Apply(d, p.Shop.Catalog, design.Edit{Field: "without:2x8/cedar/10 ft", Value: ""})
+	if err != nil || len(back.Without) != 0 {
+		t.Errorf("%v, %v", back.Without, err)
+	}
+}
+
+// A car of 6 ft and a bed whose longest piece is 5 ft 3 in: without the shop's saw
+// nothing sold fits; with it the boards come home in parts, the steps say where
+// they are cut, and what is over the free cuts is on the bill.
+func TestShopCuts(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.Apply(design.New(shop.Catalog, "a bed"), shop.Catalog, design.Edit{Bed: "b1", Field: "length", Value: "5 ft"}, design.Edit{Bed: "b1", Field: "width", Value: "4 ft"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop.Habits.Carry = 72 * measure.Inch
+	if p, err := plan.Make(d, shop); err != nil || len(p.Cuts[0].Answer.Unmet) == 0 {
+		t.Fatalf("%v, %+v", err, p.Cuts[0].Answer)
+	}
+	shop.Habits.ShopCuts, shop.Habits.ShopFree, shop.Habits.ShopFee = true, 1, 150
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cuts, lines := 0, money.Amount(0)
+	for _, c := range p.Cuts {
+		cuts += c.Answer.ShopCuts
+		if len(c.Answer.Unmet) > 0 {
+			t.Errorf("%s: %v", c.Profile.ID, c.Answer.Unmet)
+		}
+	}
+	billed := 0
+	for _, l := range p.Bill.Lines {
+		lines += l.Amount
+		if l.SKU == "shop cut" {
+			billed = l.Quantity
+		}
+	}
+	if cuts < 2 || billed != cuts-1 || lines != p.Bill.Subtotal {
+		t.Errorf("%d cuts, %d on the bill, lines %v of %v", cuts, billed, lines, p.Bill.Subtotal)
+	}
+	if words := strings.Join(p.Steps[0].Do, " "); !strings.Contains(words, "Have the shop cut") {
+		t.Errorf("the first step says %s", words)
+	}
+}
+
+// A board that is ripped is cut whole or spoiled whole: spoiled, it has given
+// nothing, and its pieces are still asked for.
+func TestRippedBoardSpoiled(t *testing.T) {
+	p := mustPlan(t, "us", set("system", "cleated"))
+	for g, c := range p.Cuts {
+		for i, b := range c.Answer.Boards {
+			if len(b.Strips) == 0 {
+				continue
+			}
+			for how, good := range map[plan.How]int{plan.Cut: len(b.Cuts), plan.Short: 0, plan.Spoiled: 0} {
+				e, err := p.AtSaw(g, i, 1, 1, how)
+				if err != nil {
+					t.Fatal(err)
+				}
+				d, err := design.Apply(p.Design, p.Shop.Catalog, e)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if s := d.Saw[0]; len(s.Cuts) != good || s.Left != 0 {
+					t.Errorf("%q: %+v, want %d good pieces", how, s, good)
+				}
+			}
+			return
+		}
+	}
+	t.Error("no board of a cleated bed is ripped")
+}

@@ -1,0 +1,168 @@
+package plan
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+)
+
+// How is how a board fared at the saw.
+type How string
+
+// How it can go.
+const (
+	Cut     How = ""      // as planned
+	Short   How = "short" // the piece after the good ones was cut wrong
+	Spoiled How = "spoil" // nothing more comes out of the board
+)
+
+// Whole reports whether a board is cut as a whole or not at all: one that is
+// ripped, or that the shop has parted.
+func Whole(b cutting.Board) bool { return len(b.Strips) > 0 || b.Part > 0 || len(b.Left) > 0 }
+
+// AtSaw is the edit that takes down what happened to a board of the plan, so many
+// times: n good pieces came off it, in their order. It fails where the plan has no
+// such board.
+func (p *Plan) AtSaw(group, board, n, times int, how How) (design.Edit, error) {
+	if group < 0 || group >= len(p.Cuts) || board < 0 || board >= len(p.Cuts[group].Answer.Boards) {
+		return design.Edit{}, fmt.Errorf("no board %d of kind %d in this plan", board, group)
+	}
+	c := p.Cuts[group]
+	b := c.Answer.Boards[board]
+	entry := c.sawn(b, n, how)
+	var list []design.SawEntry
+	for range min(max(times, 1), b.Count) {
+		list = append(list, entry)
+	}
+	raw, err := json.Marshal(list)
+	return design.Edit{Field: "saw", Value: string(raw)}, err
+}
+
+func (c Cuts) sawn(b cutting.Board, n int, how How) design.SawEntry {
+	e := design.SawEntry{Sawn: design.Sawn{Profile: c.Profile.ID, Species: c.Species.ID, SKU: b.Stock.ID, Length: b.Stock.Length}}
+	if at, ok := numbered(HandStock, b.Stock.ID); ok {
+		i := int(at)
+		e.At = &i
+	}
+	switch n = min(max(n, 0), len(b.Cuts)); {
+	case !Whole(b):
+	case how == Cut:
+		n = len(b.Cuts)
+	default:
+		n, how = 0, Spoiled
+	}
+	for _, cut := range b.Cuts[:n] {
+		e.Cuts = append(e.Cuts, design.SawnCut{Length: cut.Length, Width: cut.Width, Count: cut.Out})
+	}
+	last := n - 1
+	if how == Short && n < len(b.Cuts) {
+		last = n
+		e.Cuts = append(e.Cuts, design.SawnCut{Length: b.Cuts[n].Length, Waste: true})
+	}
+	switch end := b.Stock.Length - b.Stock.TrimEnd; {
+	case how == Spoiled || Whole(b): // what is left of strips is not kept track of
+	case last < 0:
+		e.Left = end - b.Stock.TrimStart
+	default:
+		e.Left = max(0, end-b.Cuts[last].End()-c.Request.Kerf)
+	}
+	return e
+}
+
+// numbered reads the number of stock that is not bought.
+func numbered(kind, sku string) (int64, bool) {
+	rest, ok := strings.CutPrefix(sku, kind)
+	n, err := strconv.ParseInt(rest, 10, 64)
+	return n, ok && err == nil
+}
+
+// worthKeeping is the shortest leftover that goes back into the shed (common
+// practice: about a foot).
+const worthKeeping = 300 * measure.Millimetre
+
+// Leaves is what the finished job leaves that is worth keeping, and what it took
+// from the shed, by number.
+func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
+	taken = map[int64]int{}
+	take := func(sku string, n int) {
+		if id, ok := numbered(ShedStock, sku); ok {
+			taken[id] += n
+		}
+	}
+	for _, c := range p.Cuts {
+		put := func(length measure.Length, n int) {
+			if length >= worthKeeping {
+				left = append(left, catalog.Leftover{Profile: c.Profile.ID, Species: c.Species.ID, Length: length, Quantity: n})
+			}
+		}
+		cutting := map[int]bool{} // boards that the plan goes on with
+		for _, b := range c.Answer.Boards {
+			take(b.Stock.ID, b.Count)
+			if at, ok := numbered(HandStock, b.Stock.ID); ok {
+				cutting[int(at)] = true
+			}
+			if len(b.Strips) == 0 {
+				put(b.Offcut, b.Count)
+			}
+		}
+		for _, i := range c.Sawn {
+			take(p.Design.Saw[i].SKU, 1)
+			if !cutting[i] {
+				put(p.Design.Saw[i].Left, 1)
+			}
+		}
+	}
+	return left, taken
+}
+
+// Setup is all cuts of one length, for a stop block.
+type Setup struct {
+	Length  measure.Length
+	Count   int
+	Letters []LetterCount
+}
+
+// LetterCount is how many cuts are for a letter.
+type LetterCount struct {
+	Letter string
+	Count  int
+}
+
+// Setups groups what is still to cut by length, longest first. A blank that is
+// ripped into pieces of two letters is one cut, counted for the first.
+func (c Cuts) Setups() []Setup {
+	var list []Setup
+	for _, b := range c.Answer.Boards {
+		for i, cut := range b.Cuts {
+			if i > 0 && b.Cuts[i-1].At == cut.At && b.Cuts[i-1].Strip == cut.Strip {
+				continue
+			}
+			k := slices.IndexFunc(list, func(s Setup) bool { return s.Length == cut.Length })
+			if k < 0 {
+				k = len(list)
+				list = append(list, Setup{Length: cut.Length})
+			}
+			s := &list[k]
+			s.Count += b.Count
+			l := slices.IndexFunc(s.Letters, func(l LetterCount) bool { return l.Letter == cut.Piece })
+			if l < 0 {
+				l = len(s.Letters)
+				s.Letters = append(s.Letters, LetterCount{Letter: cut.Piece})
+			}
+			s.Letters[l].Count += b.Count
+		}
+	}
+	slices.SortFunc(list, func(a, b Setup) int { return cmp.Compare(b.Length, a.Length) })
+	for _, s := range list {
+		slices.SortFunc(s.Letters, func(a, b LetterCount) int { return cmp.Compare(a.Letter, b.Letter) })
+	}
+	return list
+}
