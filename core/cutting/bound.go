@@ -100,10 +100,13 @@ func (g *group) cents(parts *big.Int) money.Amount {
 	return money.Amount(c.Int64())
 }
 
-// sums answers which totals boards' prices can add up to.
+// sums answers which totals boards' prices can add up to while the boards are long
+// enough for all pieces together.
 type sums struct {
 	unit    money.Amount // all prices are multiples of it
-	can     []bool       // of units; nil where there are too many
+	most    []int64      // room that so many units can buy, -1 none; nil where there are too many
+	need    int64        // room the pieces take
+	room    []int64      // of a board of each stock, the most that pieces can take of it
 	without money.Amount
 }
 
@@ -115,44 +118,101 @@ func (g *group) listSums(upTo money.Amount) {
 	for _, s := range g.stock {
 		unit = gcd(unit, int64(s.Price))
 	}
-	g.sums = sums{unit: money.Amount(max(unit, 1)), without: g.without}
-	n := int64(upTo)/max(unit, 1) + 1
+	unit = max(unit, 1)
+	g.sums = sums{unit: money.Amount(unit), without: g.without}
+	n := int64(upTo)/unit + 1
 	if n > mostSums || n < 0 {
 		return
 	}
-	can := make([]bool, n+1)
-	can[0] = true
-	for i, s := range g.stock {
-		step := int64(s.Price) / max(unit, 1)
-		if step == 0 {
-			continue
+	room := g.roomOf()
+	if g.plain() { // ripped pieces take no room of their own that could be counted
+		for _, k := range g.kinds {
+			g.sums.need += int64(k.want) * k.size
 		}
-		if q := g.stock[i].Quantity; q != Unlimited {
-			for ; q > 0 && q < 64; q-- {
-				for c := n; c >= step; c-- {
-					can[c] = can[c] || can[c-step]
+	}
+	g.sums.room = room
+	most := make([]int64, n+1)
+	for c := range most {
+		most[c] = -1
+	}
+	most[0] = 0
+	for i, s := range g.stock {
+		step := int64(s.Price) / unit
+		q := int64(s.Quantity)
+		if s.Quantity == Unlimited || step > 0 && q > n/step {
+			q = n // more than can be paid
+		}
+		if step == 0 {
+			if s.Quantity == Unlimited {
+				q = MaxPieces
+			}
+			for c := range most {
+				if most[c] >= 0 {
+					most[c] += q * room[i]
 				}
 			}
-			if q == 0 {
-				continue
+			continue
+		}
+		for ; q > 0 && q < 64; q-- {
+			for c := n; c >= step; c-- {
+				if was := most[c-step]; was >= 0 {
+					most[c] = max(most[c], was+room[i])
+				}
 			}
 		}
+		if q == 0 {
+			continue
+		}
 		for c := step; c <= n; c++ {
-			can[c] = can[c] || can[c-step]
+			if was := most[c-step]; was >= 0 {
+				most[c] = max(most[c], was+room[i])
+			}
 		}
 	}
 	g.effort -= n * int64(len(g.stock))
-	g.sums.can = can
+	g.sums.most = most
 }
 
-// up is the least total boards can come to that is no less than an amount.
-func (s sums) up(a money.Amount) money.Amount {
+// up is the least total boards can come to that is no less than an amount, where
+// so much room in them is wasted.
+func (s sums) up(a money.Amount, wasted int64) money.Amount {
 	if s.unit == 0 || a >= s.without {
 		return a
 	}
 	c := int64((a + s.unit - 1) / s.unit)
-	for s.can != nil && c < int64(len(s.can)) && !s.can[c] {
+	for s.most != nil && c < int64(len(s.most)) && s.most[c] < s.need+wasted {
 		c++
 	}
 	return money.Amount(c) * s.unit
+}
+
+// roomOf is how much of a board of each stock pieces can take at most.
+func (g *group) roomOf() []int64 {
+	size, st := make([]int64, len(g.kinds)), state{}
+	for k, kind := range g.kinds {
+		size[k] = kind.size
+		st.want = append(st.want, kind.want)
+	}
+	for _, s := range g.stock {
+		st.most = append(st.most, s.Quantity)
+	}
+	return g.byStock(g.worthiest(size, st))
+}
+
+// wasted is the room in fills that pieces could have taken and did not. Nothing is
+// said where pieces are ripped.
+func (g *group) wasted(fills []fill) int64 {
+	sum := int64(0)
+	if g.sums.need == 0 {
+		return sum
+	}
+	for _, f := range fills {
+		sum += g.sums.room[g.ways[f.way].stock]
+		for r, run := range g.ways[f.way].runs {
+			for i, n := range f.takes[r] {
+				sum -= int64(n) * g.classes[run.class].items[i].size
+			}
+		}
+	}
+	return sum
 }

@@ -34,6 +34,9 @@ type group struct {
 	classes             []class
 	ways                []way
 	pool                []*column
+	columns             []column     // room for the next ones
+	listed              int          // columns there have been
+	table               []int64      // of a knapsack, kept for the next
 	scale               int64        // parts of a cent that bounds are reckoned in
 	without             money.Amount // what a piece that is left out counts
 	sums                sums

@@ -77,77 +77,109 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 	for k, i := range hard {
 		ask[k] = rooms[i]
 	}
-	for k, f := range fillTable(items, value, most, ask, unit, int(top), layers) {
+	for k, f := range g.fillTable(items, value, most, ask, unit, int(top)) {
 		out[hard[k]] = f
 	}
 	return out
 }
 
 // fillTable is the textbook table: best[c] is the most that fits c units. Items
-// whose number could not be used up anyway go in one after the other, as often
-// as they like; of the others packets of 1, 2, 4 ... up to their number.
-func fillTable(items []item, value []int64, most []int, rooms []int64, unit int64, top, layers int) []worthMost {
-	best := make([]int64, top+1)
-	words := (top + 64) / 64
-	type packet struct {
-		item, times, size int
-		took              []uint64
-	}
-	var packets []packet
-	var free []packet
-	bits := make([]uint64, words*layers)
+// that are limited go in first, in packets of 1, 2, 4 ... up to their number; then
+// those whose number could not be used up anyway, as often as they like. What was
+// taken is found from the tables before each item.
+func (g *group) fillTable(items []item, value []int64, most []int, rooms []int64, unit int64, top int) []worthMost {
+	var limited, free []int
 	for i, it := range items {
 		size := int(it.size / unit)
-		if value[i] <= 0 || size > top {
-			continue
+		switch {
+		case value[i] <= 0 || size > top || most[i] <= 0:
+		case most[i] >= top/size:
+			free = append(free, i)
+		default:
+			limited = append(limited, i)
 		}
-		left := most[i]
-		if left >= top/size {
-			free = append(free, packet{i, 1, size, nil})
-			continue
-		}
+	}
+	cells := top + 1
+	if need := cells * (len(limited) + 2); cap(g.table) < need {
+		g.table = make([]int64, need)
+	}
+	before := func(k int) []int64 { return g.table[k*cells : (k+1)*cells : (k+1)*cells] }
+	clear(before(0))
+	for k, i := range limited {
+		best := before(k + 1)
+		copy(best, before(k))
+		size := int(items[i].size / unit)
+		left := min(most[i], top/size)
 		for times := 1; left > 0; times *= 2 {
 			n := min(times, left)
 			left -= n
-			size, worth := n*size, int64(n)*value[i]
-			p := packet{i, n, size, bits[len(packets)*words : (len(packets)+1)*words]}
-			for c := top; c >= size; c-- {
-				if v := best[c-size] + worth; v > best[c] {
-					best[c] = v
-					p.took[c/64] |= 1 << (c % 64)
-				}
-			}
-			packets = append(packets, p)
+			worth := int64(n) * value[i]
+			lift(best[n*size:], best[:cells-n*size], worth)
 		}
 	}
-	last := make([]int16, top+1) // the free item that was added last, from 1
-	for k, p := range free {
-		worth := value[p.item]
-		from, to := best[:top+1-p.size], best[p.size:]
-		for c, was := range from {
-			if v := was + worth; v > to[c] {
-				to[c] = v
-				last[c+p.size] = int16(k + 1)
-			}
-		}
+	base, best := before(len(limited)), before(len(limited)+1)
+	copy(best, base)
+	for _, i := range free {
+		worth := value[i]
+		size := int(items[i].size / unit)
+		raise(best[size:], best[:cells-size], worth)
 	}
 	out := make([]worthMost, len(rooms))
+	all := make([]int, len(rooms)*len(items))
 	for r, room := range rooms {
 		c := int(room / unit)
-		out[r] = worthMost{value: best[c], takes: make([]int, len(items)), exact: true}
-		for last[c] > 0 {
-			p := free[last[c]-1]
-			out[r].takes[p.item]++
-			c -= p.size
+		takes := all[r*len(items) : (r+1)*len(items) : (r+1)*len(items)]
+		out[r] = worthMost{value: best[c], takes: takes, exact: true}
+		for best[c] != base[c] {
+			for _, i := range free {
+				if size := int(items[i].size / unit); size <= c && best[c-size]+value[i] == best[c] {
+					takes[i]++
+					c -= size
+					break
+				}
+			}
 		}
-		for k := len(packets) - 1; k >= 0; k-- {
-			if p := packets[k]; p.took[c/64]>>(c%64)&1 == 1 {
-				out[r].takes[p.item] += p.times
-				c -= p.size
+		for k := len(limited) - 1; k >= 0; k-- {
+			i := limited[k]
+			was, is := before(k), before(k + 1)[c]
+			for was[c] != is {
+				takes[i]++
+				c -= int(items[i].size / unit)
+				is -= value[i]
 			}
 		}
 	}
 	return out
+}
+
+// raise puts an item into every room as often as it is worth it: to is from,
+// some cells further on in the same table, so what is put in counts at once.
+func raise(to, from []int64, worth int64) {
+	for cap(from)-cap(to) >= 4 && len(to) >= 4 && len(from) >= 4 { // four that do not touch
+		a, b := max(to[0], from[0]+worth), max(to[1], from[1]+worth)
+		c, d := max(to[2], from[2]+worth), max(to[3], from[3]+worth)
+		to[0], to[1], to[2], to[3] = a, b, c, d
+		to, from = to[4:], from[4:]
+	}
+	for c, v := range from {
+		to[c] = max(to[c], v+worth)
+	}
+}
+
+// lift puts an item into every room once at most: from the last room to the first,
+// so that nothing put in counts for another.
+func lift(to, from []int64, worth int64) {
+	to = to[:len(from)]
+	for len(to) >= 4 && len(from) >= 4 {
+		t, f := to[len(to)-4:], from[len(from)-4:]
+		a, b := max(t[0], f[0]+worth), max(t[1], f[1]+worth)
+		c, d := max(t[2], f[2]+worth), max(t[3], f[3]+worth)
+		t[0], t[1], t[2], t[3] = a, b, c, d
+		to, from = to[:len(to)-4], from[:len(from)-4]
+	}
+	for c := len(from) - 1; c >= 0; c-- {
+		to[c] = max(to[c], from[c]+worth)
+	}
 }
 
 // The branching knapsack is tried for so many nodes before the table, and for so

@@ -42,14 +42,7 @@ func TestKnapsacks(t *testing.T) {
 			items, value, most = order, v, m
 		}
 		unit := g.classes[0].unit
-		layers := 0
-		for _, m := range most {
-			for ; m > 0; m >>= 1 {
-				layers++
-			}
-			layers++
-		}
-		table := fillTable(items, value, most, rooms, unit, int(slices.Max(rooms)/unit), layers)
+		table := g.fillTable(items, value, most, rooms, unit, int(slices.Max(rooms)/unit))
 		for k, room := range rooms {
 			want := bestFill(items, value, most, room)
 			for name, got := range map[string]worthMost{"table": table[k], "search": g.fillSearch(items, value, most, room, 1_000_000)} {

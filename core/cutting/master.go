@@ -14,11 +14,12 @@ import (
 
 // column is a filling in the program.
 type column struct {
-	fill  fill
-	stock int
 	price float64
+	stock int
 	kinds []int // it yields
 	count []float64
+	mixed uint32 // a number of its own
+	fill  fill
 }
 
 // state is what is left to do: pieces wanted, and of each stock the fewest and
@@ -61,14 +62,23 @@ type master struct {
 	y       []float64 // prices of rows
 	asked   []int64   // values that fillings were last looked for at
 	worth   []int64   // the most a board of each stock was worth at them
-	ofKind  []float64 // prices of kinds and stocks, the same by another index
-	ofStock []float64
+	column  []float64 // that is being brought in, as the basis sees it
+	tilt    int       // the program is tilted this way; 0 is not
+	of      []float64 // prices of kinds, and after them of stocks
 }
 
 const tiny = 1e-7
 
+// perMaster and perColumn are the work of setting a program up and of listing a
+// filling, by which small programs count.
+const (
+	perMaster = 3_000
+	perColumn = 400
+)
+
 func (g *group) master(st state) *master {
 	m := &master{g: g, st: st}
+	g.effort -= perMaster + 2*int64(len(g.pool))
 	row := func(rhs int) int {
 		// A little is added to every row, so that ties are few.
 		m.rhs = append(m.rhs, float64(rhs)+1e-8*float64(1+len(m.rhs)%7))
@@ -100,7 +110,8 @@ func (g *group) master(st state) *master {
 	m.basis = make([]int, m.rows)
 	m.inv = make([]float64, m.rows*m.rows)
 	m.x, m.y = slices.Clone(m.rhs), make([]float64, m.rows)
-	m.ofKind, m.ofStock = make([]float64, len(m.demand)), make([]float64, len(m.atMost))
+	m.column = make([]float64, m.rows)
+	m.of = make([]float64, len(m.demand)+len(m.atMost))
 	for r := range m.rows {
 		m.basis[r] = m.artificial(r)
 		m.inv[r*m.rows+r] = 1
@@ -136,7 +147,7 @@ func (g *group) missing() float64 { return float64(g.without) }
 func (m *master) costOf(entry int) float64 {
 	switch {
 	case entry >= 0:
-		return m.cols[entry].price
+		return m.priceOf(m.cols[entry])
 	case entry < -m.rows:
 		return m.g.missing()
 	}
@@ -144,7 +155,7 @@ func (m *master) costOf(entry int) float64 {
 }
 
 // block is how many columns are looked at before the best of them is taken.
-const block = 160
+const block = 100
 
 // solve brings the program to its least, from the fillings another program used
 // where there are any. It is false where it gave up.
@@ -165,7 +176,7 @@ func (m *master) solve(from []*column) bool {
 			m.prices()
 		}
 		if r := m.enteringSlack(); r >= 0 {
-			col := make([]float64, m.rows)
+			col := m.column
 			sign := 1.0 // of a slack; a surplus counts against its row
 			if !slices.Contains(m.atMost, r) {
 				sign = -1
@@ -224,14 +235,15 @@ func (m *master) prices() {
 func (m *master) index() {
 	for k, r := range m.demand {
 		if r >= 0 {
-			m.ofKind[k] = m.y[r]
+			m.of[k] = m.y[r]
 		}
 	}
-	for s := range m.ofStock {
-		m.ofStock[s] = 0
+	stocks := m.of[len(m.demand):]
+	for s := range stocks {
+		stocks[s] = 0
 		for _, r := range [2]int{m.atMost[s], m.atLeast[s]} {
 			if r >= 0 {
-				m.ofStock[s] += m.y[r]
+				stocks[s] += m.y[r]
 			}
 		}
 	}
@@ -261,17 +273,30 @@ func (m *master) enteringSlack() int {
 	return best
 }
 
+// priceOf is a filling's price, by a little more for some than for others where
+// the program is tilted, so that of several solutions it comes to another.
+func (m *master) priceOf(c *column) float64 {
+	if m.tilt == 0 {
+		return c.price
+	}
+	mixed := c.mixed ^ uint32(m.tilt)*2246822519
+	mixed = (mixed ^ mixed>>15) * 2654435761
+	return c.price + float64(mixed>>8)/(1<<24)*0.2
+}
+
 func (m *master) reduced(c *column) float64 {
-	rc := c.price - m.ofStock[c.stock]
+	rc := m.priceOf(c) - m.of[len(m.demand)+c.stock]
+	count := c.count[:len(c.kinds)]
 	for i, k := range c.kinds {
-		rc -= m.ofKind[k] * c.count[i]
+		rc -= m.of[k] * count[i]
 	}
 	return rc
 }
 
 // through is a column as the basis sees it.
 func (m *master) through(c *column) []float64 {
-	out := make([]float64, m.rows)
+	out := m.column
+	clear(out)
 	add := func(r int, v float64) {
 		if r < 0 {
 			return
@@ -424,7 +449,14 @@ func (g *group) worthiest(value []int64, st state) []wayWorth {
 }
 
 func (g *group) column(f fill) *column {
-	c := &column{fill: f, stock: g.ways[f.way].stock}
+	if len(g.columns) == cap(g.columns) {
+		g.columns = make([]column, 0, 256) // side by side, for they are gone through often
+	}
+	g.columns = append(g.columns, column{fill: f, stock: g.ways[f.way].stock})
+	c := &g.columns[len(g.columns)-1]
+	g.effort -= perColumn
+	g.listed++
+	c.mixed = uint32(g.listed) * 2654435761
 	c.price = float64(g.stock[c.stock].Price)
 	for k, n := range f.gets {
 		if n > 0 {

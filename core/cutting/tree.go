@@ -11,9 +11,9 @@ import (
 )
 
 // The search that closes what the linear program leaves open: first by how many
-// boards of a stock are used, then by what is cut together with the longest
-// piece that is left. Of the ways to cut that board only those are tried that
-// can still lead to a cheaper plan: a way that is worth so much less than its
+// boards of a stock are used, as in [span], then by what is cut together with the
+// longest piece that is left. Of the ways to cut that board only those are tried
+// that can still lead to a cheaper plan: a way that is worth so much less than its
 // price at the program's prices adds as much to the bound.
 type tree struct {
 	g     *group
@@ -21,8 +21,6 @@ type tree struct {
 	cost  money.Amount // of best, pieces left out counted dearly
 	seen  map[string]money.Amount
 	tries int
-	idle  int  // dives since one found something cheaper
-	begun bool // the first program is being solved
 	tail  bool // the end of a dive is being searched
 }
 
@@ -33,12 +31,10 @@ const reserve = 1_200_000
 // search looks for the cheapest plan and returns a bound for it. A plan to beat
 // is there from the start.
 func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
-	t := &tree{g: g, seen: map[string]money.Amount{}}
-	t.best, t.cost = nil, math.MaxInt64
+	t := &tree{g: g, seen: map[string]money.Amount{}, cost: math.MaxInt64}
 	t.offer(greedy(g, st))
 	g.effort += reserve
-	t.begun = true
-	bound = t.branch(st, nil, 0, nil)
+	bound = t.byBound(st)
 	return t.best, t.cost, min(bound, t.cost)
 }
 
@@ -48,6 +44,10 @@ func (t *tree) offer(fills []fill, left []int) {
 	for _, n := range left {
 		cost += money.Amount(n) * t.g.without
 	}
+	t.better(fills, cost)
+}
+
+func (t *tree) better(fills []fill, cost money.Amount) {
 	if cost < t.cost {
 		t.best, t.cost = slices.Clone(fills), cost
 		if t.g.progress != nil && cost < t.g.without {
@@ -75,22 +75,13 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 		t.offer(done, nil)
 		return spent
 	}
-	select {
-	case <-g.stop:
-		g.effort = 0
-	default:
-	}
-	if g.effort <= 0 {
+	if t.stopped() {
 		return spent
 	}
 	m := g.master(st)
 	m.solve(from)
 	b := m.bound()
-	bound := t.up(spent, b.bound)
-	if len(done) == 0 && g.sums.unit == 0 {
-		g.listSums(t.cost)
-		bound = t.up(spent, b.bound)
-	}
+	bound := t.up(done, spent, b.bound)
 	if bound >= t.cost {
 		return t.cost
 	}
@@ -99,23 +90,9 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 	}
 	cols, times := m.shares()
 	s, n, parted := g.partBoards(cols, times)
-	dives := 0
-	switch {
-	case t.begun:
-		dives = 4
-	case t.tries < 3 || t.tries%10 == 0 || !parted && len(done) == 0 && t.idle < mostIdle:
-		dives = 2
-	}
-	t.tries++
-	for skip := 0; skip < dives && bound < t.cost; skip++ {
-		was := t.cost
-		t.dive(st, done, cols, times, skip)
-		if t.idle++; t.cost < was {
-			t.idle = 0
-		}
-		if t.begun {
-			t.begun = false
-			g.effort = max(0, g.effort-reserve)
+	if t.tries++; t.tries%10 == 0 {
+		for skip := 0; skip < 2 && bound < t.cost; skip++ {
+			t.dive(st, done, cols, times, skip, 0)
 		}
 	}
 	if bound >= t.cost {
@@ -127,9 +104,30 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 	return max(bound, t.byFills(st, done, spent, b, cols))
 }
 
+// stopped reports whether the effort is spent or no more is wanted.
+func (t *tree) stopped() bool {
+	select {
+	case <-t.g.stop:
+		t.g.effort = 0
+	default:
+	}
+	return t.g.effort <= 0
+}
+
+// within does something with a part of the effort and reports whether that was
+// enough.
+func (g *group) within(effort int64, do func()) bool {
+	kept := max(0, g.effort-effort)
+	g.effort -= kept
+	do()
+	enough := g.effort > 0
+	g.effort = max(0, g.effort) + kept
+	return enough
+}
+
 // up is a bound on all that is spent, as a total that boards can come to.
-func (t *tree) up(spent money.Amount, parts *big.Int) money.Amount {
-	return t.g.sums.up(spent + t.g.cents(parts))
+func (t *tree) up(done []fill, spent money.Amount, parts *big.Int) money.Amount {
+	return t.g.sums.up(spent+t.g.cents(parts), t.g.wasted(done))
 }
 
 // partBoards finds the stock of which the program would use the most uneven
@@ -208,8 +206,8 @@ func (s state) key() string {
 // dive makes a whole plan of the program's parts: whole numbers of boards first,
 // then the largest part rounded up, and the program again for what is left. The
 // first to be rounded up is not the largest but the one so many after it, so that
-// several dives end in different plans.
-func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip int) {
+// several dives end in different plans; or the programs are tilted.
+func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip, tilt int) {
 	g := t.g
 	st = st.copied()
 	fills := slices.Clone(done)
@@ -252,6 +250,7 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 			}
 		}
 		m := g.master(st)
+		m.tilt = tilt
 		if !m.solve(cols) {
 			break
 		}
@@ -263,7 +262,8 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 		if len(cols) == 0 {
 			break
 		}
-		if float64(g.priceOf(fills))+least > float64(t.cost)-0.5 {
+		lowest := money.Amount(math.Ceil(float64(g.priceOf(fills)) + least - 0.01))
+		if g.sums.up(lowest, g.wasted(fills)) >= t.cost {
 			return // it will not be cheaper
 		}
 	}
@@ -275,26 +275,18 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 	t.offer(append(fills, rest...), left)
 }
 
-// mostIdle is how many dives find nothing before fewer are made: the best plan is
-// then most likely there, and the work goes into its proof.
-const mostIdle = 8
-
 // tailPieces is how few pieces are left for the end of a dive to be searched
 // whole, and for it to be searched again where that found nothing; tailEffort how
 // much work that may be.
 var tailPieces = []int{110, 36}
 
-const tailEffort = 12_000_000
+const tailEffort = 3_000_000
 
 // finish searches the end of a dive.
 func (t *tree) finish(st state, fills []fill) {
-	g := t.g
-	kept := max(0, g.effort-tailEffort)
-	g.effort -= kept
 	t.tail = true
-	t.branch(st, fills, g.priceOf(fills), nil)
+	t.g.within(tailEffort, func() { t.branch(st, fills, t.g.priceOf(fills), nil) })
 	t.tail = false
-	g.effort = max(0, g.effort) + kept
 }
 
 // has reports whether a filling's stock is there and something it yields is
