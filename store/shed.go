@@ -17,6 +17,8 @@ type leftover struct {
 	Quantity  int    `db:"quantity"`
 	TrimStart int64  `db:"trim_start"`
 	TrimEnd   int64  `db:"trim_end"`
+	BadFrom   int64  `db:"bad_from"`
+	BadTo     int64  `db:"bad_to"`
 	Note      string `db:"note"`
 }
 
@@ -30,7 +32,8 @@ func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 	list := make([]catalog.Leftover, len(rows))
 	for i, r := range rows {
 		list[i] = catalog.Leftover{ID: r.ID, Profile: r.Profile, Species: r.Species, Length: measure.Length(r.Length), Quantity: r.Quantity,
-			TrimStart: measure.Length(r.TrimStart), TrimEnd: measure.Length(r.TrimEnd), Note: r.Note}
+			TrimStart: measure.Length(r.TrimStart), TrimEnd: measure.Length(r.TrimEnd),
+			BadFrom: measure.Length(r.BadFrom), BadTo: measure.Length(r.BadTo), Note: r.Note}
 	}
 	return list, nil
 }
@@ -42,8 +45,8 @@ func (s *Store) Stow(region string, list ...catalog.Leftover) error {
 
 func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	for _, l := range list {
-		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND trim_start = ? AND trim_end = ? AND note = ?`,
-			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.TrimStart), int64(l.TrimEnd), l.Note)
+		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
+			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.TrimStart), int64(l.TrimEnd), int64(l.BadFrom), int64(l.BadTo), l.Note)
 		if err != nil {
 			return err
 		}
@@ -53,10 +56,11 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 			}
 			continue
 		}
-		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, quantity, trim_start, trim_end, note)
-			VALUES (:region, :profile, :species, :length, :quantity, :trim_start, :trim_end, :note)`,
+		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, quantity, trim_start, trim_end, bad_from, bad_to, note)
+			VALUES (:region, :profile, :species, :length, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
 			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Quantity: l.Quantity,
-				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd), Note: l.Note}); err != nil {
+				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
+				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
 			return err
 		}
 	}

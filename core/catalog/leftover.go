@@ -19,6 +19,7 @@ type Leftover struct {
 	Length             measure.Length
 	Quantity           int
 	TrimStart, TrimEnd measure.Length // unusable at the ends
+	BadFrom, BadTo     measure.Length // and inside, from one end; zero where sound
 	Note               string         // as it was written
 }
 
@@ -26,15 +27,22 @@ type Leftover struct {
 // in, past where the crack can be seen (common practice).
 const cracked = 2 * measure.Inch
 
+// knot is how much is cut round on either side of a knot or a hole: 25 mm or 1 in,
+// past the grain that bends round it (common practice).
+const knot = measure.Inch
+
 // Errors of a leftover that cannot be read.
 var (
 	errNoBoard  = errors.New("it names no board that is known here")
+	errOutside  = errors.New("what is bad about it does not lie on the board")
 	errNoTimber = errors.New("it names no timber this board is known in")
 )
 
 var (
 	howMany = regexp.MustCompile(`^(\d+)\s*(?:of|x|×|\*)\s+`)
 	badEnd  = regexp.MustCompile(`\b(crack|cracked|split|bad|broken|rotten)\b`)
+	badFrom = regexp.MustCompile(`\bfrom (.+) to (.+)$`)
+	badAt   = regexp.MustCompile(`\bat (\d.*)$`)
 	bothEnd = regexp.MustCompile(`\b(both|two)\b`)
 )
 
@@ -44,9 +52,11 @@ var (
 //	3 of 2x6 cedar 41 in, one cracked end
 //	2x4 1200 mm
 //	fence picket 30 in, 4 in bad at one end
+//	2x8 cedar 62 in, knot at 20 in
+//	2x8 cedar 62 in, bad from 20 in to 26 in
 //
 // Where the timber is left out it is the board's first. A cracked end loses 2 in
-// (50 mm), or what the note says.
+// (50 mm), or what the note says; a knot inside 1 in (25 mm) on either side.
 func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 	text = strings.Join(strings.Fields(text), " ")
 	fail := func(err error) (Leftover, error) {
@@ -102,11 +112,48 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 	if l.Length, err = measure.Parse(rest, c.System); err != nil {
 		return fail(err)
 	}
+	if inside, err := l.inside(c.System); err != nil {
+		return fail(err)
+	} else if !inside {
+		l.ends(c.System)
+	}
+	if l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre {
+		return fail(errors.New("too short to be of use, or too long to be a board"))
+	}
+	return l, nil
+}
+
+// inside reads from the note where the board is bad between its ends, and reports
+// whether it says so.
+func (l *Leftover) inside(sys measure.System) (bool, error) {
+	note := strings.ToLower(l.Note)
+	if m := badFrom.FindStringSubmatch(note); m != nil {
+		from, err1 := measure.Parse(m[1], sys)
+		to, err2 := measure.Parse(m[2], sys)
+		if err := errors.Join(err1, err2); err != nil {
+			return false, err
+		}
+		l.BadFrom, l.BadTo = min(from, to), max(from, to)
+	} else if m := badAt.FindStringSubmatch(note); m != nil {
+		at, err := measure.Parse(m[1], sys)
+		if err != nil {
+			return false, err
+		}
+		l.BadFrom, l.BadTo = max(0, at-knot), min(l.Length, at+knot)
+	}
+	if l.BadTo > l.Length || l.BadFrom > l.BadTo {
+		return false, errOutside
+	}
+	return l.BadTo > 0, nil
+}
+
+// ends reads from the note which ends are bad, and how far.
+func (l *Leftover) ends(sys measure.System) {
 	if badEnd.MatchString(strings.ToLower(l.Note)) {
 		off := cracked
 		if words := strings.Fields(l.Note); len(words) > 1 {
 			for n := min(4, len(words)); n > 0; n-- { // the longest beginning that is a length
-				if said, err := measure.Parse(strings.Join(words[:n], " "), c.System); err == nil && said > 5*measure.Millimetre {
+				if said, err := measure.Parse(strings.Join(words[:n], " "), sys); err == nil && said > 5*measure.Millimetre {
 					off = said
 					break
 				}
@@ -117,8 +164,4 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 			l.TrimStart = off
 		}
 	}
-	if l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre {
-		return fail(errors.New("too short to be of use, or too long to be a board"))
-	}
-	return l, nil
 }

@@ -23,6 +23,8 @@ func TestParseLeftover(t *testing.T) {
 		"2 × 4x4 30":                                    {Profile: "4x4", Species: "cedar", Length: 30 * in, Quantity: 2},
 		"2x8 cedar 62 in, both ends split":              {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimStart: 2 * in, TrimEnd: 2 * in},
 		"5 x 2x6 Western cedar 20 1/2 in, 4 in bad end": {Profile: "2x6", Species: "cedar", Length: 20*in + in/2, Quantity: 5, TrimEnd: 4 * in},
+		"2x8 cedar 62 in, a knot at 20 in":              {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, BadFrom: 19 * in, BadTo: 21 * in},
+		"2x8 cedar 62 in, split from 20 in to 26 in":    {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, BadFrom: 20 * in, BadTo: 26 * in},
 		"fence picket 3 ft, the one Aster left":         {Profile: "picket", Species: "cedar", Length: 36 * in, Quantity: 1},
 	} {
 		got, err := us.ParseLeftover(text)
@@ -34,7 +36,7 @@ func TestParseLeftover(t *testing.T) {
 	if got, err := metric.ParseLeftover("4 of 150x38 larch 1050, one cracked end"); err != nil || got.Length != 1050*mm || got.Quantity != 4 || got.Species != "larch" || got.TrimEnd != 2*in {
 		t.Errorf("%+v, %v", got, err)
 	}
-	for _, text := range []string{"", "cedar", "2x6", "2x6 cedar", "0 of 2x6 cedar 41 in", "9999 of 2x6 cedar 41 in", "9x9 cedar 41 in", "2x6 cedar long", "2x6 teak 41 in", "2x6 cedar 3 in, both ends cracked", "2x6 cedar 300 m"} {
+	for _, text := range []string{"", "cedar", "2x6", "2x6 cedar", "0 of 2x6 cedar 41 in", "9999 of 2x6 cedar 41 in", "9x9 cedar 41 in", "2x6 cedar long", "2x6 teak 41 in", "2x6 cedar 3 in, both ends cracked", "2x6 cedar 300 m", "2x6 cedar 41 in, a knot at 50 in", "2x6 cedar 41 in, bad from here to there"} {
 		if got, err := us.ParseLeftover(text); err == nil {
 			t.Errorf("%q was read as %+v", text, got)
 		}

@@ -68,6 +68,15 @@ func (s Stock) runs() [][2]measure.Length {
 	return list
 }
 
+// Clear is the longest stretch between trims and defects that lies past a point.
+func (s Stock) Clear(past measure.Length) measure.Length {
+	longest := measure.Length(0)
+	for _, run := range s.runs() {
+		longest = max(longest, run[1]-max(run[0], past))
+	}
+	return longest
+}
+
 // parted lays out the ways to part every stock: as it is, for pieces of its full
 // width and for blanks that are ripped afterwards, and ripped over its whole
 // length into strips of the widths that are wanted.

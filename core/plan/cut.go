@@ -142,8 +142,11 @@ func (p *Plan) owned(c *Cuts, k timberKind) {
 		if l.Profile != k.profile || l.Species != k.species || l.Quantity <= taken[id] {
 			continue
 		}
-		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.Precision().Feet(l.Length) + " from the shed"},
-			cutting.Stock{Quantity: l.Quantity - taken[id], TrimStart: l.TrimStart, TrimEnd: l.TrimEnd})
+		o := cutting.Stock{Quantity: l.Quantity - taken[id], TrimStart: l.TrimStart, TrimEnd: l.TrimEnd}
+		if l.BadTo > 0 {
+			o.Defects = []cutting.Span{{From: l.BadFrom, To: l.BadTo}}
+		}
+		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.Precision().Feet(l.Length) + " from the shed"}, o)
 	}
 }
 

@@ -37,6 +37,26 @@ func TestShedFirst(t *testing.T) {
 	if n["shed/7"] != 1 || n["shed/9"] != 1 || n["shed/11"] != 0 || n["2x8/cedar/10 ft"] != 5 {
 		t.Errorf("bill %v", n)
 	}
+	// A knot in the middle leaves no 48 in; one near the end does, and the mark is
+	// on the board that is cut.
+	for bad, want := range map[measure.Length]int{30 * in: 0, 52 * in: 1} {
+		shop.Shed[1].BadFrom, shop.Shed[1].BadTo = bad, bad+2*in
+		if p, err = plan.Make(design.New(shop.Catalog, "a bed"), shop); err != nil {
+			t.Fatal(err)
+		}
+		used := 0
+		for _, b := range p.Cuts[0].Answer.Boards {
+			if b.Stock.ID == "shed/9" {
+				used += b.Count
+				if len(b.Stock.Defects) != 1 || b.Cuts[0].End() > bad {
+					t.Errorf("bad at %v: %+v", bad, b)
+				}
+			}
+		}
+		if used != want {
+			t.Errorf("bad at %v: %d of the board used", bad, used)
+		}
+	}
 }
 
 // At the saw: what is cut is not asked for again, what is left of a board is used

@@ -67,12 +67,14 @@ func (c Cuts) sawn(b cutting.Board, n int, how How) design.SawEntry {
 		last = n
 		e.Cuts = append(e.Cuts, design.SawnCut{Length: b.Cuts[n].Length, Waste: true})
 	}
-	switch end := b.Stock.Length - b.Stock.TrimEnd; {
+	switch {
 	case how == Spoiled || Whole(b): // what is left of strips is not kept track of
 	case last < 0:
-		e.Left = end - b.Stock.TrimStart
+		e.Left = b.Stock.Clear(0)
+	case how == Cut:
+		e.Left = b.Offcut
 	default:
-		e.Left = max(0, end-b.Cuts[last].End()-c.Request.Kerf)
+		e.Left = b.Stock.Clear(b.Cuts[last].End() + c.Request.Kerf)
 	}
 	return e
 }
