@@ -48,6 +48,7 @@ type cutFile struct {
 		Profile  string `json:"profile"`
 		Length   string `json:"length"`
 		Width    string `json:"width"`
+		Turn     bool   `json:"turn"`
 		Quantity *int   `json:"quantity"`
 	} `json:"pieces"`
 }
@@ -114,7 +115,7 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 	}
 	for i, p := range f.Pieces {
 		at := fmt.Sprintf("pieces[%d]", i)
-		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Width: c.maybe(at+".width", p.Width), Quantity: 1}
+		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Width: c.maybe(at+".width", p.Width), Turn: p.Turn, Quantity: 1}
 		if p.ID == "" {
 			c.fault(at+".id", "missing")
 		}
@@ -214,6 +215,7 @@ type CutPiece struct {
 	Strip  int    `json:"strip,omitempty"`
 	Width  string `json:"width,omitempty"`
 	Out    int    `json:"out,omitempty"`
+	Turned bool   `json:"turned,omitempty"`
 }
 
 // CutUnmet is a piece that could not be had.
@@ -228,7 +230,7 @@ func Answer(a cutting.Answer) CutAnswer {
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
 		for _, c := range b.Cuts {
-			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip}
+			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip, Turned: c.Turned}
 			if c.Width > 0 {
 				p.Width = c.Width.String()
 			}

@@ -5,6 +5,7 @@ import (
 	"math/bits"
 	"slices"
 
+	"chamfer/core/measure"
 	"chamfer/core/money"
 )
 
@@ -125,6 +126,9 @@ func (g *group) listSums(upTo money.Amount) {
 		return
 	}
 	room := g.roomOf()
+	if g.sheet() || g.cut {
+		g.sums.need, room = g.areas()
+	}
 	if g.plain() { // ripped pieces take no room of their own that could be counted
 		for _, k := range g.kinds {
 			g.sums.need += int64(k.want) * k.size
@@ -186,6 +190,35 @@ func (s sums) up(a money.Amount, wasted int64) money.Amount {
 	return money.Amount(c) * s.unit
 }
 
+// areas is the area that all pieces take and what a board of each stock has, in
+// thousands of square micrometres, each with a saw cut along two of its sides: however they are
+// laid out, the pieces do not fit boards of less.
+func (g *group) areas() (need int64, room []int64) {
+	const um = measure.Micrometre
+	kerf := min(g.kerf, g.ripKerf)
+	side := func(l measure.Length) int64 { return int64((l + kerf) / um) }
+	for _, k := range g.kinds {
+		w := k.width
+		if w == 0 {
+			w = g.narrowest()
+		}
+		need += int64(k.want) * (side(k.length) * side(w) / 1000)
+	}
+	for _, s := range g.stock {
+		room = append(room, side(s.Length+um)*side(g.widthOf(s)+um)/1000+1)
+	}
+	return need, room
+}
+
+// narrowest is the width of the narrowest board.
+func (g *group) narrowest() measure.Length {
+	w := g.wide()
+	for _, s := range g.stock {
+		w = min(w, g.widthOf(s))
+	}
+	return w
+}
+
 // roomOf is how much of a board of each stock pieces can take at most.
 func (g *group) roomOf() []int64 {
 	size, st := make([]int64, len(g.kinds)), state{}
@@ -203,7 +236,7 @@ func (g *group) roomOf() []int64 {
 // said where pieces are ripped.
 func (g *group) wasted(fills []fill) int64 {
 	sum := int64(0)
-	if g.sums.need == 0 {
+	if g.sums.need == 0 || g.sheet() || g.cut {
 		return sum
 	}
 	for _, f := range fills {

@@ -174,7 +174,7 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 	it := items[i]
 	most := int(min(room/it.size, int64((l.want[it.kind]+it.yield-1)/it.yield)))
 	low := 0
-	if len(l.g.ways[l.way].runs) == 1 && it.kind == l.kind && it.yield == 1 {
+	if len(l.g.ways[l.way].runs) == 1 && it.kind == l.kind && it.yield == 1 && !l.g.sheet() {
 		low = 1 // the longest piece has to be in it
 	}
 	for n := most; n >= low; n-- {

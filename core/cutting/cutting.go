@@ -85,6 +85,7 @@ type Piece struct {
 	Length   measure.Length
 	Quantity int
 	Width    measure.Length // ripped to it; 0 is the board's own
+	Turn     bool           // it has no grain to follow: its length may lie across the sheet
 }
 
 // Request is what is needed and what there is.
@@ -113,6 +114,7 @@ type Cut struct {
 	Strip  int            // of a board that is ripped first: which strip, from 1
 	Width  measure.Length // it is ripped to; 0 is the board's own
 	Out    int            // pieces that are ripped from this blank side by side; 0 and 1 are one
+	Turned bool           // its Length is the piece's width, its Width the piece's length
 }
 
 // End is where the piece ends, from the board's left end.
@@ -211,6 +213,8 @@ func (r Request) Check() error {
 			return bad(field+".quantity", "%d is not a number of pieces; 1 to %d works", p.Quantity, MaxQuantity)
 		case p.Width < 0:
 			return bad(field+".width", "%v is no width", p.Width)
+		case p.Turn && p.Width == 0:
+			return bad(field+".turn", "only a piece with a width can be turned")
 		}
 		if total += p.Quantity; total > MaxPieces {
 			return bad("pieces", "more than %d pieces in all", MaxPieces)

@@ -73,6 +73,12 @@ func check(r Request, a Answer) error {
 					if c.Strip != strip || c.At < from || c.At >= to {
 						continue
 					}
+					if c.Turned {
+						if !p.Turn {
+							return fmt.Errorf("piece %s is turned against its grain", c.Piece)
+						}
+						p.Length, p.Width = p.Width, p.Length
+					}
 					if c.Length != p.Length {
 						return fmt.Errorf("piece %s is cut %v long, not %v", c.Piece, c.Length, p.Length)
 					}
@@ -88,7 +94,7 @@ func check(r Request, a Answer) error {
 					}
 					narrow := p.Width > 0 && p.Width < b.Stock.Width
 					switch {
-					case strip > 0 && (p.Width != strips[strip-1] || c.Out > 1):
+					case strip > 0 && (p.Width > strips[strip-1] || p.Width < strips[strip-1] && b.Stock.Width < 12*in || c.Out > 1):
 						return fmt.Errorf("piece %s, %v wide, from a strip of %v", c.Piece, p.Width, strips[strip-1])
 					case strip == 0 && narrow && measure.Length(blanks[c.At].Out)*(p.Width+rip) > b.Stock.Width+rip:
 						return fmt.Errorf("%d of %s from one width", blanks[c.At].Out, c.Piece)

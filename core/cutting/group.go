@@ -13,10 +13,12 @@ import (
 type kind struct {
 	length measure.Length
 	width  measure.Length // ripped to; 0 is the board's own
-	size   int64          // length + kerf
-	want   int
-	yield  int     // the most that one cut gives
-	names  []named // who asked, in order
+	// It may lie along the board, and across it.
+	straight, turn bool
+	size           int64 // length + kerf
+	want           int
+	yield          int     // the most that one cut gives
+	names          []named // who asked, in order
 }
 
 type named struct {
@@ -33,6 +35,8 @@ type group struct {
 	stock               []Stock
 	classes             []class
 	ways                []way
+	cut                 bool // not all ways to rip a board are tried
+	full                int  // so many of classes, the first, are of whole widths
 	pool                []*column
 	columns             []column     // room for the next ones
 	listed              int          // columns there have been
@@ -74,21 +78,33 @@ func newGroup(r Request, profile string) *group {
 		if p.Profile != profile {
 			continue
 		}
-		if p.Length > longest {
+		straight := p.Length <= longest && (p.Width <= g.wide() || g.wide() == 0)
+		turn := p.Turn && p.Width <= longest && p.Length <= g.wide()
+		if !straight && !turn {
 			reason := fmt.Sprintf("there is no %s to cut it from", profile)
 			if longest > 0 {
 				reason = fmt.Sprintf("at %v it is longer than the longest %s there is, %v", p.Length, profile, longest)
 			}
+			if longest > 0 && p.Length <= longest {
+				reason = fmt.Sprintf("at %v it is wider than the widest %s there is, %v", p.Width, profile, g.wide())
+			}
 			g.unmet = append(g.unmet, Unmet{p.ID, p.Quantity, reason})
 			continue
 		}
-		if p.Width >= g.wide() {
+		if !turn && g.oneWidth() && p.Width >= g.wide() {
 			p.Width = 0
 		}
-		i := slices.IndexFunc(g.kinds, func(k kind) bool { return k.length == p.Length && k.width == p.Width })
+		same := kind{length: p.Length, width: p.Width, straight: straight, turn: turn, size: int64(p.Length + r.Kerf)}
+		i := slices.IndexFunc(g.kinds, func(k kind) bool {
+			return k.length == same.length && k.width == same.width && k.turn == same.turn
+		})
 		if i < 0 {
 			i = len(g.kinds)
-			g.kinds = append(g.kinds, kind{length: p.Length, width: p.Width, size: int64(p.Length + r.Kerf), yield: perWidth(g.wide(), p.Width, r.RipKerf)})
+			same.yield = perWidth(g.wide(), p.Width, r.RipKerf)
+			if turn {
+				same.yield = max(same.yield, perWidth(g.wide(), p.Length, r.RipKerf))
+			}
+			g.kinds = append(g.kinds, same)
 		}
 		g.kinds[i].want += p.Quantity
 		g.kinds[i].names = append(g.kinds[i].names, named{p.ID, p.Quantity})
@@ -142,9 +158,15 @@ func (g *group) solve() {
 			g.runOut(k, n)
 		}
 	}
-	if cost < g.without {
+	switch {
+	case cost >= g.without:
+	case g.sheet() || g.cut:
+		// What is searched is not all that can be sawn: only the area is sure.
+		g.bound = min(g.cost, g.sums.up(0, 0))
+	default:
 		g.bound = bound
-	} // else what was left out might have cost anything: no bound is claimed
+	}
+	// What was left out might have cost anything: no bound is claimed.
 }
 
 // runOut records n pieces of a kind as unmet, those asked for last first.
@@ -235,7 +257,10 @@ func (g *group) take(fills []fill) {
 			for i, n := range f.takes[r] {
 				it := g.classes[run.class].items[i]
 				for range n {
-					c := Cut{Length: g.kinds[it.kind].length, At: at, Strip: strip, Width: g.kinds[it.kind].width}
+					c := Cut{Length: g.kinds[it.kind].length, At: at, Strip: strip, Width: g.kinds[it.kind].width, Turned: it.turned}
+					if it.turned {
+						c.Length, c.Width = c.Width, c.Length
+					}
 					at += c.Length + g.kerf
 					for range it.yield {
 						if still[it.kind] == 0 {

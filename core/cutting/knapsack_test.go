@@ -27,7 +27,7 @@ func TestKnapsacks(t *testing.T) {
 		var value []int64
 		var most []int
 		for k := range 1 + r.IntN(5) {
-			items = append(items, item{int64(3+r.IntN(20)) * 7, k, 1})
+			items = append(items, item{size: int64(3+r.IntN(20)) * 7, kind: k, yield: 1})
 			value = append(value, int64(r.IntN(50)))
 			most = append(most, r.IntN(6))
 		}

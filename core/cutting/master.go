@@ -378,6 +378,13 @@ func (m *master) values() []int64 {
 func (m *master) price() int {
 	best, least := -1, -1e-6
 	m.asked = m.values()
+	if m.g.sheet() {
+		for s := range m.g.stock {
+			if m.st.most[s] != 0 {
+				m.g.layOut(s, m.asked, m.st, 0)
+			}
+		}
+	}
 	worth := m.g.worthiest(m.asked, m.st)
 	m.worth = m.g.byStock(worth)
 	for w, fills := range worth {

@@ -123,6 +123,10 @@ func (r Request) key() string {
 		num(int64(p.Length))
 		num(int64(p.Width))
 		num(int64(p.Quantity))
+		if p.Turn {
+			num(1)
+		}
+		num(0)
 	}
 	return string(b)
 }

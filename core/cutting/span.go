@@ -157,6 +157,12 @@ func (t *tree) from(n *span) {
 // apart does pieces of work side by side, each knowing only what was known before
 // them, so that what comes of them does not hang on which is done first.
 func (t *tree) apart(work ...func(t *tree)) {
+	if t.g.sheet() { // ways to lay sheets out are found on the way, and shared
+		for _, do := range work {
+			do(t)
+		}
+		return
+	}
 	parts := make([]*tree, len(work))
 	var all sync.WaitGroup
 	for i, do := range work {

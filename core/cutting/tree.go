@@ -33,6 +33,9 @@ const reserve = 1_200_000
 func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	t := &tree{g: g, seen: map[string]money.Amount{}, cost: math.MaxInt64}
 	t.offer(greedy(g, st))
+	if g.sheet() {
+		t.offer(g.sheets(st))
+	}
 	g.effort += reserve
 	bound = t.byBound(st)
 	return t.best, t.cost, min(bound, t.cost)

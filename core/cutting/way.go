@@ -19,6 +19,9 @@ type item struct {
 	size  int64 // length + kerf
 	kind  int
 	yield int // pieces of the kind
+	// The piece lies across the board: its width is what is cut off, its length
+	// what that is ripped to.
+	turned bool
 }
 
 // class is the items that may come out of the runs of one width, longest first.
@@ -81,23 +84,34 @@ func (s Stock) Clear(past measure.Length) measure.Length {
 // width and for blanks that are ripped afterwards, and ripped over its whole
 // length into strips of the widths that are wanted.
 func (g *group) parted() {
-	full := class{}
-	for i, k := range g.kinds {
-		full.items = append(full.items, item{k.size, i, perWidth(g.wide(), k.width, g.ripKerf)})
-	}
-	g.classes = []class{full.sorted()}
-	strips := map[measure.Length]int{}
-	for i, k := range g.kinds {
-		if k.width == 0 {
-			continue
+	full := map[measure.Length]int{}
+	for _, s := range g.stock {
+		if _, ok := full[g.widthOf(s)]; !ok {
+			full[g.widthOf(s)] = len(g.classes)
+			g.classes = append(g.classes, g.blanks(g.widthOf(s)))
 		}
-		c, ok := strips[k.width]
+	}
+	g.full = len(g.classes)
+	strips := map[measure.Length]int{}
+	strip := func(width measure.Length, it item) {
+		c, ok := strips[width]
 		if !ok {
 			c = len(g.classes)
-			strips[k.width] = c
-			g.classes = append(g.classes, class{width: k.width})
+			strips[width] = c
+			g.classes = append(g.classes, class{width: width})
 		}
-		g.classes[c].items = append(g.classes[c].items, item{k.size, i, 1})
+		g.classes[c].items = append(g.classes[c].items, it)
+	}
+	for i, k := range g.kinds {
+		if k.width > 0 && k.straight {
+			strip(k.width, item{size: k.size, kind: i, yield: 1})
+		}
+		if k.turn {
+			strip(k.length, item{size: int64(k.width + g.kerf), kind: i, yield: 1, turned: true})
+		}
+	}
+	if g.sheet() {
+		g.trimmings()
 	}
 	for c := range g.classes {
 		g.classes[c] = g.classes[c].sorted()
@@ -107,7 +121,7 @@ func (g *group) parted() {
 			g.ways = append(g.ways, g.partings(s, stock)...)
 			continue
 		}
-		g.ways = append(g.ways, g.way(s, stock, []int{0}))
+		g.ways = append(g.ways, g.way(s, stock, []int{full[g.widthOf(stock)]}))
 		if stock.Width == 0 {
 			continue
 		}
@@ -117,6 +131,56 @@ func (g *group) parted() {
 			}
 		}
 	}
+}
+
+// sheetWide is the width over which stock is a sheet: boards are sold up to 286 mm
+// wide (PS 20, nominal 12 in).
+const sheetWide = 300 * measure.Millimetre
+
+func (g *group) sheet() bool { return g.wide() > sheetWide }
+
+// trimmings lets a sheet's strips hold narrower panels too, which are ripped to
+// their width once they are cut off.
+func (g *group) trimmings() {
+	for c := g.full; c < len(g.classes); c++ {
+		wide := g.classes[c].width
+		for i, k := range g.kinds {
+			if k.straight && k.width > 0 && k.width < wide {
+				g.classes[c].items = append(g.classes[c].items, item{size: k.size, kind: i, yield: 1})
+			}
+			if k.turn && k.length < wide {
+				g.classes[c].items = append(g.classes[c].items, item{size: int64(k.width + g.kerf), kind: i, yield: 1, turned: true})
+			}
+		}
+	}
+}
+
+// blanks is what a board of a width is crosscut into: pieces of its own width and
+// blanks that are ripped into pieces of one kind side by side.
+func (g *group) blanks(wide measure.Length) class {
+	c := class{}
+	for i, k := range g.kinds {
+		if n := perWidth(wide, k.width, g.ripKerf); n > 0 && k.straight {
+			c.items = append(c.items, item{size: k.size, kind: i, yield: n})
+		}
+		if n := perWidth(wide, k.length, g.ripKerf); n > 0 && k.turn {
+			c.items = append(c.items, item{size: int64(k.width + g.kerf), kind: i, yield: n, turned: true})
+		}
+	}
+	return c
+}
+
+// widthOf is a board's width; where it is not said, that of the widest.
+func (g *group) widthOf(s Stock) measure.Length {
+	if s.Width == 0 {
+		return g.wide()
+	}
+	return s.Width
+}
+
+// oneWidth reports whether all boards are of one width.
+func (g *group) oneWidth() bool {
+	return !slices.ContainsFunc(g.stock, func(s Stock) bool { return g.widthOf(s) != g.wide() })
 }
 
 // way parts a stock into its stretches, each into strips of the classes.
@@ -130,6 +194,9 @@ func (g *group) way(s int, stock Stock, classes []int) way {
 	return w
 }
 
+// mostMixes is how many ways to rip a board are tried.
+const mostMixes = 120
+
 // mixes lists the sets of strips, as classes, that fill a board's width and to
 // which no further strip can be added. Strips of the full width are not ripped.
 func (g *group) mixes(wide measure.Length) [][]int {
@@ -137,11 +204,12 @@ func (g *group) mixes(wide measure.Length) [][]int {
 	var mix []int
 	var add func(c int, room measure.Length)
 	add = func(c int, room measure.Length) {
-		if len(list) >= 40 || len(mix) > 12 {
+		if len(list) >= mostMixes || g.sheet() && len(list) >= 40 || len(mix) > 12 {
+			g.cut = true
 			return
 		}
 		full := true
-		for k := 1; k < len(g.classes); k++ {
+		for k := g.full; k < len(g.classes); k++ {
 			full = full && g.classes[k].width+g.ripKerf > room
 		}
 		if full && len(mix) > 0 {
@@ -155,7 +223,7 @@ func (g *group) mixes(wide measure.Length) [][]int {
 			}
 		}
 	}
-	add(1, wide+g.ripKerf)
+	add(g.full, wide+g.ripKerf)
 	return list
 }
 
@@ -168,12 +236,16 @@ func (g *group) wide() measure.Length {
 	return w
 }
 
-// perWidth is how many strips of a width come out of a board side by side.
+// perWidth is how many pieces of a width come out of a board side by side; one of
+// no width of its own is as wide as the board.
 func perWidth(board, strip, kerf measure.Length) int {
-	if strip <= 0 || strip >= board {
+	switch {
+	case strip <= 0 || strip == board || board == 0:
 		return 1
+	case strip > board:
+		return 0
 	}
-	return max(1, int((board+kerf)/(strip+kerf)))
+	return int((board + kerf) / (strip + kerf))
 }
 
 func (c class) sorted() class {
@@ -195,13 +267,16 @@ func gcd(a, b int64) int64 {
 // plain reports whether every board is one run of whole pieces, which the
 // search of [explorer] can do.
 func (g *group) plain() bool {
+	if g.full != 1 || len(g.classes[0].items) != len(g.kinds) {
+		return false
+	}
 	for _, w := range g.ways {
 		if len(w.runs) != 1 {
 			return false
 		}
 	}
 	for _, it := range g.classes[0].items {
-		if it.yield != 1 {
+		if it.yield != 1 || it.turned {
 			return false
 		}
 	}
