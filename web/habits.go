@@ -79,6 +79,7 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 		{Key: "settling", Label: "Extra soil for settling, %", Help: "Fresh mix loses 10 to 20 % of its depth in the first season (common practice).", Text: hundredths(h.SettlingPerMille * 10)},
 		{Key: "spare", Label: "Spare screws, %", Help: "For the dropped and the stripped.", Text: hundredths(h.SparePerMille * 10)},
 		{Key: "carry", Label: "Longest board the car takes", Help: "Longer boards are planned only for pieces that need them.", Text: carry},
+		{Key: "after", Label: "Of the cheapest ways to cut, first look for", Help: "leftovers: the longest ones. setups: the fewest different ways to set the saw. boards: the fewest to carry. nothing: the first that is found.", Text: cmpOr(h.After, catalog.Afters[0]), Choices: catalog.Afters},
 		{Key: "shop_cuts", Label: "The shop cuts longer boards to fit", Help: "They are then planned with where that is cheaper, and the cut sheet says where the shop is to cut.", Text: yesNo(h.ShopCuts), Choices: []string{"no", "yes"}},
 		{Key: "shop_free", Label: "Cuts the shop does for nothing", Help: "Of one visit.", Text: strconv.Itoa(h.ShopFree)},
 		{Key: "shop_fee", Label: "Each further cut costs", Help: "0 where all are free.", Text: h.ShopFee.String()},
@@ -134,6 +135,9 @@ func (s *Server) setHabits(c *gin.Context) {
 	percent("settling", 10, &h.SettlingPerMille)
 	percent("spare", 10, &h.SparePerMille)
 	h.Precision, h.CurrencySymbol = text("precision"), text("currency")
+	if _, there := c.GetPostForm("after"); there {
+		h.After = text("after")
+	}
 	if _, there := c.GetPostForm("shop_cuts"); there {
 		h.ShopCuts = text("shop_cuts") == "yes"
 		if h.ShopFree, err = strconv.Atoi(text("shop_free")); err != nil {

@@ -454,11 +454,14 @@ func TestShedAndSawForms(t *testing.T) {
 func TestShopHabits(t *testing.T) {
 	s := newSite(t)
 	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "precision": {"1/16 in"}, "currency": {"$"}, "tax": {"0"}, "settling": {"15"}, "spare": {"5"}, "carry": {"9 ft"},
-		"shop_cuts": {"yes"}, "shop_free": {"1"}, "shop_fee": {"2.50"}}
+		"shop_cuts": {"yes"}, "shop_free": {"1"}, "shop_fee": {"2.50"}, "after": {"setups"}}
 	page, code := s.post("/habits", form)
 	has(t, page, "Kept.")
 	if code != 200 || field("shop_fee", page) != "2.50" || field("shop_free", page) != "1" {
 		t.Errorf("status %d, %q, %q", code, field("shop_fee", page), field("shop_free", page))
+	}
+	if !strings.Contains(page, "<option selected>setups</option>") {
+		t.Error("what is looked for is not kept")
 	}
 	form.Set("shop_fee", "a lot")
 	if page, code = s.post("/habits", form); code != 422 || field("shop_fee", page) != "a lot" {

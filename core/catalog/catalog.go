@@ -151,8 +151,11 @@ type Habits struct {
 	CurrencySymbol   string         `json:"currency_symbol,omitempty"`
 	// The shop parts boards that do not fit the car, so many cuts for nothing and
 	// each further one for a fee; ShopLoss is what its saw takes and may be out by.
-	ShopCuts bool           `json:"shop_cuts,omitempty"`
-	ShopFree int            `json:"shop_free,omitempty"`
+	ShopCuts bool `json:"shop_cuts,omitempty"`
+	ShopFree int  `json:"shop_free,omitempty"`
+	// After says what is looked for first among the cheapest ways to cut: one of
+	// Afters; empty for the first of them.
+	After    string         `json:"after,omitempty"`
 	ShopFee  money.Amount   `json:"shop_fee,omitempty"`
 	ShopLoss measure.Length `json:"shop_loss,omitempty"`
 }

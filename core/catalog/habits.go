@@ -2,9 +2,14 @@ package catalog
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/measure"
 )
+
+// Afters are what may be looked for first among the cheapest ways to cut boards,
+// as the cutter names its aims; the last is for nothing at all.
+var Afters = []string{"leftovers", "setups", "boards", "nothing"}
 
 // HabitError says which habit makes no sense, and what would be accepted.
 type HabitError struct{ Field, Reason string }
@@ -31,6 +36,8 @@ func (h Habits) Check() error {
 		return bad("shop_fee", "a fee of up to 1000 a cut works")
 	case h.ShopLoss < 0 || h.ShopLoss > 50*measure.Millimetre:
 		return bad("shop_loss", "0 to 50 mm (2 in) works")
+	case h.After != "" && !slices.Contains(Afters, h.After):
+		return bad("after", "%q is not offered; leftovers, setups, boards or nothing", h.After)
 	case len([]rune(h.CurrencySymbol)) > 4:
 		return bad("currency", "a symbol of up to 4 letters works, such as $ or €")
 	}

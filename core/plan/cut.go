@@ -68,6 +68,7 @@ func (p *Plan) cut() error {
 			clean[k] = clean[k] || !part.Eared
 		}
 	}
+	free := p.Shop.Habits.ShopFree
 	for _, k := range order {
 		c := Cuts{}
 		var err error
@@ -81,7 +82,7 @@ func (p *Plan) cut() error {
 		if clean[k] {
 			ear = c.Profile.Ear
 		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Effort: cmp.Or(p.Shop.effort, shownEffort)}
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Aims: aims(p.Shop.Habits.After), Effort: cmp.Or(p.Shop.effort, shownEffort)}
 		p.owned(&c, k)
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
@@ -89,7 +90,7 @@ func (p *Plan) cut() error {
 				if !p.Shop.Habits.ShopCuts {
 					continue
 				}
-				c.Request.Shop = p.Shop.shopSaw()
+				c.Request.Shop = p.Shop.shopSaw(free)
 			}
 			if slices.Contains(p.Design.Without, o.SKU) {
 				c.Absent = append(c.Absent, o)
@@ -104,16 +105,34 @@ func (p *Plan) cut() error {
 		} else {
 			c.Answer.Proved = true // all of it is cut
 		}
+		free = max(0, free-c.Answer.ShopCuts)
 		p.Cuts = append(p.Cuts, c)
 	}
 	return nil
 }
 
-// shopSaw is the shop's, with what the workshop knows of it; boards lose 1/8 in
+// aims puts what is looked for first before the cutter's others.
+func aims(first string) []cutting.Aim {
+	switch first {
+	case "":
+		return nil
+	case "nothing":
+		return []cutting.Aim{}
+	}
+	list := []cutting.Aim{cutting.Aim(first)}
+	for _, a := range cutting.UsualAims {
+		if a != list[0] {
+			list = append(list, a)
+		}
+	}
+	return list
+}
+
+// shopSaw is the shop's with so many free cuts left of the visit, and with what the workshop knows of it; boards lose 1/8 in
 // (3 mm) and as much again where nobody says (common practice).
-func (s Shop) shopSaw() *cutting.ShopSaw {
+func (s Shop) shopSaw(free int) *cutting.ShopSaw {
 	h := s.Habits
-	return &cutting.ShopSaw{Carry: h.Carry, Fee: h.ShopFee, Free: h.ShopFree, Loss: cmp.Or(h.ShopLoss, measure.Inch/4)}
+	return &cutting.ShopSaw{Carry: h.Carry, Fee: h.ShopFee, Free: free, Loss: cmp.Or(h.ShopLoss, measure.Inch/4)}
 }
 
 // stock adds a length that can be had, under its offer's name.

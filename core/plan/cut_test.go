@@ -198,6 +198,9 @@ func TestShopCuts(t *testing.T) {
 	}
 	cuts, lines := 0, money.Amount(0)
 	for _, c := range p.Cuts {
+		if c.Request.Shop != nil && c.Request.Shop.Free != max(0, 1-cuts) {
+			t.Errorf("%s: %d cuts free after %d", c.Profile.ID, c.Request.Shop.Free, cuts)
+		}
 		cuts += c.Answer.ShopCuts
 		if len(c.Answer.Unmet) > 0 {
 			t.Errorf("%s: %v", c.Profile.ID, c.Answer.Unmet)
@@ -215,6 +218,39 @@ func TestShopCuts(t *testing.T) {
 	}
 	if words := strings.Join(p.Steps[0].Do, " "); !strings.Contains(words, "Have the shop cut") {
 		t.Errorf("the first step says %s", words)
+	}
+}
+
+// What is looked for among the cheapest ways to cut changes no price, and is got.
+func TestAfterThePrice(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := design.New(shop.Catalog, "a bed")
+	boards := map[string]int{}
+	total := map[string]money.Amount{}
+	for _, after := range catalog.Afters {
+		shop.Habits.After = after
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range p.Cuts {
+			boards[after] += c.Answer.Count()
+			total[after] += c.Answer.Cost
+			if want := after == "nothing"; (len(c.Request.Aims) == 0) != want {
+				t.Errorf("%s: aims %v", after, c.Request.Aims)
+			}
+		}
+		if total[after] != total["leftovers"] {
+			t.Errorf("%s: %v, %d boards", after, total[after], boards[after])
+		}
+	}
+	for after, n := range boards {
+		if n < boards["boards"] {
+			t.Errorf("%d boards looking for %s, %d looking for the fewest", n, after, boards["boards"])
+		}
 	}
 }
 
