@@ -37,7 +37,7 @@ const (
 const DefaultEffort = 2 * SecondsEffort
 
 // SecondsEffort is about the work of one second of a small machine.
-const SecondsEffort = 350_000_000
+const SecondsEffort = 800_000_000
 
 // Aim is what is looked for once the price is the least.
 type Aim string

@@ -24,7 +24,7 @@ type span struct {
 // the program uses in turn; those after them with another solution of it.
 const (
 	firstDives = 4
-	wholeDives = 8
+	wholeDives = 16
 	partDives  = 3 // from every third
 	plainDives = 2
 	mostDives  = 100
@@ -32,7 +32,7 @@ const (
 
 // wholeEffort is how much work is first put into what can be cut together where
 // the numbers of boards are whole; twice as much each time it did not suffice.
-const wholeEffort = 5_000_000
+const wholeEffort = 10_000_000
 
 // byBound splits the range with the lowest bound, into at most so many boards of
 // a stock and more, until nothing cheaper than the best plan can be in any. What
@@ -78,11 +78,14 @@ func (t *tree) byBound(st state) money.Amount {
 			dives = 1
 		}
 		t.tries++
-		for ; dives > 1 && n.bound < t.cost; dives -= 2 {
+		for start := g.effort; dives > 1 && n.bound < t.cost; dives -= 2 {
 			one, two := n, n
 			two.dived++
 			t.apart(func(t *tree) { t.from(&one) }, func(t *tree) { t.from(&two) })
 			n.dived += 2
+			if !begun && start-g.effort > 2*effort {
+				break // as much goes into what can be cut together
+			}
 		}
 		if n.bound >= t.cost {
 			continue
