@@ -67,20 +67,12 @@ func (s *Server) shed(c *gin.Context) {
 	}
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
-	again := func() {
-		shop, err := s.shop(p.Design.Region)
-		if err != nil {
-			s.trouble(c, err)
-			return
-		}
-		s.after(c, p, shop, w, w.Since)
-	}
 	if id, err := strconv.ParseInt(c.PostForm("take"), 10, 64); err == nil {
 		if err := s.store.TakeOut(id, 1); err != nil {
 			s.trouble(c, err)
 			return
 		}
-		again()
+		s.afterShed(c, p, w)
 		return
 	}
 	var list []catalog.Leftover
@@ -101,7 +93,17 @@ func (s *Server) shed(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
-	again()
+	s.afterShed(c, p, w)
+}
+
+// afterShed shows what comes of another shed.
+func (s *Server) afterShed(c *gin.Context, p store.Project, w where) {
+	shop, err := s.shop(p.Design.Region)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.after(c, p, shop, w, w.Since)
 }
 
 // away ends the cutting: what is left goes into the shed.
@@ -117,12 +119,7 @@ func (s *Server) away(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
-	shop, err := s.shop(p.Design.Region)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
-	s.after(c, p, shop, w, w.Since)
+	s.afterShed(c, p, w)
 }
 
 // shedView is what the shed holds, on the cuts page.

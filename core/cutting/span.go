@@ -78,15 +78,7 @@ func (t *tree) byBound(st state) money.Amount {
 			dives = 1
 		}
 		t.tries++
-		for start := g.effort; dives > 1 && n.bound < t.cost; dives -= 2 {
-			one, two := n, n
-			two.dived++
-			t.apart(func(t *tree) { t.from(&one) }, func(t *tree) { t.from(&two) })
-			n.dived += 2
-			if !begun && start-g.effort > 2*effort {
-				break // as much goes into what can be cut together
-			}
-		}
+		t.dives(&n, dives/2, begun, effort)
 		if n.bound >= t.cost {
 			continue
 		}
@@ -98,7 +90,7 @@ func (t *tree) byBound(st state) money.Amount {
 				func(t *tree) { a = t.span(fewer, n.cols) },
 				func(t *tree) { b = t.span(more, n.cols) },
 			}
-			if dives == 1 {
+			if dives%2 == 1 {
 				work = append(work, func(t *tree) { t.from(&n) })
 			}
 			t.apart(work...)
@@ -140,6 +132,20 @@ func (t *tree) span(st state, from []*column) span {
 	n.bound = t.up(nil, 0, n.b.bound)
 	n.cols, n.times = m.shares()
 	return n
+}
+
+// dives makes so many pairs of dives from a span, fewer where they take more than
+// twice what then goes into what can be cut together.
+func (t *tree) dives(n *span, pairs int, begun bool, effort int64) {
+	for start := t.g.effort; pairs > 0 && n.bound < t.cost; pairs-- {
+		one, two := *n, *n
+		two.dived++
+		t.apart(func(t *tree) { t.from(&one) }, func(t *tree) { t.from(&two) })
+		n.dived += 2
+		if !begun && start-t.g.effort > 2*effort {
+			break
+		}
+	}
 }
 
 // from dives from a span, each time in another way.
