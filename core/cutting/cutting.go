@@ -100,6 +100,8 @@ type Request struct {
 	RipKerf measure.Length
 	Shop    *ShopSaw // parts boards that do not fit the car; nil: they are carried whole
 	Aims    []Aim    // after the price, in order; nil for the usual ones, empty for none
+	// Like is a plan of a job much like this one, to start from.
+	Like []Board
 	// Progress is told the price of every better plan of a profile while it is
 	// searched for; closing Stop ends the search with the best so far.
 	Progress func(profile string, cost money.Amount)

@@ -47,6 +47,7 @@ type group struct {
 	progress            func(cost money.Amount)
 	stop                <-chan struct{}
 	shop                *ShopSaw
+	like                []Board
 
 	cost   money.Amount
 	bound  money.Amount
@@ -58,6 +59,11 @@ func newGroup(r Request, profile string) *group {
 	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop}
 	if r.Progress != nil {
 		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
+	}
+	for _, b := range r.Like {
+		if b.Stock.Profile == profile {
+			g.like = append(g.like, b)
+		}
 	}
 	longest, dearest := measure.Length(0), money.Amount(0)
 	for _, s := range r.Stock {

@@ -55,10 +55,13 @@ func (m *Memo) Solve(r Request) (Answer, error) {
 
 // named gives the pieces of an answer their names back.
 func (a Answer) named(pieces []Piece) Answer {
-	name := func(id string) string {
+	return a.renamed(func(id string) string {
 		i, _ := strconv.Atoi(id)
 		return pieces[i].ID
-	}
+	})
+}
+
+func (a Answer) renamed(name func(id string) string) Answer {
 	boards := slices.Clone(a.Boards)
 	for i := range boards {
 		cuts := slices.Clone(boards[i].Cuts)
@@ -73,6 +76,20 @@ func (a Answer) named(pieces []Piece) Answer {
 	}
 	a.Boards, a.Unmet = boards, unmet
 	return a
+}
+
+// As is the answer as it would be to another request, which is false where that
+// asks for more than other names of the pieces or another effort.
+func (a Answer) As(was, now Request) (Answer, bool) {
+	was.Effort, was.Like = now.Effort, now.Like
+	if was.key() != now.key() {
+		return Answer{}, false
+	}
+	place := map[string]string{}
+	for i, p := range was.Pieces {
+		place[p.ID] = strconv.Itoa(i)
+	}
+	return a.renamed(func(id string) string { return place[id] }).named(now.Pieces), true
 }
 
 // key is all of a request but the names of its pieces.
@@ -116,6 +133,21 @@ func (r Request) key() string {
 		for _, d := range s.Defects {
 			num(int64(d.From))
 			num(int64(d.To))
+		}
+	}
+	num(int64(len(r.Like)))
+	for _, b := range r.Like {
+		text(b.Stock.ID)
+		num(int64(b.Count))
+		num(int64(b.Part))
+		num(int64(len(b.Strips)))
+		num(int64(len(b.Cuts)))
+		for _, c := range b.Cuts {
+			num(int64(c.Length))
+			num(int64(c.Width))
+			num(int64(c.At))
+			num(int64(c.Strip))
+			num(int64(c.Out))
 		}
 	}
 	for _, p := range r.Pieces {

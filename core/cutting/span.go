@@ -42,6 +42,9 @@ func (t *tree) byBound(st state) money.Amount {
 	first := t.span(st, nil)
 	g.listSums(t.cost)
 	first.bound = t.up(nil, 0, first.b.bound)
+	if len(g.like) > 0 && first.bound < t.cost {
+		t.startAlike(st)
+	}
 	open := []span{first}
 	var again []span // whose whole numbers of boards are not searched to the end
 	effort := int64(wholeEffort)

@@ -43,7 +43,7 @@ func Owned(sku string) bool {
 // nearly always, and is not always enough to prove it.
 const (
 	shownEffort = 60_000_000
-	askedEffort = 300_000
+	askedEffort = 600_000
 )
 
 // timber is one profile in one species.
@@ -51,8 +51,10 @@ type timberKind struct{ profile, species string }
 
 // cut plans every profile of every timber on its own: what has been cut already
 // is there, what is owned goes before what is bought, and of what is bought only
-// lengths that fit the car, unless a piece is longer than the car.
-func (p *Plan) cut() error {
+// lengths that fit the car, unless a piece is longer than the car. What is cut
+// just as in the plan it starts from is taken from there, and other boards are
+// looked for from how they are cut there.
+func (p *Plan) cut(from *Plan) error {
 	var order []timberKind
 	pieces := map[timberKind][]cutting.Piece{}
 	longest := map[timberKind]measure.Length{}
@@ -98,15 +100,35 @@ func (p *Plan) cut() error {
 			}
 			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
-		if len(c.Request.Pieces) > 0 {
-			if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
-				return fmt.Errorf("cutting %s: %w", k.profile, err)
-			}
-		} else {
-			c.Answer.Proved = true // all of it is cut
+		if err := p.solve(&c, from); err != nil {
+			return err
 		}
 		free = max(0, free-c.Answer.ShopCuts)
 		p.Cuts = append(p.Cuts, c)
+	}
+	return nil
+}
+
+// solve answers a kind's request.
+func (p *Plan) solve(c *Cuts, from *Plan) error {
+	if len(c.Request.Pieces) == 0 {
+		c.Answer.Proved = true // all of it is cut
+		return nil
+	}
+	if from != nil {
+		same := func(b Cuts) bool { return b.Profile.ID == c.Profile.ID && b.Species.ID == c.Species.ID }
+		if i := slices.IndexFunc(from.Cuts, same); i >= 0 {
+			before := from.Cuts[i]
+			if a, ok := before.Answer.As(before.Request, c.Request); ok {
+				c.Answer = a
+				return nil
+			}
+			c.Request.Like = before.Answer.Boards
+		}
+	}
+	var err error
+	if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
+		return fmt.Errorf("cutting %s: %w", c.Profile.ID, err)
 	}
 	return nil
 }
@@ -241,7 +263,7 @@ func (p *Plan) Others(c Cuts) []Other {
 	bought := c.Answer.Bought()
 	try := func(words string, keep func(catalog.Offer) bool) {
 		r := c.Request
-		r.Effort, r.Stock = askedEffort, nil
+		r.Effort, r.Stock, r.Like = askedEffort, nil, c.Answer.Boards
 		var without []string
 		for i, o := range c.Offers {
 			if Owned(o.SKU) || keep(o) {

@@ -126,7 +126,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		p.grass[bed.ID] = bed.Grass
 	}
 	frame.Letter(p.Frames)
-	if err := p.cut(); err != nil {
+	if err := p.cut(from); err != nil {
 		return nil, err
 	}
 	p.Fixings = fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
