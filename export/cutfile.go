@@ -34,10 +34,7 @@ type cutFile struct {
 		Price    string `json:"price"`
 		Quantity *int   `json:"quantity"`
 		Width    string `json:"width"`
-		Defects  []struct {
-			From string `json:"from"`
-			To   string `json:"to"`
-		} `json:"defects"`
+		Defects  []cutSpan `json:"defects"`
 		Trim *struct {
 			Start string `json:"start"`
 			End   string `json:"end"`
@@ -50,7 +47,20 @@ type cutFile struct {
 		Width    string `json:"width"`
 		Turn     bool   `json:"turn"`
 		Quantity *int   `json:"quantity"`
+		Join     *struct {
+			Least  string    `json:"least"`
+			Cost   string    `json:"cost"`
+			Clear  []cutSpan `json:"clear"`
+			Wall   string    `json:"wall"`
+			Course int       `json:"course"`
+			Apart  string    `json:"apart"`
+		} `json:"join"`
 	} `json:"pieces"`
+}
+
+type cutSpan struct {
+	From string `json:"from"`
+	To   string `json:"to"`
 }
 
 // ReadCuts reads a cut request. Errors are one line naming the field and the
@@ -107,10 +117,7 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 			o.TrimEnd = c.maybe(at+".trim.end", s.Trim.End)
 		}
 		o.Width = c.maybe(at+".width", s.Width)
-		for k, d := range s.Defects {
-			in := fmt.Sprintf("%s.defects[%d]", at, k)
-			o.Defects = append(o.Defects, cutting.Span{From: c.maybe(in+".from", d.From), To: c.length(in+".to", d.To)})
-		}
+		o.Defects = c.spans(at+".defects", s.Defects)
 		r.Stock = append(r.Stock, o)
 	}
 	for i, p := range f.Pieces {
@@ -121,6 +128,14 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 		}
 		if p.Quantity != nil {
 			q.Quantity = *p.Quantity
+		}
+		if j := p.Join; j != nil {
+			at += ".join"
+			q.Join = &cutting.Join{Least: c.length(at+".least", j.Least), Wall: j.Wall, Course: j.Course,
+				Clear: c.spans(at+".clear", j.Clear), Apart: c.maybe(at+".apart", j.Apart)}
+			if j.Cost != "" {
+				q.Join.Cost = c.price(at+".cost", j.Cost)
+			}
 		}
 		r.Pieces = append(r.Pieces, q)
 	}
@@ -177,6 +192,15 @@ func (c *cutReader) maybe(field, text string) measure.Length {
 	return c.length(field, text)
 }
 
+func (c *cutReader) spans(field string, list []cutSpan) []cutting.Span {
+	var out []cutting.Span
+	for i, s := range list {
+		at := fmt.Sprintf("%s[%d]", field, i)
+		out = append(out, cutting.Span{From: c.maybe(at+".from", s.From), To: c.length(at+".to", s.To)})
+	}
+	return out
+}
+
 func (c *cutReader) price(field, text string) money.Amount {
 	a, err := money.Parse(text)
 	if err != nil {
@@ -193,6 +217,7 @@ type CutAnswer struct {
 	Boards     []CutBoard `json:"boards"`
 	Unmet      []CutUnmet `json:"unmet"`
 	ShopCuts   int        `json:"shop_cuts,omitempty"`
+	Joined     []CutJoin  `json:"joined,omitempty"`
 	ElapsedMS  *float64   `json:"elapsed_ms,omitempty"`
 }
 
@@ -216,6 +241,13 @@ type CutPiece struct {
 	Width  string `json:"width,omitempty"`
 	Out    int    `json:"out,omitempty"`
 	Turned bool   `json:"turned,omitempty"`
+	Part   int    `json:"part,omitempty"`
+}
+
+// CutJoin is where a piece that may be joined is joined, from its left end.
+type CutJoin struct {
+	Piece  string   `json:"piece"`
+	Joints []string `json:"joints"`
 }
 
 // CutUnmet is a piece that could not be had.
@@ -230,7 +262,7 @@ func Answer(a cutting.Answer) CutAnswer {
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
 		for _, c := range b.Cuts {
-			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip, Turned: c.Turned}
+			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip, Turned: c.Turned, Part: c.Part}
 			if c.Width > 0 {
 				p.Width = c.Width.String()
 			}
@@ -249,6 +281,13 @@ func Answer(a cutting.Answer) CutAnswer {
 			cb.Left = append(cb.Left, l.String())
 		}
 		out.Boards = append(out.Boards, cb)
+	}
+	for _, j := range a.Joined {
+		cj := CutJoin{Piece: j.Piece, Joints: []string{}}
+		for _, at := range j.Joints {
+			cj.Joints = append(cj.Joints, at.String())
+		}
+		out.Joined = append(out.Joined, cj)
 	}
 	for _, u := range a.Unmet {
 		out.Unmet = append(out.Unmet, CutUnmet{u.Piece, u.Quantity})

@@ -232,6 +232,7 @@ func TestPlanKeys(t *testing.T) {
 func FuzzReadCuts(f *testing.F) {
 	f.Add([]byte(request))
 	f.Add([]byte(`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1","quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm","width":"40 mm","quantity":7}]}`))
+	f.Add([]byte(`{"kerf":"0 in","stock":[{"id":"a","profile":"p","length":"2 m","price":"1"},{"id":"b","profile":"p","length":"1 m","price":"0","quantity":2}],"pieces":[{"id":"q","profile":"p","length":"3 m","quantity":2,"join":{"least":"30 cm","cost":"2","clear":[{"to":"1 m"}],"wall":"w","apart":"10 cm"}}]}`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		r, err := ReadCuts(raw)
 		if err != nil {

@@ -28,6 +28,7 @@ const (
 	MaxPieces   = 10_000 // in all
 	MaxKinds    = 500    // lines of pieces or stock
 	MaxQuantity = 10_000
+	MaxJoined   = 200 // pieces that may be joined
 )
 
 // DefaultEffort is how much work is done before the solver gives up on proof,
@@ -86,6 +87,7 @@ type Piece struct {
 	Quantity int
 	Width    measure.Length // ripped to it; 0 is the board's own
 	Turn     bool           // it has no grain to follow: its length may lie across the sheet
+	Join     *Join          // it may be made of shorter ones; nil: it may not
 }
 
 // Request is what is needed and what there is.
@@ -117,6 +119,7 @@ type Cut struct {
 	Width  measure.Length // it is ripped to; 0 is the board's own
 	Out    int            // pieces that are ripped from this blank side by side; 0 and 1 are one
 	Turned bool           // its Length is the piece's width, its Width the piece's length
+	Part   int            // of a piece that is joined: which, from its left end, from 1
 }
 
 // End is where the piece ends, from the board's left end.
@@ -147,7 +150,8 @@ type Answer struct {
 	Proved     bool         // Cost equals LowerBound
 	Boards     []Board
 	Unmet      []Unmet
-	ShopCuts   int // boards the shop parts; what they cost is in Cost
+	ShopCuts   int      // boards the shop parts; what they cost is in Cost
+	Joined     []Joined // the pieces that may be joined, each; what joints cost is in Cost
 }
 
 // Bought counts the boards of each stock ID.
@@ -201,7 +205,7 @@ func (r Request) Check() error {
 	if len(r.Pieces) > MaxKinds || len(r.Stock) > MaxKinds {
 		return bad("pieces", "more than %d lines of pieces or stock", MaxKinds)
 	}
-	total := 0
+	total, joined := 0, 0
 	for i, p := range r.Pieces {
 		field := fmt.Sprintf("pieces[%d]", i)
 		switch {
@@ -217,9 +221,24 @@ func (r Request) Check() error {
 			return bad(field+".width", "%v is no width", p.Width)
 		case p.Turn && p.Width == 0:
 			return bad(field+".turn", "only a piece with a width can be turned")
+		case p.Join != nil && (p.Width > 0 || p.Turn):
+			return bad(field+".join", "a piece that is ripped is not joined")
+		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 || p.Join.Cost > money.Max || p.Join.Apart < 0):
+			return bad(field+".join", "a shortest part above the kerf, a price of a joint and how far joints lie apart from 0 work")
 		}
 		if total += p.Quantity; total > MaxPieces {
 			return bad("pieces", "more than %d pieces in all", MaxPieces)
+		}
+		if p.Join == nil {
+			continue
+		}
+		if joined += p.Quantity; joined > MaxJoined {
+			return bad("pieces", "more than %d pieces that may be joined", MaxJoined)
+		}
+		for _, c := range p.Join.Clear {
+			if c.From < 0 || c.To <= c.From {
+				return bad(field+".join.clear", "%v to %v is no stretch of the piece", c.From, c.To)
+			}
 		}
 	}
 	for i, s := range r.Stock {
@@ -254,6 +273,14 @@ func Solve(r Request) (Answer, error) {
 	if err := r.Check(); err != nil {
 		return Answer{}, err
 	}
+	if slices.ContainsFunc(r.Pieces, func(p Piece) bool { return p.Join != nil }) {
+		return withJoins(r)
+	}
+	return cutOnly(r)
+}
+
+// cutOnly solves a request that joins nothing.
+func cutOnly(r Request) (Answer, error) {
 	if r.Shop != nil {
 		return withShop(r)
 	}

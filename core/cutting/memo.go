@@ -74,7 +74,11 @@ func (a Answer) renamed(name func(id string) string) Answer {
 	for i := range unmet {
 		unmet[i].Piece = name(unmet[i].Piece)
 	}
-	a.Boards, a.Unmet = boards, unmet
+	joined := slices.Clone(a.Joined)
+	for i := range joined {
+		joined[i].Piece = name(joined[i].Piece)
+	}
+	a.Boards, a.Unmet, a.Joined = boards, unmet, joined
 	return a
 }
 
@@ -159,6 +163,19 @@ func (r Request) key() string {
 			num(1)
 		}
 		num(0)
+		if j := p.Join; j != nil {
+			num(1)
+			num(int64(j.Least))
+			num(int64(j.Cost))
+			text(j.Wall)
+			num(int64(j.Course))
+			num(int64(j.Apart))
+			num(int64(len(j.Clear)))
+			for _, c := range j.Clear {
+				num(int64(c.From))
+				num(int64(c.To))
+			}
+		}
 	}
 	return string(b)
 }

@@ -1,0 +1,525 @@
+package cutting
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"math/big"
+	"slices"
+	"strconv"
+
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Join says how a piece may be made of shorter ones, end to end, with a plate
+// over every joint.
+//
+//	|===========|====================|============|
+//	    post       joint         post    joint      post
+type Join struct {
+	Least measure.Length // the shortest part
+	Cost  money.Amount   // of a joint: its plates and screws
+	Clear []Span         // of the piece from its left end, where no joint may be: posts
+	// Joints of pieces in neighbouring courses of a wall lie Apart.
+	Wall   string
+	Course int
+	Apart  measure.Length
+}
+
+// Joined is where one piece is joined.
+type Joined struct {
+	Piece  string
+	Joints []measure.Length // from its left end; none where it stays whole
+}
+
+// long is one piece that may be joined.
+type long struct {
+	line   int // of the request's pieces
+	copy   int
+	length measure.Length
+	join   *Join
+	joints []measure.Length
+}
+
+// partOf says of what a length that is cut is a part: long is -1 for a piece that
+// may not be joined, part 0 for a whole one.
+type partOf struct {
+	id         string
+	long, part int
+}
+
+// joiner looks for where to join: every piece by turns is tried with the joints
+// that would let its parts use up a board, or a leftover, and keeps those that
+// make the whole cheaper.
+type joiner struct {
+	r     Request
+	longs []long
+	known map[string]money.Amount
+	unmet []Unmet
+}
+
+// triedEffort is the work of one trial. Of all there is, half goes into trials,
+// so many at least and at most.
+const (
+	triedEffort = 100_000
+	fewTrials   = 50
+	manyTrials  = 1500
+)
+
+func withJoins(r Request) (Answer, error) {
+	j := joiner{r: r, known: map[string]money.Amount{}}
+	for i, p := range r.Pieces {
+		for c := range p.Quantity {
+			if p.Join != nil {
+				j.longs = append(j.longs, long{i, c, p.Length, p.Join, nil})
+			}
+		}
+	}
+	for i := range j.longs {
+		if joints, ok := j.fewest(i); ok {
+			j.longs[i].joints = joints
+		}
+	}
+	now := j.cost()
+	trials := min(manyTrials, max(fewTrials, int(cmp.Or(r.Effort, DefaultEffort)/(2*triedEffort))))
+	stopped := func() bool {
+		select {
+		case <-r.Stop:
+			return true
+		default:
+			return len(j.known) >= trials
+		}
+	}
+	for better := true; better && !stopped(); {
+		better = false
+		for i := range j.longs {
+			was := j.longs[i].joints
+			best := was
+			for _, joints := range j.candidates(i) {
+				if stopped() {
+					break
+				}
+				j.longs[i].joints = joints
+				if c := j.cost(); c < now {
+					now, best, better = c, joints, true
+				}
+			}
+			j.longs[i].joints = best
+		}
+	}
+	return j.answer()
+}
+
+// parts are the lengths that a piece is made of.
+func (l long) parts() []measure.Length {
+	var list []measure.Length
+	from := measure.Length(0)
+	for _, at := range l.joints {
+		list, from = append(list, at-from), at
+	}
+	return append(list, l.length-from)
+}
+
+// request asks for the parts instead of the pieces. Its pieces' names are numbers
+// of the list that comes with it.
+func (j *joiner) request() (Request, []partOf) {
+	q := j.r
+	q.Pieces = nil
+	var names []partOf
+	add := func(p Piece, long, part int) {
+		names = append(names, partOf{p.ID, long, part})
+		p.ID, p.Join = strconv.Itoa(len(names)-1), nil
+		q.Pieces = append(q.Pieces, p)
+	}
+	for _, p := range j.r.Pieces {
+		if p.Join == nil {
+			add(p, -1, 0)
+		}
+	}
+	for i, l := range j.longs {
+		p := j.r.Pieces[l.line]
+		p.Quantity = 1
+		for k, length := range l.parts() {
+			p.Length = length
+			if len(l.joints) == 0 {
+				k = -1
+			}
+			add(p, i, k+1)
+		}
+	}
+	return q, names
+}
+
+// cost is what the joints, and the boards by a short search, come to.
+func (j *joiner) cost() money.Amount {
+	var lengths []int64
+	joints := money.Amount(0)
+	for _, l := range j.longs {
+		for _, p := range l.parts() {
+			lengths = append(lengths, int64(l.line), int64(p))
+		}
+		joints += money.Amount(len(l.joints)) * l.join.Cost
+	}
+	key := sortedPairs(lengths)
+	c, ok := j.known[key]
+	if !ok {
+		q, _ := j.request()
+		q.Effort, q.Progress, q.Aims = triedEffort, nil, []Aim{}
+		a, err := cutOnly(q)
+		c = a.Cost
+		for _, u := range a.Unmet {
+			c += money.Max / 1000 * money.Amount(u.Quantity)
+		}
+		if err != nil {
+			c = math.MaxInt64 / 2
+		}
+		j.known[key] = c
+	}
+	return c + joints
+}
+
+func sortedPairs(list []int64) string {
+	pairs := make([][2]int64, len(list)/2)
+	for i := range pairs {
+		pairs[i] = [2]int64{list[2*i], list[2*i+1]}
+	}
+	slices.SortFunc(pairs, func(a, b [2]int64) int { return slices.Compare(a[:], b[:]) })
+	return fmt.Sprint(pairs)
+}
+
+// may reports whether a piece may be joined at a place.
+func (j *joiner) may(i int, at measure.Length) bool {
+	l := j.longs[i]
+	if at < l.join.Least || l.length-at < l.join.Least {
+		return false
+	}
+	for _, c := range l.join.Clear {
+		if at > c.From && at < c.To {
+			return false
+		}
+	}
+	for k, o := range j.longs {
+		if k == i || o.join.Wall == "" || o.join.Wall != l.join.Wall || o.copy != l.copy || max(o.join.Course-l.join.Course, l.join.Course-o.join.Course) != 1 {
+			continue
+		}
+		apart := max(l.join.Apart, o.join.Apart)
+		for _, x := range o.joints {
+			if max(x-at, at-x) < apart {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// near is the furthest place up to one where a piece may be joined, and no less
+// than its shortest part after another; false where there is none.
+func (j *joiner) near(i int, at, after measure.Length) (measure.Length, bool) {
+	l := j.longs[i]
+	for range 100 {
+		if at-after < l.join.Least {
+			return 0, false
+		}
+		if j.may(i, at) {
+			return at, true
+		}
+		next := min(at-1, l.length-l.join.Least)
+		for _, c := range l.join.Clear {
+			if at > c.From && at < c.To {
+				next = min(next, c.From)
+			}
+		}
+		if next == at-1 { // too near a joint of a course beside it
+			for _, o := range j.longs {
+				apart := max(l.join.Apart, o.join.Apart)
+				for _, x := range o.joints {
+					if o.join.Wall == l.join.Wall && max(x-at, at-x) < apart {
+						next = min(next, x-apart)
+					}
+				}
+			}
+		}
+		at = next
+	}
+	return 0, false
+}
+
+// rooms lists the usable lengths of a piece's stock, longest first, and of each
+// how many there are.
+func (j *joiner) rooms(i int) []measure.Length {
+	var list []measure.Length
+	for _, s := range j.r.Stock {
+		if s.Profile != j.r.Pieces[j.longs[i].line].Profile || s.Quantity == 0 {
+			continue
+		}
+		for _, run := range s.runs() {
+			room := run[1] - run[0]
+			if j.r.Shop != nil && s.Quantity == Unlimited {
+				room = min(room, j.r.Shop.Carry)
+			}
+			for n := range min(4, max(1, s.Quantity)) {
+				if n > 0 && s.Quantity == Unlimited {
+					break
+				}
+				list = append(list, room)
+			}
+		}
+	}
+	slices.SortFunc(list, func(a, b measure.Length) int { return -cmp.Compare(a, b) })
+	return list
+}
+
+// fewest joins a piece as seldom as can be, every part as long as the longest
+// board allows.
+func (j *joiner) fewest(i int) ([]measure.Length, bool) {
+	rooms := j.rooms(i)
+	if len(rooms) == 0 {
+		return nil, false
+	}
+	return j.chain(i, func(int) measure.Length { return rooms[0] })
+}
+
+// chain joins a piece part after part, the nth no longer than a length.
+func (j *joiner) chain(i int, length func(n int) measure.Length) ([]measure.Length, bool) {
+	l := j.longs[i]
+	var joints []measure.Length
+	from := measure.Length(0)
+	for n := 0; l.length-from > length(n); n++ {
+		at, ok := j.near(i, from+length(n), from)
+		if !ok || n > 40 {
+			return nil, false
+		}
+		joints, from = append(joints, at), at
+	}
+	return joints, true
+}
+
+// candidates are the ways to join a piece that might be worth it: whole; with a
+// first or last part that uses up a board, by itself or with other pieces; and
+// from leftovers in the order of their lengths.
+func (j *joiner) candidates(i int) [][]measure.Length {
+	l := j.longs[i]
+	rooms := j.rooms(i)
+	if len(rooms) == 0 {
+		return nil
+	}
+	longest := rooms[0]
+	var list [][]measure.Length
+	add := func(joints []measure.Length, ok bool) {
+		if ok && !slices.ContainsFunc(list, func(o []measure.Length) bool { return slices.Equal(o, joints) }) {
+			list = append(list, joints)
+		}
+	}
+	if l.length <= longest {
+		add(nil, true)
+	}
+	targets := j.targets(i, rooms)
+	for _, t := range targets {
+		add(j.chain(i, func(n int) measure.Length {
+			if n == 0 {
+				return t
+			}
+			return longest
+		}))
+		if at, ok := j.near(i, l.length-t, 0); ok && l.length-t > 0 && at == l.length-t {
+			add(j.before(i, at, longest))
+		}
+		for _, u := range targets { // both ends, and what is between
+			first, ok := j.near(i, t, 0)
+			last, also := j.near(i, l.length-u, first)
+			if ok && also && last == l.length-u && last-first <= longest {
+				add([]measure.Length{first, last}, true)
+			}
+		}
+	}
+	lengths := slices.Compact(slices.Clone(rooms))
+	for s := range lengths {
+		add(j.chain(i, func(n int) measure.Length { return lengths[min(s+n, len(lengths)-1)] }))
+		add(j.chain(i, func(n int) measure.Length { return lengths[s] }))
+	}
+	return list[:min(len(list), 300)]
+}
+
+// before joins what comes before a joint, if it must be.
+func (j *joiner) before(i int, at, longest measure.Length) ([]measure.Length, bool) {
+	var joints []measure.Length
+	from := measure.Length(0)
+	for at-from > longest {
+		x, ok := j.near(i, min(from+longest, at-j.longs[i].join.Least), from)
+		if !ok || len(joints) > 40 {
+			return nil, false
+		}
+		joints, from = append(joints, x), x
+	}
+	return append(joints, at), true
+}
+
+// targets are the lengths of a part that leave nothing of a board, by itself or
+// beside one or two other pieces or parts; the longest first.
+func (j *joiner) targets(i int, rooms []measure.Length) []measure.Length {
+	l := j.longs[i]
+	var others []measure.Length
+	profile := j.r.Pieces[l.line].Profile
+	for _, p := range j.r.Pieces {
+		if p.Join == nil && p.Profile == profile && p.Width == 0 {
+			others = append(others, p.Length)
+		}
+	}
+	for k, o := range j.longs {
+		if k != i && j.r.Pieces[o.line].Profile == profile {
+			others = append(others, o.parts()...)
+		}
+	}
+	slices.Sort(others)
+	others = slices.Compact(others)
+	var list []measure.Length
+	add := func(t measure.Length) {
+		if t >= l.join.Least && t < l.length {
+			list = append(list, t)
+		}
+	}
+	for _, u := range slices.Compact(slices.Clone(rooms)) {
+		add(u)
+		for a, one := range others {
+			left := u - one - j.r.Kerf
+			add(left)
+			for _, two := range others[a:] {
+				add(left - two - j.r.Kerf)
+			}
+		}
+	}
+	slices.SortFunc(list, func(a, b measure.Length) int { return -cmp.Compare(a, b) })
+	list = slices.Compact(list)
+	return list[:min(len(list), 40)]
+}
+
+// answer cuts the parts with all the effort there is, and says where the pieces
+// are joined. A piece whose parts cannot all be had is left out whole.
+func (j *joiner) answer() (Answer, error) {
+	q, names := j.request()
+	a, err := cutOnly(q)
+	if err != nil {
+		return a, err
+	}
+	lost := map[int]string{} // pieces with a part that cannot be had, and why
+	var unmet []Unmet
+	for _, u := range a.Unmet {
+		n, _ := strconv.Atoi(u.Piece)
+		if names[n].long < 0 {
+			unmet = append(unmet, Unmet{names[n].id, u.Quantity, u.Reason})
+		} else {
+			lost[names[n].long] = u.Reason
+		}
+	}
+	if len(lost) > 0 {
+		var rest []long
+		for i, l := range j.longs {
+			if why, ok := lost[i]; ok {
+				j.unmet = append(j.unmet, Unmet{j.r.Pieces[l.line].ID, 1, why})
+			} else {
+				rest = append(rest, l)
+			}
+		}
+		j.longs = rest
+		return j.answer()
+	}
+	a.Unmet = append(unmet, j.unmet...)
+	for b := range a.Boards {
+		for c := range a.Boards[b].Cuts {
+			cut := &a.Boards[b].Cuts[c]
+			n, _ := strconv.Atoi(cut.Piece)
+			cut.Piece, cut.Part = names[n].id, names[n].part
+		}
+	}
+	for _, l := range j.longs {
+		a.Joined = append(a.Joined, Joined{j.r.Pieces[l.line].ID, slices.Clone(l.joints)})
+		a.Cost += money.Amount(len(l.joints)) * l.join.Cost
+	}
+	a.LowerBound = 0
+	if len(a.Unmet) == 0 {
+		bound, err := j.bound()
+		if err != nil {
+			return a, err
+		}
+		a.LowerBound = min(bound, a.Cost)
+	}
+	a.Proved = a.LowerBound == a.Cost
+	return a, nil
+}
+
+// bound is what no plan can be cheaper than, wherever the joints are: the joints
+// without which a piece is too long for any board, and the boards that have room
+// for all pieces, or those for the other pieces alone.
+func (j *joiner) bound() (money.Amount, error) {
+	joints := money.Amount(0)
+	need := map[string]int64{}
+	for i, l := range j.longs {
+		if rooms := j.rooms(i); len(rooms) > 0 {
+			joints += l.join.Cost * money.Amount((l.length-1)/rooms[0])
+		}
+	}
+	q := j.r
+	q.Pieces = nil
+	for _, p := range j.r.Pieces {
+		if p.Join == nil {
+			q.Pieces = append(q.Pieces, p)
+			if p.Width > 0 {
+				continue // a board's width holds several
+			}
+		}
+		need[p.Profile] += int64(p.Quantity) * int64(p.Length+j.r.Kerf)
+	}
+	room := money.Amount(0)
+	for _, profile := range profiles(j.r) {
+		room += roomPrice(j.r, profile, need[profile])
+	}
+	if len(q.Pieces) == 0 {
+		return joints + room, nil
+	}
+	a, err := cutOnly(q)
+	return joints + max(room, a.LowerBound), err
+}
+
+// roomPrice is the least that boards with so much room can cost, parts of the
+// dearest among them allowed, in whole cents upwards.
+func roomPrice(r Request, profile string, need int64) money.Amount {
+	type offer struct {
+		price money.Amount
+		room  int64
+		most  int
+	}
+	var offers []offer
+	for _, s := range r.Stock {
+		if s.Profile != profile || s.Quantity == 0 {
+			continue
+		}
+		o := offer{s.Price, 0, s.Quantity}
+		for _, run := range s.runs() {
+			o.room += int64(run[1] - run[0] + r.Kerf)
+		}
+		if r.Shop != nil { // parted in two
+			o.room += int64(r.Kerf)
+		}
+		offers = append(offers, o)
+	}
+	slices.SortStableFunc(offers, func(a, b offer) int {
+		return new(big.Int).Mul(big.NewInt(int64(a.price)), big.NewInt(b.room)).Cmp(new(big.Int).Mul(big.NewInt(int64(b.price)), big.NewInt(a.room)))
+	})
+	sum := money.Amount(0)
+	for _, o := range offers {
+		if need <= 0 {
+			break
+		}
+		n := int64(o.most)
+		if o.most == Unlimited || n > need/o.room {
+			n = need / o.room
+			part := new(big.Int).Mul(big.NewInt(int64(o.price)), big.NewInt(need%o.room))
+			part.Add(part, big.NewInt(o.room-1)).Quo(part, big.NewInt(o.room))
+			return sum + o.price*money.Amount(n) + money.Amount(part.Int64())
+		}
+		sum += o.price * money.Amount(n)
+		need -= o.room * n
+	}
+	return sum
+}
