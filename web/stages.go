@@ -78,6 +78,7 @@ type cutsView struct {
 	Sawn    []sawnView
 	Setups  []setupView
 	Others  []otherView
+	Fits    []otherView // where pieced sides had better be joined
 	Absent  []lineView
 }
 
@@ -248,6 +249,13 @@ func (b *benchPage) cuts() cutsBody {
 				v.Set = append(v.Set, ">without:"+sku+"=yes")
 			}
 			g.Others = append(g.Others, v)
+		}
+		for _, f := range b.Plan.FitJoints(c) {
+			v := otherView{Words: "Join the sides of " + f.Name + " for what there is", Effect: cur.Format(f.More), Set: []string{f.Edit.Bed + ">" + f.Edit.Field + "=" + f.Edit.Value}}
+			if f.Joints != 0 {
+				v.Effect += fmt.Sprintf(", %s joints", signed(f.Joints))
+			}
+			g.Fits = append(g.Fits, v)
 		}
 		for _, o := range c.Absent {
 			g.Absent = append(g.Absent, lineView{Label: o.Label, SKU: o.SKU})

@@ -223,7 +223,7 @@ func (r Request) Check() error {
 			return bad(field+".turn", "only a piece with a width can be turned")
 		case p.Join != nil && (p.Width > 0 || p.Turn):
 			return bad(field+".join", "a piece that is ripped is not joined")
-		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 || p.Join.Cost > money.Max || p.Join.Apart < 0):
+		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 || p.Join.Cost > money.Max || p.Join.Apart < 0 || p.Join.Step < 0):
 			return bad(field+".join", "a shortest part above the kerf, a price of a joint and how far joints lie apart from 0 work")
 		}
 		if total += p.Quantity; total > MaxPieces {

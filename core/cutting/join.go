@@ -25,6 +25,7 @@ type Join struct {
 	Wall   string
 	Course int
 	Apart  measure.Length
+	Step   measure.Length // joints lie whole steps from the left end; anywhere where zero
 }
 
 // Joined is where one piece is joined.
@@ -53,10 +54,11 @@ type partOf struct {
 // that would let its parts use up a board, or a leftover, and keeps those that
 // make the whole cheaper.
 type joiner struct {
-	r     Request
-	longs []long
-	known map[string]money.Amount
-	unmet []Unmet
+	r      Request
+	longs  []long
+	known  map[string]money.Amount
+	unmet  []Unmet
+	trials int // how many there may be
 }
 
 // triedEffort is the work of one trial. Of all there is, half goes into trials,
@@ -81,34 +83,89 @@ func withJoins(r Request) (Answer, error) {
 			j.longs[i].joints = joints
 		}
 	}
+	j.trials = min(manyTrials, max(fewTrials, int(cmp.Or(r.Effort, DefaultEffort)/(2*triedEffort))))
 	now := j.cost()
-	trials := min(manyTrials, max(fewTrials, int(cmp.Or(r.Effort, DefaultEffort)/(2*triedEffort))))
-	stopped := func() bool {
-		select {
-		case <-r.Stop:
-			return true
-		default:
-			return len(j.known) >= trials
-		}
-	}
-	for better := true; better && !stopped(); {
-		better = false
-		for i := range j.longs {
-			was := j.longs[i].joints
-			best := was
-			for _, joints := range j.candidates(i) {
-				if stopped() {
-					break
-				}
-				j.longs[i].joints = joints
-				if c := j.cost(); c < now {
-					now, best, better = c, joints, true
-				}
-			}
-			j.longs[i].joints = best
+	for before := now + 1; now < before && !j.stopped(); {
+		before = now
+		now = j.pass(now, -1)
+		for i := 0; i < len(j.longs) && !j.stopped(); i++ {
+			now = j.anew(now, i)
 		}
 	}
 	return j.answer()
+}
+
+func (j *joiner) stopped() bool {
+	select {
+	case <-j.r.Stop:
+		return true
+	default:
+		return len(j.known) >= j.trials
+	}
+}
+
+// pass tries every piece by turns, one of them last, and keeps what is cheaper.
+func (j *joiner) pass(now money.Amount, last int) money.Amount {
+	for n := range len(j.longs) + 1 {
+		i := n
+		if n == len(j.longs) {
+			i = last
+		} else if n == last {
+			continue
+		}
+		if i < 0 {
+			continue
+		}
+		best := j.longs[i].joints
+		for _, joints := range j.candidates(i) {
+			if j.longs[i].joints = joints; j.least() >= now {
+				continue
+			}
+			if j.stopped() {
+				break
+			}
+			if c := j.cost(); c < now {
+				now, best = c, joints
+			}
+		}
+		j.longs[i].joints = best
+	}
+	return now
+}
+
+// anew joins a piece as at the start and tries the others before it again.
+func (j *joiner) anew(now money.Amount, i int) money.Amount {
+	was := slices.Clone(j.longs)
+	joints, ok := j.fewest(i)
+	if !ok || slices.Equal(joints, was[i].joints) {
+		return now
+	}
+	j.longs[i].joints = joints
+	if c := j.pass(j.cost(), i); c < now {
+		return c
+	}
+	copy(j.longs, was)
+	return now
+}
+
+// least is what the joints and boards with room for everything come to.
+func (j *joiner) least() money.Amount {
+	sum := money.Amount(0)
+	need := map[string]int64{}
+	for _, p := range j.r.Pieces {
+		if p.Join == nil && p.Width == 0 { // a board's width holds several that are ripped
+			need[p.Profile] += int64(p.Quantity) * int64(p.Length+j.r.Kerf)
+		}
+	}
+	for _, l := range j.longs {
+		n := len(l.joints)
+		sum += money.Amount(n) * l.join.Cost
+		need[j.r.Pieces[l.line].Profile] += int64(l.length) + int64(n+1)*int64(j.r.Kerf)
+	}
+	for _, profile := range profiles(j.r) {
+		sum += roomPrice(j.r, profile, need[profile])
+	}
+	return sum
 }
 
 // parts are the lengths that a piece is made of.
@@ -191,7 +248,7 @@ func sortedPairs(list []int64) string {
 // may reports whether a piece may be joined at a place.
 func (j *joiner) may(i int, at measure.Length) bool {
 	l := j.longs[i]
-	if at < l.join.Least || l.length-at < l.join.Least {
+	if at < l.join.Least || l.length-at < l.join.Least || l.join.Step > 0 && at%l.join.Step != 0 {
 		return false
 	}
 	for _, c := range l.join.Clear {
@@ -218,6 +275,9 @@ func (j *joiner) may(i int, at measure.Length) bool {
 func (j *joiner) near(i int, at, after measure.Length) (measure.Length, bool) {
 	l := j.longs[i]
 	for range 100 {
+		if l.join.Step > 0 {
+			at -= at % l.join.Step
+		}
 		if at-after < l.join.Least {
 			return 0, false
 		}
@@ -314,6 +374,11 @@ func (j *joiner) candidates(i int) [][]measure.Length {
 	if l.length <= longest {
 		add(nil, true)
 	}
+	lengths := slices.Compact(slices.Clone(rooms))
+	for s := range lengths {
+		add(j.chain(i, func(n int) measure.Length { return lengths[min(s+n, len(lengths)-1)] }))
+		add(j.chain(i, func(n int) measure.Length { return lengths[s] }))
+	}
 	targets := j.targets(i, rooms)
 	for _, t := range targets {
 		add(j.chain(i, func(n int) measure.Length {
@@ -322,23 +387,29 @@ func (j *joiner) candidates(i int) [][]measure.Length {
 			}
 			return longest
 		}))
-		if at, ok := j.near(i, l.length-t, 0); ok && l.length-t > 0 && at == l.length-t {
+		if at := j.lastFrom(i, t); j.may(i, at) {
 			add(j.before(i, at, longest))
 		}
-		for _, u := range targets { // both ends, and what is between
+	}
+	for _, t := range targets { // both ends, and what is between
+		for _, u := range targets {
 			first, ok := j.near(i, t, 0)
-			last, also := j.near(i, l.length-u, first)
-			if ok && also && last == l.length-u && last-first <= longest {
+			last := j.lastFrom(i, u)
+			if ok && j.may(i, last) && last-first >= l.join.Least && last-first <= longest {
 				add([]measure.Length{first, last}, true)
 			}
 		}
 	}
-	lengths := slices.Compact(slices.Clone(rooms))
-	for s := range lengths {
-		add(j.chain(i, func(n int) measure.Length { return lengths[min(s+n, len(lengths)-1)] }))
-		add(j.chain(i, func(n int) measure.Length { return lengths[s] }))
-	}
 	return list[:min(len(list), 300)]
+}
+
+// lastFrom is where the last part begins if it is no longer than a length.
+func (j *joiner) lastFrom(i int, length measure.Length) measure.Length {
+	at := j.longs[i].length - length
+	if step := j.longs[i].join.Step; step > 0 && at%step != 0 {
+		at += step - at%step
+	}
+	return at
 }
 
 // before joins what comes before a joint, if it must be.
@@ -453,27 +524,16 @@ func (j *joiner) answer() (Answer, error) {
 // for all pieces, or those for the other pieces alone.
 func (j *joiner) bound() (money.Amount, error) {
 	joints := money.Amount(0)
-	need := map[string]int64{}
+	whole := joiner{r: j.r, longs: slices.Clone(j.longs)}
 	for i, l := range j.longs {
+		whole.longs[i].joints = nil
 		if rooms := j.rooms(i); len(rooms) > 0 {
 			joints += l.join.Cost * money.Amount((l.length-1)/rooms[0])
 		}
 	}
+	room := whole.least()
 	q := j.r
-	q.Pieces = nil
-	for _, p := range j.r.Pieces {
-		if p.Join == nil {
-			q.Pieces = append(q.Pieces, p)
-			if p.Width > 0 {
-				continue // a board's width holds several
-			}
-		}
-		need[p.Profile] += int64(p.Quantity) * int64(p.Length+j.r.Kerf)
-	}
-	room := money.Amount(0)
-	for _, profile := range profiles(j.r) {
-		room += roomPrice(j.r, profile, need[profile])
-	}
+	q.Pieces = slices.DeleteFunc(slices.Clone(q.Pieces), func(p Piece) bool { return p.Join != nil })
 	if len(q.Pieces) == 0 {
 		return joints + room, nil
 	}

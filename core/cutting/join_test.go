@@ -40,6 +40,9 @@ func checkJoins(r Request, a Answer) error {
 			if len(j.Joints) > 0 && at-from < p.Join.Least {
 				return fmt.Errorf("%s: a part of %v", j.Piece, at-from)
 			}
+			if step := p.Join.Step; step > 0 && at < p.Length && at%step != 0 {
+				return fmt.Errorf("%s: a joint at %v, not at whole steps of %v", j.Piece, at, step)
+			}
 			for _, c := range p.Join.Clear {
 				if at < p.Length && at > c.From && at < c.To {
 					return fmt.Errorf("%s: a joint at %v, on a post from %v to %v", j.Piece, at, c.From, c.To)
@@ -198,7 +201,7 @@ func joinable(r *rand.Rand, lines, most int, step measure.Length, kerf measure.L
 	for i := range lines {
 		p := Piece{ID: fmt.Sprint("p", i), Profile: "p", Length: step * measure.Length(2+r.IntN(10)), Quantity: 1 + r.IntN(most)}
 		if i == 0 || r.IntN(2) == 0 {
-			p.Join = &Join{Least: 2 * step, Cost: money.Amount(r.IntN(300))}
+			p.Join = &Join{Least: 2 * step, Step: measure.Length(r.IntN(2)) * measure.Millimetre, Cost: money.Amount(r.IntN(300))}
 			if r.IntN(2) == 0 {
 				mid := p.Length / 2 / step * step
 				p.Join.Clear = []Span{{mid - step, mid + step}}
@@ -234,6 +237,16 @@ func TestJoinsAgainstBruteForce(t *testing.T) {
 		}
 		if all++; a.Cost == want {
 			least++
+		}
+		if a.Cost != want {
+			t.Logf("case %d: %v, want %v", n, a.Cost, want)
+			for _, p := range q.Pieces {
+				t.Logf("%+v %+v", p, p.Join)
+			}
+			for _, s := range q.Stock {
+				t.Log(s.Length, s.Price, s.Quantity)
+			}
+			t.Logf("%+v", a.Joined)
 		}
 		if a.Cost < want || a.LowerBound > want {
 			t.Errorf("case %d: cost %v, bound %v, the least is %v\n%+v\n%+v", n, a.Cost, a.LowerBound, want, q, a)

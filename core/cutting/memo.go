@@ -170,6 +170,7 @@ func (r Request) key() string {
 			text(j.Wall)
 			num(int64(j.Course))
 			num(int64(j.Apart))
+			num(int64(j.Step))
 			num(int64(len(j.Clear)))
 			for _, c := range j.Clear {
 				num(int64(c.From))

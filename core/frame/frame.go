@@ -286,9 +286,25 @@ type Frame struct {
 	Acts     []Act
 	Fittings []Fitting
 	Openings []Opening
+	Pieced   []Pieced
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
 	OnFeet   bool // stands on feet or legs: the ground below is left as it is
+}
+
+// Pieced is one course of a side that may be joined from shorter lengths, with
+// where it is joined and may not be, from its left or front end.
+type Pieced struct {
+	Side             string
+	Course           int
+	Profile, Species string
+	Length           measure.Length
+	Clear            [][2]measure.Length // posts, with what joints keep off them
+	Least            measure.Length      // the shortest piece
+	Apart            measure.Length      // from the joints of the course below
+	Joints           []measure.Length
+	Parts            []string // IDs, in order
+	Field            string   // the decision that says where
 }
 
 // Courses is how many boards high the walls are.

@@ -85,6 +85,7 @@ func (b *boarded) build() frame.Frame {
 type boarded struct {
 	*box
 	post catalog.Profile
+	runs []frame.Pieced // sides that may be pieced
 }
 
 // posts stands a post in each corner and the mid posts along the long sides,

@@ -3,6 +3,8 @@ package timber
 import (
 	"fmt"
 	"slices"
+	"strconv"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -32,12 +34,17 @@ var piecedFrame = System{
 					{Value: "all", Label: "all of them", Note: "nothing but leftovers"}}},
 			{Key: "longest_piece", Label: "Longest piece", Stage: "frame", Kind: design.LengthField, Default: "4 ft", Metric: "1200 mm",
 				Help: "What there is in the pile: no piece of a pieced side is longer."},
+			{Key: jointsAt, Label: "Joints", Stage: "frame", Kind: design.TextField, Default: design.Auto,
+				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the left or front end: back 1 at 40 in and 72 in; back 2 at 24 in. A side where one would fall on a post or over another is worked out anew."},
 		},
 		Adds:  addsToGround,
 		Check: checkPieced,
 	},
 	Build: buildPieced,
 }
+
+// jointsAt is the decision where the pieces meet.
+const jointsAt = "joints_at"
 
 // Where joints may be: clear of a post's face, from the joint in the course
 // below, and from the ends of a board (common practice: kept off the posts and
@@ -50,6 +57,10 @@ const (
 )
 
 func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	if _, err := readJoints(b.Options[jointsAt], cat.System); err != nil {
+		refuse(jointsAt, "%v; auto works, or one like back 1 at 40 in and 72 in; back 2 at 24 in", err)
+		return
+	}
 	failed := false
 	checkBoarded(b, cat, func(field, format string, args ...any) {
 		failed = true
@@ -70,6 +81,7 @@ func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	try := b.Copied()
+	try.Options[jointsAt] = design.Auto
 	for ; longest < 12*measure.Metre; longest += 4 * pieceStep {
 		try.Options["longest_piece"] = longest.String()
 		if pieces(try, cat) != nil {
@@ -96,6 +108,7 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 	b := &boarded{box: x, post: post}
 	q, t := post.Width, x.board.Thickness
 	x.joints = map[int][][]measure.Length{}
+	given, _ := readJoints(bed.Options[jointsAt], cat.System)
 	for i, r := range x.sides {
 		if !slices.Contains(piecedSides[bed.Options["pieced_sides"]], i) {
 			continue
@@ -112,15 +125,88 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 		for k := 0; k <= n+1; k++ {
 			posts = append(posts, first+(last-first)*measure.Length(k)/measure.Length(n+1))
 		}
-		odd, even, ok := staggered(lo, hi, bed.OptionLength("longest_piece"), posts, q)
-		if !ok {
-			return nil
+		x.joints[i] = givenRows(given[r.key], x.courses, lo, hi, posts, q)
+		if x.joints[i] == nil {
+			odd, even, ok := staggered(lo, hi, bed.OptionLength("longest_piece"), posts, q)
+			if !ok {
+				return nil
+			}
+			for course := range x.courses {
+				x.joints[i] = append(x.joints[i], [][]measure.Length{odd, even}[course%2])
+			}
 		}
-		for course := range x.courses {
-			x.joints[i] = append(x.joints[i], [][]measure.Length{odd, even}[course%2])
+		for course, joints := range x.joints[i] {
+			run := frame.Pieced{Side: r.key, Course: course + 1, Profile: x.board.ID, Species: x.species.ID, Length: hi - lo, Least: shortestPiece, Apart: clearOfJoint, Field: jointsAt}
+			for _, p := range posts {
+				run.Clear = append(run.Clear, [2]measure.Length{max(0, p-clearOfPost-lo), p + q + clearOfPost - lo})
+			}
+			for _, at := range joints {
+				run.Joints = append(run.Joints, at-lo)
+			}
+			b.runs = append(b.runs, run)
 		}
 	}
 	return b
+}
+
+// givenRows are the joints of a side that were asked for, in the frame's
+// measures; nil where there are none or they cannot be where they should.
+func givenRows(given map[int][]measure.Length, courses int, lo, hi measure.Length, posts []measure.Length, q measure.Length) [][]measure.Length {
+	if given == nil {
+		return nil
+	}
+	rows := make([][]measure.Length, courses)
+	for course, joints := range given {
+		if course > courses {
+			return nil
+		}
+		for _, at := range joints {
+			rows[course-1] = append(rows[course-1], lo+at)
+		}
+	}
+	var below []measure.Length
+	for _, row := range rows {
+		from := lo
+		for _, x := range append(slices.Clone(row), hi) {
+			if x-from < shortestPiece || x < hi && !free(x, posts, q, below) {
+				return nil
+			}
+			from = x
+		}
+		below = row
+	}
+	return rows
+}
+
+// readJoints reads where the pieces of every side and course meet: nil for auto.
+func readJoints(text string, system measure.System) (map[string]map[int][]measure.Length, error) {
+	if text = strings.TrimSpace(text); text == "" || text == design.Auto {
+		return nil, nil
+	}
+	given := map[string]map[int][]measure.Length{}
+	for _, line := range strings.Split(text, ";") {
+		where, places, _ := strings.Cut(strings.TrimSpace(line), " at ")
+		side, number, _ := strings.Cut(strings.TrimSpace(where), " ")
+		course, err := strconv.Atoi(strings.TrimSpace(number))
+		if !slices.Contains([]string{"front", "back", "left", "right"}, side) || err != nil || course < 1 || course > 40 {
+			return nil, fmt.Errorf("%q names no side and course", where)
+		}
+		if given[side] == nil {
+			given[side] = map[int][]measure.Length{}
+		}
+		for _, place := range strings.Split(places, " and ") {
+			if places == "" {
+				break
+			}
+			at, err := measure.Parse(place, system)
+			if err != nil {
+				return nil, err
+			}
+			given[side][course] = append(given[side][course], at)
+		}
+		slices.Sort(given[side][course])
+	}
+	return given, nil
 }
 
 var piecedSides = map[string][]int{"hidden": {back, left, right}, "back": {back}, "all": {front, back, left, right}}
@@ -219,7 +305,16 @@ func buildPieced(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	b.f.Parts = nil
 	b.walls()
-	return b.build(), nil
+	f := b.build()
+	f.Pieced = b.runs
+	for i, run := range f.Pieced {
+		for _, p := range f.Parts {
+			if strings.HasPrefix(p.ID, b.id("%s.%d", run.Side, run.Course)) {
+				f.Pieced[i].Parts = append(f.Pieced[i].Parts, p.ID)
+			}
+		}
+	}
+	return f, nil
 }
 
 // splice joins the pieces of one course with a plate on both faces.
