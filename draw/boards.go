@@ -13,7 +13,10 @@ import (
 // there is room for them, trims and defects hatched, and what is left over. A
 // board that is ripped first is drawn as its strips.
 func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w float64) string {
-	d := &boardDrawing{b: b, kerf: kerf, p: p, w: w, scale: (w - 4) / float64(full)}
+	d := &boardDrawing{b: b, kerf: kerf, p: p, w: w, scale: (w - 4) / float64(full), tall: boardTall}
+	if b.Stock.Width > sheetWide {
+		d.tall = min(sheetTall, max(boardTall, float64(b.Stock.Width)*d.scale))
+	}
 	words := fmt.Sprintf("board %s", p.Feet(b.Stock.Length))
 	for _, s := range b.Strips {
 		words += ", ripped to " + p.Short(s)
@@ -22,8 +25,8 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
 	}
 	words += ", left over " + p.Short(b.Offcut)
-	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(boardTall+18), n(w), n(boardTall+18), esc(words))
-	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), boardTall)
+	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(d.tall+18), n(w), n(d.tall+18), esc(words))
+	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), d.tall)
 	for i, c := range b.Cuts {
 		d.piece(c, i > 0 && b.Cuts[i-1].At == c.At && b.Cuts[i-1].Strip == c.Strip)
 	}
@@ -35,8 +38,8 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	d.unusable(b.Stock.Length-b.Stock.TrimEnd, b.Stock.Length)
 	if b.Part > 0 {
 		x := d.at(b.Part)
-		d.add(`<path class="d-part" d="M%s 0V%s"/>`, n(x), n(boardTall+2))
-		d.text("d-text d-name", pt{x, boardTall + 16}, 12, 0, "shop")
+		d.add(`<path class="d-part" d="M%s 0V%s"/>`, n(x), n(d.tall+2))
+		d.text("d-text d-name", pt{x, d.tall + 16}, 12, 0, "shop")
 	}
 	for i := range b.Strips {
 		if y0, _ := d.lane(i + 1); i > 0 {
@@ -49,7 +52,13 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	return d.close()
 }
 
-const boardTall = 34.0
+// boardTall is how high a board is drawn, whatever its width; stock wider than
+// sheetWide is drawn to scale, up to sheetTall.
+const (
+	boardTall = 34.0
+	sheetTall = 300.0
+	sheetWide = 300 * measure.Millimetre
+)
 
 type boardDrawing struct {
 	page
@@ -60,6 +69,7 @@ type boardDrawing struct {
 	scale    float64 // pixels to a nanometre
 	saw      [][4]float64
 	lastMark float64
+	tall     float64 // of the board; a sheet's is to scale
 }
 
 func (d *boardDrawing) at(l measure.Length) float64 { return 2 + float64(l)*d.scale }
@@ -67,13 +77,13 @@ func (d *boardDrawing) at(l measure.Length) float64 { return 2 + float64(l)*d.sc
 // lane is where a strip lies in the board's height; strip 0 is the whole.
 func (d *boardDrawing) lane(strip int) (y0, y1 float64) {
 	if strip == 0 || d.b.Stock.Width == 0 {
-		return 1, 1 + boardTall
+		return 1, 1 + d.tall
 	}
 	from := measure.Length(0)
 	for _, s := range d.b.Strips[:strip-1] {
 		from += s + d.kerf
 	}
-	per := boardTall / float64(d.b.Stock.Width)
+	per := d.tall / float64(d.b.Stock.Width)
 	return 1 + float64(from)*per, 1 + float64(min(from+d.b.Strips[strip-1], d.b.Stock.Width))*per
 }
 
@@ -81,23 +91,29 @@ func (d *boardDrawing) lane(strip int) (y0, y1 float64) {
 func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 	a, z := d.at(c.At), d.at(c.End())
 	y0, y1 := d.lane(c.Strip)
+	if c.Strip > 0 && c.Width > 0 && c.Width < d.b.Strips[c.Strip-1] { // trimmed to its width
+		trimmed := y0 + (y1-y0)*float64(c.Width)/float64(d.b.Strips[c.Strip-1])
+		d.saw = append(d.saw, [4]float64{a, trimmed, z - a, 2})
+		y1 = trimmed
+	}
 	if !again {
 		d.add(`<g class="part" data-letter="%s">`, esc(c.Piece))
 		d.rect("d-timber-face", a, y0, z-a, y1-y0)
 		for k, y := range []float64{0.3, 0.7} {
 			if z-a > 20 {
-				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(y0+(y1-y0)*y), n((a+z)/2), n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/boardTall), n(z-2), n(y0+(y1-y0)*y))
+				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(y0+(y1-y0)*y), n((a+z)/2), n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/d.tall), n(z-2), n(y0+(y1-y0)*y))
 			}
 		}
 		if c.Width > 0 && c.Strip == 0 && d.b.Stock.Width > 0 { // a blank that is ripped
-			per := boardTall / float64(d.b.Stock.Width)
-			for at := c.Width; at+d.kerf <= d.b.Stock.Width; at += c.Width + d.kerf {
-				d.saw = append(d.saw, [4]float64{a, y0 + float64(at)*per, z - a, max(1.5, float64(d.kerf)*per)})
-			}
+			y1 = d.ripped(c, a, z, y0, y1)
 		}
 		size := min(15, (y1-y0)*0.8)
 		label := c.Piece
-		if full := c.Piece + "  " + d.p.Short(c.Length); textWidth(full, size) < z-a-8 {
+		full := c.Piece + "  " + d.p.Short(c.Length)
+		if d.b.Stock.Width > sheetWide && c.Width > 0 {
+			full += " × " + d.p.Short(c.Width)
+		}
+		if textWidth(full, size) < z-a-8 {
 			label = full
 		}
 		if lw := textWidth(label, size); lw < z-a && size > 7 {
@@ -107,13 +123,38 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 		d.add(`</g>`)
 	}
 	if words := d.p.Short(c.End()); c.Strip <= 1 && z-d.lastMark > textWidth(words, 12)+6 && z < d.w-textWidth(words, 12)/2 {
-		d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(boardTall+1))
-		d.text("d-text d-name", pt{z, boardTall + 16}, 12, 0, words)
+		d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(d.tall+1))
+		d.text("d-text d-name", pt{z, d.tall + 16}, 12, 0, words)
 		d.lastMark = z
 	}
 	if usable := d.b.Stock.Length - d.b.Stock.TrimEnd; c.End() < usable { // no cut where the last piece ends with the board
 		d.saw = append(d.saw, [4]float64{z, y0 - 1, max(2, d.at(min(c.End()+d.kerf, usable))-z), y1 - y0 + 2})
 	}
+}
+
+// ripped draws the rip cuts of a blank and what is left of its width; the pieces
+// end at the height it returns.
+func (d *boardDrawing) ripped(c cutting.Cut, a, z, y0, y1 float64) float64 {
+	per := d.tall / float64(d.b.Stock.Width)
+	out := 0
+	for _, o := range d.b.Cuts {
+		if o.At == c.At && o.Strip == 0 {
+			out += max(1, o.Out)
+		}
+	}
+	end := y1
+	for k := range out {
+		at := measure.Length(k+1)*(c.Width+d.kerf) - d.kerf
+		if at+d.kerf <= d.b.Stock.Width {
+			end = y0 + float64(at)*per
+			d.saw = append(d.saw, [4]float64{a, end, z - a, max(1.5, float64(d.kerf)*per)})
+		}
+	}
+	if y1-end > 3 {
+		d.rect("d-left", a, end, z-a, y1-end)
+		return end
+	}
+	return y1
 }
 
 // leftovers writes the length of the longest thing left of a board that is not
@@ -125,7 +166,7 @@ func (d *boardDrawing) leftovers() {
 	usable := d.b.Stock.Length - d.b.Stock.TrimEnd
 	from := d.at(usable - d.b.Offcut)
 	if s := d.p.Short(d.b.Offcut); textWidth(s, 13) < d.at(usable)-from-6 {
-		d.text("d-text d-name", pt{(from + d.at(usable)) / 2, 1 + boardTall/2 + 4}, 13, 0, s)
+		d.text("d-text d-name", pt{(from + d.at(usable)) / 2, 1 + d.tall/2 + 4}, 13, 0, s)
 	}
 }
 
@@ -135,10 +176,10 @@ func (d *boardDrawing) unusable(from, to measure.Length) {
 		return
 	}
 	a, z := d.at(from), d.at(to)
-	d.rect("d-bad", a, 1, z-a, boardTall)
+	d.rect("d-bad", a, 1, z-a, d.tall)
 	path := ""
-	for x := a + 5; x < z+boardTall*0.5; x += 6 {
-		x0, x1 := min(x, z), max(a, x-boardTall*0.5)
+	for x := a + 5; x < z+d.tall*0.5; x += 6 {
+		x0, x1 := min(x, z), max(a, x-d.tall*0.5)
 		path += fmt.Sprintf("M%s %sL%s %s", n(x0), n(1+(x-x0)*2), n(x1), n(1+(x-x1)*2))
 	}
 	d.add(`<path class="d-earth" d="%s"/>`, path)

@@ -226,6 +226,9 @@ func (b *benchPage) cuts() cutsBody {
 			}
 			for n, cut := range board.Cuts {
 				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
+				if cut.Width > 0 {
+					view.Length += " × " + pr.Short(cut.Width)
+				}
 				if cut.Out > 1 {
 					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)
 				}

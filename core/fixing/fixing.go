@@ -57,6 +57,7 @@ var rules = map[frame.JointKind]rule{
 	frame.BoltToEnd:  {kind: "lag", lengths: ratio{7, 3}, least: sevenQuarters, strip: 2 * hand, words: "bolt into end grain: about 2 1/3 times the board, with a washer"},
 	frame.WallLedger: {kind: "screw", lengths: ratio{2, 1}, least: ratio{5, 3}, spacing: 150 * measure.Millimetre, words: "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
 	frame.SlatLedger: {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, strip: hand, words: "down into a ledger: twice the slat"},
+	frame.SheetDown:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 150 * measure.Millimetre, words: "a sheet down onto a ledger: twice the sheet, every 6 in (150 mm)"},
 	frame.CapToWall:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 300 * measure.Millimetre, words: "down into a board's edge: twice the cap"},
 	frame.FaceToFace: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand, thin: true, words: "board on board: twice the one it goes through, and not out behind"},
 	frame.BehindPost: {kind: "screw", lengths: ratio{3, 2}, least: ratio{4, 3}, strip: 2 * hand, words: "from behind: half as long again as the post, two to a sleeper"},

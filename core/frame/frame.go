@@ -111,6 +111,7 @@ const (
 	TieToWall  JointKind = "board face to a tie's end"
 	WallLedger JointKind = "ledger and wall board, face to face"
 	SlatLedger JointKind = "slat down onto a ledger"
+	SheetDown  JointKind = "floor sheet down onto a ledger"
 	CapToWall  JointKind = "cap to wall edge"
 	FaceToFace JointKind = "strap or cleat and board, face to face"
 	BehindPost JointKind = "from behind, through the post into the sleeper"

@@ -125,7 +125,11 @@ func (r *reviewer) floorMembers(f frame.Floor, n int) (slat, beam strength.Membe
 	if err != nil {
 		species = r.species
 	}
-	slat = strength.Member{Across: wide.Width, Deep: wide.Thickness, Span: across, Spans: n + 1, Species: r.species, Load: strength.WetSoil(f.Soil, wide.Width, density)}
+	of, err := r.Catalog.SpeciesOf(wide.Species)
+	if err != nil {
+		of = r.species
+	}
+	slat = strength.Member{Across: wide.Width, Deep: wide.Thickness, Span: across, Spans: n + 1, Species: of, Load: strength.WetSoil(f.Soil, wide.Width, density)}
 	beam = strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.BeamSpan, Spans: 1, Species: species, Load: strength.WetSoil(f.Soil, across, density)}
 	return slat, beam
 }

@@ -253,7 +253,7 @@ var shapedBy = map[string][]string{
 	"corner post": {"post", "post_below_rim", "post_in_ground"}, "mid post": {"mid_posts", "mid_in_ground", "post"},
 	"stake": {"stakes", "end_stakes", "stake_in_ground"}, "tie": {"ties", "cross_ties", "cap_profile"},
 	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
-	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "false_floor"}, "cleat": {"cleats"},
+	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "floor_of", "false_floor"}, "cleat": {"cleats"},
 	"strap": {"tiers"}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height", "bench_depth"},
 	"strip": {"grid", "grid_cell"}, "apron": {"apron"},
 }

@@ -26,6 +26,7 @@ type floored struct {
 	ledgerX   [2]string       // along the ends: left, right
 	beams     []string
 	field     string // the decision that adds beams, if there is one
+	slat      catalog.Profile
 }
 
 // Where legs stand to the walls.
@@ -213,21 +214,27 @@ func (f *floored) carry(n int) {
 func (f *floored) slats() {
 	t, g := f.board.Thickness, f.intrude()
 	z := f.lift + f.rail.Width
-	d := decking{box: f.box, slat: f.board, rail: f.rail, z: z, gap: f.bed.OptionLength("gap")}
+	d := decking{box: f.box, slat: f.slat, rail: f.rail, z: z, gap: f.bed.OptionLength("gap")}
 	on := append(append([]string{}, f.ledgerY[:]...), f.beams...)
 	if g > 0 {
-		d.lay(t, min(g, f.board.Width), t+g, f.outWidth-t-g, f.ledgerX[0])
+		d.lay(t, min(g, f.slat.Width), t+g, f.outWidth-t-g, f.ledgerX[0])
 	}
 	d.bay(t+g, f.outLength-t-g, t, f.outWidth-t, on...)
 	if g > 0 {
-		wide := min(g, f.board.Width)
+		wide := min(g, f.slat.Width)
 		d.lay(f.outLength-t-wide, wide, t+g, f.outWidth-t-g, f.ledgerX[1])
 	}
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
 		Span: (f.inWidth - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: f.inLength - f.rail.Thickness, Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids,
-		Note: "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."})
+	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."
+	if isSheet(f.slat) {
+		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. Lay a piece of fabric over the holes before the soil goes in."
+	}
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids, Note: note})
 }
+
+// isSheet reports whether a floor is of sheets, not of boards.
+func isSheet(p catalog.Profile) bool { return p.Kind == "panel" }
 
 // decking lays slats across the width, side by side with gaps for the water.
 type decking struct {
@@ -240,7 +247,14 @@ type decking struct {
 
 // lay puts one slat down at x, from y0 to y1, on what carries it.
 func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
-	p := d.part(d.slat, "slat", fmt.Sprintf("floor slat %d", len(d.ids)+1))
+	name, joint := "floor slat", frame.SlatLedger
+	if isSheet(d.slat) {
+		name, joint = "floor sheet", frame.SheetDown
+	}
+	p := d.part(d.slat, "slat", fmt.Sprintf("%s %d", name, len(d.ids)+1))
+	if isSheet(d.slat) {
+		p.Kind = name
+	}
 	p.ID, p.Grain, p.Hidden, p.Width, p.Length = d.id("%sslat.%d", d.key, len(d.ids)+1), frame.Y, true, wide, y1-y0
 	p.Body = standing(frame.Spot{U: x, V: y0}, frame.Spot{U: x + wide, V: y1}, d.z, d.z+d.slat.Thickness, frame.Y)
 	d.f.Parts = append(d.f.Parts, p)
@@ -251,7 +265,7 @@ func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
 		if !ok {
 			continue
 		}
-		d.f.Joints = append(d.f.Joints, frame.Joint{ID: p.ID + "+" + rail, Kind: frame.SlatLedger, Parts: [2]string{p.ID, rail},
+		d.f.Joints = append(d.f.Joints, frame.Joint{ID: p.ID + "+" + rail, Kind: joint, Parts: [2]string{p.ID, rail},
 			Through: d.slat.Thickness, Into: d.rail.Width, Run: wide, At: at, Load: "the wet soil above it"})
 	}
 }

@@ -97,7 +97,7 @@ func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	f := &floored{box: b, leg: leg, rail: leg, legsAt: legsInside, casters: casters}
+	f := &floored{box: b, leg: leg, rail: leg, slat: b.board, legsAt: legsInside, casters: casters}
 	f.build(0)
 	if bed.Options["straps"] == "two" {
 		f.straps()

@@ -37,6 +37,10 @@ var leggedPlanter = System{
 					{Value: floorLevel, Label: "level", Note: "the same depth everywhere"},
 					{Value: floorSloped, Label: "sloping to the front", Note: "saves soil; shallow roots behind, deep ones in front"},
 					{Value: floorV, Label: "V, deepest in the middle", Note: "saves soil; one deep row"}}},
+			{Key: "floor_of", Label: "A level floor is of", Stage: "frame", Kind: design.ChoiceField, Default: floorBoards,
+				Offers: []design.Choice{
+					{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
+					{Value: floorSheet, Label: "plywood sheet", Note: "few cuts, stiff; needs drain holes and sealed edges"}}},
 			{Key: "floor_rise", Label: "A sloping floor rises", Stage: "frame", Kind: design.LengthField, Default: "4 in", Metric: "100 mm",
 				Help: "From the lowest line to the highest. The soil depth is that at the lowest."},
 			{Key: "beams", Label: "Beams under the floor", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 8,
@@ -61,6 +65,9 @@ const (
 	floorLevel  = "level"
 	floorSloped = "sloped"
 	floorV      = "v"
+
+	floorBoards = "boards"
+	floorSheet  = "sheet"
 )
 
 // The largest planter on four legs: past it, it wants more of them.
@@ -110,10 +117,21 @@ func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	return best, nil
 }
 
+// slatFor is what a level floor is of: the walls' boards, or the sheet that is
+// sold.
+func slatFor(b design.Bed, cat *catalog.Catalog, board catalog.Profile) catalog.Profile {
+	for _, p := range cat.Profiles {
+		if b.Options["floor_of"] == floorSheet && b.Options["floor"] == floorLevel && isSheet(p) {
+			return p
+		}
+	}
+	return board
+}
+
 // leggedSize is what the walls take: how high their lower edge stands, and how
 // far above it the soil is deepest.
-func leggedSize(b design.Bed, board, rail catalog.Profile) (lift, floor measure.Length) {
-	floor = rail.Width + board.Thickness
+func leggedSize(b design.Bed, board, rail, slat catalog.Profile) (lift, floor measure.Length) {
+	floor = rail.Width + slat.Thickness
 	if b.Options["floor"] != floorLevel {
 		floor = newIncline(b, board, rail).low()
 	}
@@ -157,7 +175,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if b.Options["apron"] == "yes" {
 		under += board.Width
 	}
-	if lift, _ := leggedSize(b, board, rail); lift < under {
+	if lift, _ := leggedSize(b, board, rail, slatFor(b, cat, board)); lift < under {
 		refuse("height", "at %s the floor would be on the ground: with this soil and these boards from %s works",
 			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+under))
 	}
@@ -190,7 +208,8 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	lift, floor := leggedSize(bed, board, rail)
+	slat := slatFor(bed, cat, board)
+	lift, floor := leggedSize(bed, board, rail, slat)
 	between := measure.Length(0)
 	if bed.Options["legs"] == legsInWall {
 		between = leg.Width
@@ -199,7 +218,7 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	f := &floored{box: b, leg: leg, rail: rail, field: "beams", legsAt: bed.Options["legs"], casters: castersUnder(bed, cat)}
+	f := &floored{box: b, leg: leg, rail: rail, slat: slat, field: "beams", legsAt: bed.Options["legs"], casters: castersUnder(bed, cat)}
 	if bed.Options["floor"] == floorLevel {
 		f.build(f.beamsNeeded())
 	} else {
@@ -270,9 +289,13 @@ func (f *floored) beamsNeeded() int {
 		return n
 	}
 	whole, most := f.inWidth-f.rail.Thickness, beamRoom(f.bed, f.rail)
+	species := f.species
+	if isSheet(f.slat) {
+		species, _ = f.cat.SpeciesOf(design.SpeciesFor(f.cat, f.slat.ID, f.bed.Species))
+	}
 	for n := range most {
-		if strength.Bend(strength.Member{Across: f.board.Width, Deep: f.board.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
-			Species: f.species, Load: strength.WetSoil(f.bed.Soil, f.board.Width, f.cat.WetDensity())}).Holds() {
+		if strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
+			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.cat.WetDensity())}).Holds() {
 			return n
 		}
 	}

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -50,6 +51,35 @@ func TestLeggedByHand(t *testing.T) {
 	}
 	if _, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "height", Value: "12 in"}); err == nil || !strings.Contains(err.Error(), "on the ground") {
 		t.Errorf("legs of 12 in: %v", err)
+	}
+}
+
+// The same planter with a floor of plywood, 23/32 in: three sheets instead of nine
+// slats, the end ones between the legs 3 1/2 x 17, the one between 41 less two
+// gaps of 1/4 wide. It lies on four ledgers and the beam, three of them under the
+// middle sheet: screws every 6 in are 40 1/2 / 6, 7 and one more on each.
+func TestSheetFloorByHand(t *testing.T) {
+	f, _ := build(t, "us", set("system", "legged"), set("board", "1x6"), set("length", "48 in"), set("width", "24 in"), set("soil", "8 in"), set("beams", "1"), set("floor_of", "sheet"))
+	var got [][2]measure.Length
+	for _, p := range f.Parts {
+		if p.Kind == "floor sheet" {
+			got = append(got, [2]measure.Length{p.Length, p.Width})
+			if p.Profile != "ply34" || p.Species != "ply" || p.Thickness != in*23/32 {
+				t.Errorf("%+v", p)
+			}
+		}
+	}
+	if want := [][2]measure.Length{{17 * in, in * 7 / 2}, {24 * in, in * 81 / 2}, {17 * in, in * 7 / 2}}; !slices.Equal(got, want) {
+		t.Errorf("sheets %v, want %v", got, want)
+	}
+	joints := 0
+	for _, j := range f.Joints {
+		if j.Kind == frame.SheetDown && j.Run == in*81/2 {
+			joints++
+		}
+	}
+	if joints != 3 {
+		t.Errorf("the middle sheet lies on %d, want 3", joints)
 	}
 }
 
