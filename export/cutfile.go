@@ -28,14 +28,14 @@ type cutFile struct {
 		Loss  string `json:"loss"`
 	} `json:"shop"`
 	Stock []struct {
-		ID       string `json:"id"`
-		Profile  string `json:"profile"`
-		Length   string `json:"length"`
-		Price    string `json:"price"`
-		Quantity *int   `json:"quantity"`
-		Width    string `json:"width"`
+		ID       string    `json:"id"`
+		Profile  string    `json:"profile"`
+		Length   string    `json:"length"`
+		Price    string    `json:"price"`
+		Quantity *int      `json:"quantity"`
+		Width    string    `json:"width"`
 		Defects  []cutSpan `json:"defects"`
-		Trim *struct {
+		Trim     *struct {
 			Start string `json:"start"`
 			End   string `json:"end"`
 		} `json:"trim"`

@@ -14,6 +14,7 @@ type leftover struct {
 	Profile   string `db:"profile"`
 	Species   string `db:"species"`
 	Length    int64  `db:"length"`
+	Width     int64  `db:"width"`
 	Quantity  int    `db:"quantity"`
 	TrimStart int64  `db:"trim_start"`
 	TrimEnd   int64  `db:"trim_end"`
@@ -26,12 +27,12 @@ type leftover struct {
 // kind.
 func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 	var rows []leftover
-	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, length DESC, id`, region); err != nil {
+	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, width, length DESC, id`, region); err != nil {
 		return nil, err
 	}
 	list := make([]catalog.Leftover, len(rows))
 	for i, r := range rows {
-		list[i] = catalog.Leftover{ID: r.ID, Profile: r.Profile, Species: r.Species, Length: measure.Length(r.Length), Quantity: r.Quantity,
+		list[i] = catalog.Leftover{ID: r.ID, Profile: r.Profile, Species: r.Species, Length: measure.Length(r.Length), Width: measure.Length(r.Width), Quantity: r.Quantity,
 			TrimStart: measure.Length(r.TrimStart), TrimEnd: measure.Length(r.TrimEnd),
 			BadFrom: measure.Length(r.BadFrom), BadTo: measure.Length(r.BadTo), Note: r.Note}
 	}
@@ -45,8 +46,8 @@ func (s *Store) Stow(region string, list ...catalog.Leftover) error {
 
 func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	for _, l := range list {
-		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
-			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.TrimStart), int64(l.TrimEnd), int64(l.BadFrom), int64(l.BadTo), l.Note)
+		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
+			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.Width), int64(l.TrimStart), int64(l.TrimEnd), int64(l.BadFrom), int64(l.BadTo), l.Note)
 		if err != nil {
 			return err
 		}
@@ -56,9 +57,9 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 			}
 			continue
 		}
-		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, quantity, trim_start, trim_end, bad_from, bad_to, note)
-			VALUES (:region, :profile, :species, :length, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
-			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Quantity: l.Quantity,
+		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, width, quantity, trim_start, trim_end, bad_from, bad_to, note)
+			VALUES (:region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
+			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Width: int64(l.Width), Quantity: l.Quantity,
 				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
 				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
 			return err

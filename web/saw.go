@@ -151,6 +151,9 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 			text += ", " + sp.Name
 		}
 		text += ", " + pr.Short(l.Length)
+		if l.Width > 0 {
+			text += " × " + pr.Short(l.Width)
+		}
 		if l.Note != "" {
 			text += ", " + l.Note
 		}

@@ -226,7 +226,7 @@ func (b *benchPage) cuts() cutsBody {
 			}
 			for n, cut := range board.Cuts {
 				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
-				if cut.Width > 0 {
+				if cut.Width > 0 && cut.Width < board.Stock.Width {
 					view.Length += " × " + pr.Short(cut.Width)
 				}
 				if cut.Out > 1 {

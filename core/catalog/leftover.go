@@ -17,6 +17,7 @@ type Leftover struct {
 	ID                 int64
 	Profile, Species   string
 	Length             measure.Length
+	Width              measure.Length // of a strip ripped from the board; 0 is the board's own
 	Quantity           int
 	TrimStart, TrimEnd measure.Length // unusable at the ends
 	BadFrom, BadTo     measure.Length // and inside, from one end; zero where sound
@@ -35,6 +36,7 @@ const knot = measure.Inch
 var (
 	errNoBoard  = errors.New("it names no board that is known here")
 	errOutside  = errors.New("what is bad about it does not lie on the board")
+	errTooWide  = errors.New("a strip is narrower than its board")
 	errNoTimber = errors.New("it names no timber this board is known in")
 )
 
@@ -54,6 +56,7 @@ var (
 //	fence picket 30 in, 4 in bad at one end
 //	2x8 cedar 62 in, knot at 20 in
 //	2x8 cedar 62 in, bad from 20 in to 26 in
+//	2x6 cedar 70 in by 2 in
 //
 // Where the timber is left out it is the board's first. A cracked end loses 2 in
 // (50 mm), or what the note says; a knot inside 1 in (25 mm) on either side.
@@ -109,8 +112,17 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 		l.Species = c.Offers[i].Species
 	}
 	var err error
-	if l.Length, err = measure.Parse(rest, c.System); err != nil {
+	long, wide, strip := strings.Cut(rest, " by ")
+	if l.Length, err = measure.Parse(long, c.System); err != nil {
 		return fail(err)
+	}
+	if strip {
+		if l.Width, err = measure.Parse(wide, c.System); err != nil {
+			return fail(err)
+		}
+		if l.Width >= profile.Width {
+			return fail(errTooWide)
+		}
 	}
 	if inside, err := l.inside(c.System); err != nil {
 		return fail(err)

@@ -18,7 +18,14 @@ type Sawn struct {
 	SKU     string         `json:"sku"` // it was bought as, or "shed/" and its number
 	Length  measure.Length `json:"length"`
 	Cuts    []SawnCut      `json:"cuts,omitempty"`
-	Left    measure.Length `json:"left"` // that can be used; 0 where it is spoiled or used up
+	Left    measure.Length `json:"left"`             // that can be used; 0 where it is spoiled or used up
+	Strips  []Strip        `json:"strips,omitempty"` // left beside what was ripped from it
+}
+
+// Strip is a rest that is narrower than the board it comes from.
+type Strip struct {
+	Length measure.Length `json:"length"`
+	Width  measure.Length `json:"width"`
 }
 
 // SawnCut is a piece that has been cut.
@@ -64,6 +71,7 @@ func (d *Design) saw(value string) error {
 		}
 		on := d.Saw[*s.At]
 		on.Cuts = append(slices.Clone(on.Cuts), s.Cuts...)
+		on.Strips = append(slices.Clone(on.Strips), s.Strips...)
 		on.Left = s.Left
 		d.Saw[*s.At] = on
 	}
@@ -89,6 +97,11 @@ func (c *checker) sawn(d Design, cat *catalog.Catalog) {
 		}
 		if s.Length <= 0 || s.Length > 100*measure.Metre || s.Left < 0 || s.Left > s.Length || len(s.Cuts) > mostSawnCuts {
 			c.refuse("", "saw", "a board of %s with %s left is none that could have been cut", c.p.Feet(s.Length), c.p.Feet(s.Left))
+		}
+		for _, r := range s.Strips {
+			if r.Length <= 0 || r.Length > s.Length || r.Width <= 0 || len(s.Strips) > mostSawnCuts {
+				c.refuse("", "saw", "a strip of %s is not left of a board of %s", c.p.Feet(r.Length), c.p.Feet(s.Length))
+			}
 		}
 		for _, cut := range s.Cuts {
 			if cut.Length <= 0 || cut.Length > s.Length || cut.Width < 0 || cut.Count < 0 || cut.Count > 100 {

@@ -100,6 +100,7 @@ func (p *Plan) cut(from *Plan) error {
 			}
 			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
+		c.wideOnes()
 		if err := p.solve(&c, from); err != nil {
 			return err
 		}
@@ -159,7 +160,7 @@ func (s Shop) shopSaw(free int) *cutting.ShopSaw {
 
 // stock adds a length that can be had, under its offer's name.
 func (c *Cuts) stock(o catalog.Offer, s cutting.Stock) {
-	s.ID, s.Profile, s.Length, s.Width = o.SKU, c.Profile.ID, o.Length, c.Profile.Width
+	s.ID, s.Profile, s.Length, s.Width = o.SKU, c.Profile.ID, o.Length, cmp.Or(s.Width, c.Profile.Width)
 	c.Offers = append(c.Offers, o)
 	c.Request.Stock = append(c.Request.Stock, s)
 }
@@ -183,12 +184,40 @@ func (p *Plan) owned(c *Cuts, k timberKind) {
 		if l.Profile != k.profile || l.Species != k.species || l.Quantity <= taken[id] {
 			continue
 		}
-		o := cutting.Stock{Quantity: l.Quantity - taken[id], TrimStart: l.TrimStart, TrimEnd: l.TrimEnd}
+		o := cutting.Stock{Quantity: l.Quantity - taken[id], TrimStart: l.TrimStart, TrimEnd: l.TrimEnd, Width: l.Width}
 		if l.BadTo > 0 {
 			o.Defects = []cutting.Span{{From: l.BadFrom, To: l.BadTo}}
 		}
-		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.Precision().Feet(l.Length) + " from the shed"}, o)
+		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.sizeOf(l) + " from the shed"}, o)
 	}
+}
+
+// sizeOf writes how long a leftover is, and how wide where that is not as its
+// board.
+func (s Shop) sizeOf(l catalog.Leftover) string {
+	if l.Width > 0 {
+		return s.Precision().Feet(l.Length) + " × " + s.Precision().Short(l.Width)
+	}
+	return s.Precision().Feet(l.Length)
+}
+
+// wideOnes says of every piece how wide it is, where there are strips among the
+// stock: what is as wide as its board does not come out of them.
+func (c *Cuts) wideOnes() {
+	if !slices.ContainsFunc(c.Request.Stock, func(s cutting.Stock) bool { return s.Width < c.Profile.Width }) {
+		return
+	}
+	for i, q := range c.Request.Pieces {
+		c.Request.Pieces[i].Width = cmp.Or(q.Width, c.Profile.Width)
+	}
+}
+
+// ripped is a cut's width where that is not its board's.
+func (c *Cuts) ripped(width measure.Length) measure.Length {
+	if width == c.Profile.Width {
+		return 0
+	}
+	return width
 }
 
 // stillToCut takes from the pieces what has been cut. What has been cut and is
@@ -202,11 +231,11 @@ func (p *Plan) stillToCut(c *Cuts, pieces []cutting.Piece) []cutting.Piece {
 			}
 			for range cut.Times() {
 				k := slices.IndexFunc(left, func(q cutting.Piece) bool {
-					return q.Length == cut.Length && q.Width == cut.Width && q.Quantity > 0
+					return q.Length == cut.Length && q.Width == c.ripped(cut.Width) && q.Quantity > 0
 				})
 				if k >= 0 {
 					left[k].Quantity--
-				} else if cut.Width == 0 {
+				} else if c.ripped(cut.Width) == 0 {
 					c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d.%d", PieceStock, i, n), Length: cut.Length, Label: "a piece cut before"}, cutting.Stock{Quantity: 1})
 				}
 			}

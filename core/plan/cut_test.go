@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -56,6 +57,87 @@ func TestShedFirst(t *testing.T) {
 		if used != want {
 			t.Errorf("bad at %v: %d of the board used", bad, used)
 		}
+	}
+}
+
+// Strips by hand: the legged planter's two end slats are ripped to the legs' 3 1/2
+// in. A strip of 4 in in the shed is long enough for both, a board of the same
+// length takes walls too; the strip never does. What is ripped off goes back.
+func TestStripsGoAndComeBack(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := measure.Inch
+	d, err := design.Apply(design.New(shop.Catalog, "a table"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "legged"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop.Shed = []catalog.Leftover{{ID: 3, Profile: d.Beds[0].Board, Species: "cedar", Length: 60 * in, Width: 4 * in, Quantity: 1}}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	narrow := 0
+	for g, c := range p.Cuts {
+		for i, b := range c.Answer.Boards {
+			if b.Stock.ID != "shed/3" {
+				continue
+			}
+			for _, cut := range b.Cuts {
+				if narrow += b.Count; cut.Width > 4*in || cut.Width == 0 {
+					t.Errorf("%v of %v from a strip of 4 in", cut.Length, cut.Width)
+				}
+			}
+			e, err := p.AtSaw(g, i, len(b.Cuts), 1, plan.Cut)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if d, err = design.Apply(p.Design, shop.Catalog, e); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if narrow != 2 {
+		t.Errorf("%d pieces from the strip, want both end slats", narrow)
+	}
+	// Without the strip they are ripped from a board, and a strip of 5 1/2 - 3 1/2 -
+	// 1/8 in is left of what they come from.
+	shop.Shed = nil
+	if p, err = plan.Make(p.Design, shop); err != nil {
+		t.Fatal(err)
+	}
+	rest := func(p *plan.Plan) bool {
+		left, _ := p.Leaves()
+		return slices.ContainsFunc(left, func(l catalog.Leftover) bool { return l.Width == 15*in/8 && l.Length >= 17*in })
+	}
+	if !rest(p) {
+		left, _ := p.Leaves()
+		t.Errorf("no strip is left: %+v", left)
+	}
+	for again := true; again; { // and still is once everything is cut
+		again = false
+		for g, c := range p.Cuts {
+			if len(c.Answer.Boards) > 0 {
+				e, err := p.AtSaw(g, 0, len(c.Answer.Boards[0].Cuts), c.Answer.Boards[0].Count, plan.Cut)
+				if err != nil {
+					t.Fatal(err)
+				}
+				next, err := design.Apply(p.Design, shop.Catalog, e)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if p, err = plan.Make(next, shop); err != nil {
+					t.Fatal(err)
+				}
+				again = true
+				break
+			}
+		}
+	}
+	if !rest(p) {
+		left, _ := p.Leaves()
+		t.Errorf("cut, and no strip is left: %+v", left)
 	}
 }
 

@@ -62,13 +62,20 @@ func (c Cuts) sawn(b cutting.Board, n int, how How) design.SawEntry {
 	for _, cut := range b.Cuts[:n] {
 		e.Cuts = append(e.Cuts, design.SawnCut{Length: cut.Length, Width: cut.Width, Count: cut.Out})
 	}
+	if how == Cut {
+		for _, r := range c.strips(b, n) {
+			if r.Length >= worthKeeping && r.Width >= stripWorth {
+				e.Strips = append(e.Strips, r)
+			}
+		}
+	}
 	last := n - 1
 	if how == Short && n < len(b.Cuts) {
 		last = n
 		e.Cuts = append(e.Cuts, design.SawnCut{Length: b.Cuts[n].Length, Waste: true})
 	}
 	switch {
-	case how == Spoiled || Whole(b): // what is left of strips is not kept track of
+	case how == Spoiled || Whole(b): // the plan does not go on with strips; the shed gets them
 	case last < 0:
 		e.Left = b.Stock.Clear(0)
 	case how == Cut:
@@ -90,6 +97,42 @@ func numbered(kind, sku string) (int64, bool) {
 // practice: about a foot).
 const worthKeeping = 300 * measure.Millimetre
 
+// stripWorth is the narrowest strip that does (common practice: an inch, a batten
+// or a cleat).
+const stripWorth = 25 * measure.Millimetre
+
+// strips are what is left of a board that is ripped: the ends of its strips, what
+// is left of its width, and that beside the pieces of a blank among the first n
+// cuts.
+func (c Cuts) strips(b cutting.Board, n int) []design.Strip {
+	var list []design.Strip
+	rest := b.Stock.Width
+	for i, w := range b.Strips {
+		rest -= w + c.Request.Kerf
+		if len(b.Left) == len(b.Strips) {
+			list = append(list, design.Strip{Length: b.Left[i], Width: w})
+		} else if len(b.Strips) == 1 {
+			list = append(list, design.Strip{Length: b.Offcut, Width: w})
+		}
+	}
+	if len(b.Strips) > 0 {
+		return append(list, design.Strip{Length: b.Stock.Clear(0), Width: rest})
+	}
+	for i, cut := range b.Cuts[:n] {
+		if c.ripped(cut.Width) == 0 || i > 0 && b.Cuts[i-1].At == cut.At {
+			continue
+		}
+		out := measure.Length(0)
+		for _, o := range b.Cuts {
+			if o.At == cut.At {
+				out += measure.Length(max(1, o.Out))
+			}
+		}
+		list = append(list, design.Strip{Length: cut.Length, Width: b.Stock.Width - out*(cut.Width+c.Request.Kerf)})
+	}
+	return list
+}
+
 // Leaves is what the finished job leaves that is worth keeping, and what it took
 // from the shed, by number.
 func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
@@ -100,9 +143,9 @@ func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
 		}
 	}
 	for _, c := range p.Cuts {
-		put := func(length measure.Length, n int) {
-			if length >= worthKeeping {
-				left = append(left, catalog.Leftover{Profile: c.Profile.ID, Species: c.Species.ID, Length: length, Quantity: n})
+		put := func(length, width measure.Length, n int) {
+			if length >= worthKeeping && width >= stripWorth {
+				left = append(left, catalog.Leftover{Profile: c.Profile.ID, Species: c.Species.ID, Length: length, Width: c.ripped(width), Quantity: n})
 			}
 		}
 		cutting := map[int]bool{} // boards that the plan goes on with
@@ -112,13 +155,19 @@ func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
 				cutting[int(at)] = true
 			}
 			if len(b.Strips) == 0 {
-				put(b.Offcut, b.Count)
+				put(b.Offcut, b.Stock.Width, b.Count)
+			}
+			for _, s := range c.strips(b, len(b.Cuts)) {
+				put(s.Length, s.Width, b.Count)
 			}
 		}
 		for _, i := range c.Sawn {
 			take(p.Design.Saw[i].SKU, 1)
+			for _, s := range p.Design.Saw[i].Strips {
+				put(s.Length, s.Width, 1)
+			}
 			if !cutting[i] {
-				put(p.Design.Saw[i].Left, 1)
+				put(p.Design.Saw[i].Left, c.Profile.Width, 1)
 			}
 		}
 	}
