@@ -40,7 +40,8 @@ type group struct {
 	pool                []*column
 	columns             []column     // room for the next ones
 	listed              int          // columns there have been
-	table               []int64      // of a knapsack, kept for the next
+	kept                *kept        // from one program for the next
+	beside              [3]*kept     // of work done side by side
 	scale               int64        // parts of a cent that bounds are reckoned in
 	without             money.Amount // what a piece that is left out counts
 	sums                sums
@@ -55,8 +56,15 @@ type group struct {
 	unmet  []Unmet
 }
 
+// kept is room for the numbers of a program and of a knapsack, used again and
+// again.
+type kept struct {
+	table []int64
+	m     *master
+}
+
 func newGroup(r Request, profile string) *group {
-	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop}
+	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop, kept: &kept{}, beside: [3]*kept{{}, {}, {}}}
 	if r.Progress != nil {
 		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
 	}

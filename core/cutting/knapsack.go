@@ -100,17 +100,18 @@ func (g *group) fillTable(items []item, value []int64, most []int, rooms []int64
 		}
 	}
 	cells := top + 1
-	if need := cells * (len(limited) + 2); cap(g.table) < need {
-		g.table = make([]int64, need)
+	if need := cells * (len(limited) + 2); cap(g.kept.table) < need {
+		g.kept.table = make([]int64, need)
 	}
-	before := func(k int) []int64 { return g.table[k*cells : (k+1)*cells : (k+1)*cells] }
+	before := func(k int) []int64 { return g.kept.table[k*cells : (k+1)*cells : (k+1)*cells] }
 	clear(before(0))
 	for k, i := range limited {
-		best := before(k + 1)
-		copy(best, before(k))
+		was, best := before(k), before(k+1)
 		size := int(items[i].size / unit)
-		left := min(most[i], top/size)
-		for times := 1; left > 0; times *= 2 {
+		left := min(most[i], top/size) - 1
+		copy(best, was[:size])
+		once(best[size:], was[size:], was[:cells-size], value[i])
+		for times := 2; left > 0; times *= 2 {
 			n := min(times, left)
 			left -= n
 			worth := int64(n) * value[i]
@@ -163,6 +164,14 @@ func raise(to, from []int64, worth int64) {
 	}
 	for c, v := range from {
 		to[c] = max(to[c], v+worth)
+	}
+}
+
+// once puts an item into every room of another table once at most.
+func once(to, was, from []int64, worth int64) {
+	to, was = to[:len(from)], was[:len(from)]
+	for c, v := range from {
+		to[c] = max(was[c], v+worth)
 	}
 }
 

@@ -32,7 +32,7 @@ func TestKnapsacks(t *testing.T) {
 			most = append(most, r.IntN(6))
 		}
 		rooms := []int64{int64(r.IntN(400)), int64(r.IntN(400))}
-		g := &group{classes: []class{class{items: items}.sorted()}, effort: 1 << 40}
+		g := &group{classes: []class{class{items: items}.sorted()}, effort: 1 << 40, kept: &kept{}}
 		if !slices.Equal(g.classes[0].items, items) { // sorted by size: values stay with their items
 			order := slices.Clone(g.classes[0].items)
 			v, m := make([]int64, len(items)), make([]int, len(items))

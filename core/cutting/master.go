@@ -63,6 +63,7 @@ type master struct {
 	asked   []int64   // values that fillings were last looked for at
 	worth   []int64   // the most a board of each stock was worth at them
 	column  []float64 // that is being brought in, as the basis sees it
+	filled  []int     // places of the row a pivot is on that are not zero
 	tilt    int       // the program is tilted this way; 0 is not
 	of      []float64 // prices of kinds, and after them of stocks
 }
@@ -77,7 +78,13 @@ const (
 )
 
 func (g *group) master(st state) *master {
-	m := &master{g: g, st: st}
+	m := g.kept.m
+	if m == nil {
+		m = &master{}
+	}
+	g.kept.m = nil
+	*m = master{g: g, st: st, demand: m.demand[:0], atMost: m.atMost[:0], atLeast: m.atLeast[:0], rhs: m.rhs[:0], cols: m.cols[:0],
+		basis: m.basis, inv: m.inv, x: m.x, y: m.y, column: m.column, of: m.of, filled: m.filled[:0]}
 	g.effort -= perMaster + 2*int64(len(g.pool))
 	row := func(rhs int) int {
 		// A little is added to every row, so that ties are few.
@@ -107,11 +114,10 @@ func (g *group) master(st state) *master {
 			m.cols = append(m.cols, c)
 		}
 	}
-	m.basis = make([]int, m.rows)
-	m.inv = make([]float64, m.rows*m.rows)
-	m.x, m.y = slices.Clone(m.rhs), make([]float64, m.rows)
-	m.column = make([]float64, m.rows)
-	m.of = make([]float64, len(m.demand)+len(m.atMost))
+	m.basis = slices.Grow(m.basis[:0], m.rows)[:m.rows]
+	m.inv, m.x, m.y = zeros(m.inv, m.rows*m.rows), zeros(m.x, m.rows), zeros(m.y, m.rows)
+	m.column, m.of = zeros(m.column, m.rows), zeros(m.of, len(m.demand)+len(m.atMost))
+	copy(m.x, m.rhs)
 	for r := range m.rows {
 		m.basis[r] = m.artificial(r)
 		m.inv[r*m.rows+r] = 1
@@ -122,6 +128,16 @@ func (g *group) master(st state) *master {
 		}
 	}
 	return m
+}
+
+// done gives the program's room to the next one; it must not be used any more.
+func (m *master) done() { m.g.kept.m = m }
+
+// zeros is a list of so many, in the room of another where it has as much.
+func zeros(list []float64, n int) []float64 {
+	list = slices.Grow(list[:0], n)[:n]
+	clear(list)
+	return list
 }
 
 // slack and artificial are the basis entries of a row.
@@ -329,17 +345,26 @@ func (m *master) pivot(entry int, col []float64) bool {
 	}
 	pivotRow := m.inv[leave*m.rows : (leave+1)*m.rows]
 	d := col[leave]
+	m.filled = m.filled[:0]
 	for r := range pivotRow {
-		pivotRow[r] /= d
+		if pivotRow[r] /= d; pivotRow[r] != 0 {
+			m.filled = append(m.filled, r)
+		}
 	}
 	m.x[leave] /= d
 	for i, v := range col {
 		if i == leave || v == 0 {
 			continue
 		}
-		row := m.inv[i*m.rows : (i+1)*m.rows]
-		for r, p := range pivotRow {
-			row[r] -= v * p
+		row := m.inv[i*m.rows : (i+1)*m.rows][:len(pivotRow)]
+		if 2*len(m.filled) < m.rows {
+			for _, r := range m.filled {
+				row[r] -= v * pivotRow[r]
+			}
+		} else {
+			for r, p := range pivotRow {
+				row[r] -= v * p
+			}
 		}
 		m.x[i] = max(0, m.x[i]-v*m.x[leave])
 	}

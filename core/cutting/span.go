@@ -134,6 +134,7 @@ func (t *tree) span(st state, from []*column) span {
 	n := span{st: st, b: m.bound()}
 	n.bound = t.up(nil, 0, n.b.bound)
 	n.cols, n.times = m.shares()
+	m.done()
 	return n
 }
 
@@ -162,7 +163,8 @@ func (t *tree) from(n *span) {
 	m.tilt = n.dived
 	if m.solve(n.cols) {
 		cols, times := m.shares()
-		t.dive(n.st, nil, cols, times, 0, m.tilt)
+		m.done()
+		t.dive(n.st, nil, cols, times, 0, n.dived)
 	}
 }
 
@@ -182,7 +184,8 @@ func (t *tree) apart(work ...func(t *tree)) {
 		g.effort /= int64(len(work))
 		g.classes = slices.Clone(g.classes)
 		g.pool = slices.Clip(g.pool)
-		g.columns, g.table, g.progress = nil, nil, nil
+		g.columns, g.progress = nil, nil
+		g.kept = t.g.beside[i]
 		parts[i] = &tree{g: &g, best: t.best, cost: t.cost, seen: map[string]money.Amount{}}
 		all.Go(func() { do(parts[i]) })
 	}

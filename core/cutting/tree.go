@@ -92,6 +92,7 @@ func (t *tree) branch(st state, done []fill, spent money.Amount, from []*column)
 		return bound
 	}
 	cols, times := m.shares()
+	m.done()
 	s, n, parted := g.partBoards(cols, times)
 	if t.tries++; t.tries%10 == 0 {
 		for skip := 0; skip < 2 && bound < t.cost; skip++ {
@@ -258,6 +259,7 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 			break
 		}
 		cols, times = m.shares()
+		m.done()
 		least := 0.0
 		for i, c := range cols {
 			least += c.price * times[i]
