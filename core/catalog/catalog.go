@@ -186,6 +186,8 @@ type Catalog struct {
 	Fixings  []Fixing  `json:"-"`
 	Sheets   []Sheet   `json:"-"`
 	Fittings []Fitting `json:"-"`
+	Units    []Unit    `json:"-"`
+	Loose    []Loose   `json:"-"`
 
 	sold  *Catalog // where sizes are measured ones: the catalogue as it is sold
 	Fills []Fill   `json:"-"`
@@ -410,6 +412,7 @@ func load() ([]*Catalog, error) {
 		}
 		c.Fills = append(c.Fills, f)
 	})
+	t.masonry()
 	for _, c := range list {
 		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })
 		slices.SortStableFunc(c.Fixings, func(a, b Fixing) int { return cmp.Compare(a.Length, b.Length) })
