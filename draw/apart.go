@@ -26,6 +26,10 @@ func (d *drawing) float(done int) {
 		lo, hi := p.Body.Bounds()
 		top, gap = max(top, hi.Z), max(gap, (hi.Z-lo.Z)/3)
 	}
+	for _, u := range d.f.Units {
+		_, hi := u.Body.Bounds()
+		top = max(top, hi.Z)
+	}
 	gap = max(gap/2, d.f.Rim/5)
 	if lo, hi := d.f.Bounds(); gap < (hi.Y-lo.Y)/6 { // wide beds: the tilt brings far parts up
 		gap = (hi.Y - lo.Y) / 6
@@ -43,8 +47,8 @@ func (d *drawing) float(done int) {
 		}
 		lo, hi := measure.MaxLength, -measure.MaxLength
 		for _, id := range parts {
-			p, _ := d.f.Part(id)
-			a, b := p.Body.Bounds()
+			p, _ := d.f.Solid(id)
+			a, b := p.Bounds()
 			lo, hi = min(lo, a.Z), max(hi, b.Z)
 		}
 		for _, id := range parts {
@@ -68,8 +72,8 @@ func (d *drawing) standing(done int) measure.Length {
 	top := measure.Length(0)
 	for _, a := range d.f.Acts[:min(done, len(d.f.Acts))] {
 		for _, id := range placedBy(a) {
-			p, _ := d.f.Part(id)
-			_, hi := p.Body.Bounds()
+			p, _ := d.f.Solid(id)
+			_, hi := p.Bounds()
 			top = max(top, hi.Z)
 		}
 	}
@@ -109,7 +113,7 @@ func (d *drawing) actNumbers() {
 func (d *drawing) leftOf(parts []string) pt {
 	left := pt{d.sheet.W, d.sheet.H}
 	for _, b := range d.order {
-		if b.part == nil || !slices.Contains(parts, b.part.ID) {
+		if !slices.Contains(parts, b.id()) {
 			continue
 		}
 		if x := b.lo.x*d.scale + d.shift.x; x < left.x {

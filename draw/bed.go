@@ -253,6 +253,10 @@ func (d *drawing) body(b *body) {
 		d.end()
 		return
 	}
+	if b.unit != nil {
+		d.laid(b)
+		return
+	}
 	if b.part == nil {
 		d.begin("soil")
 		for _, f := range b.visible(d.cam) {

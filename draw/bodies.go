@@ -45,6 +45,29 @@ func (d *drawing) bodies() []*body {
 			list = append(list, b)
 		}
 	}
+	return append(list, d.units()...)
+}
+
+// units are the blocks and bricks that are in sight: all of them, but for what is
+// in the ground where the bed is seen from above.
+func (d *drawing) units() []*body {
+	var list []*body
+	for i := range d.f.Units {
+		u := &d.f.Units[i]
+		if !d.wanted(u.ID) {
+			continue
+		}
+		solid := u.Body
+		if lo, hi := solid.Bounds(); lo.Z < 0 && !d.elevation() && !d.apart {
+			if hi.Z <= 0 {
+				continue
+			}
+			solid.From = 0
+		}
+		b := newBody(nil, solid.Move(frame.Point{Z: d.lifts[u.ID]}), d.cam)
+		b.unit = u
+		list = append(list, b)
+	}
 	return list
 }
 

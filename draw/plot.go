@@ -94,8 +94,23 @@ func (d *plotDrawing) stand(i int) {
 		return []pt{d.at(put(a)), d.at(put(frame.Spot{U: b.U, V: a.V})), d.at(put(b)), d.at(put(frame.Spot{U: a.U, V: b.V}))}
 	}
 	d.poly("d-reach", d.corners(s.Lo, s.Hi))
-	d.poly("d-timber-top", rect(f.Outside[0], f.Outside[1]))
+	wall := "d-timber-top"
+	if len(f.Units) > 0 {
+		wall = "d-stone-top"
+	}
+	if len(f.Units) == 0 || f.Openings[0].Round == nil {
+		d.poly(wall, rect(f.Outside[0], f.Outside[1]))
+	}
+	for _, u := range f.Units { // round ones unit by unit
+		if f.Openings[0].Round != nil && u.Course == 1 {
+			d.poly(wall, d.put(put, u.Body.Outline))
+		}
+	}
 	for _, o := range f.Openings {
+		if o.Round != nil {
+			d.poly("d-soil", d.put(put, o.Round))
+			continue
+		}
 		d.poly("d-soil", rect(o.Lo, o.Hi))
 	}
 	box := d.corners(s.Lo, s.Hi)
@@ -261,4 +276,13 @@ func (d *plotDrawing) north() {
 	d.add(`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path class="d-dim" d="M%s %sv%s"/></g>`, d.l.Plot.North, n(c.x), n(c.y),
 		n(c.x), n(c.y-r), n(r*0.42), n(r), n(-r*0.84), n(c.x), n(c.y), n(r))
 	d.text("d-text", pt{c.x, c.y + r + d.sheet.Font}, d.sheet.Font, 0, "N")
+}
+
+// put draws an outline from above where a stand puts it.
+func (d *plotDrawing) put(put func(frame.Spot) frame.Spot, outline []frame.Spot) []pt {
+	pts := make([]pt, len(outline))
+	for i, s := range outline {
+		pts[i] = d.at(put(s))
+	}
+	return pts
 }

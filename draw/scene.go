@@ -41,7 +41,8 @@ func (c camera) flat(v vec) pt { return pt{v.dot(c.right), -v.dot(c.up)} }
 
 // body is one solid of a scene.
 type body struct {
-	part  *frame.Part // nil for soil
+	part  *frame.Part // nil for soil and units
+	unit  *frame.Unit // nil for all but units
 	more  bool        // a further piece of a part that is already there
 	pot   bool        // a pot with its soil
 	faces []face
@@ -75,6 +76,17 @@ func newBody(part *frame.Part, solid frame.Prism, c camera) *body {
 	b.depth /= float64(len(b.all))
 	b.lo, b.hi = bounds(flat)
 	return b
+}
+
+// id is that of the part or unit, "" for soil.
+func (b *body) id() string {
+	switch {
+	case b.part != nil:
+		return b.part.ID
+	case b.unit != nil:
+		return b.unit.ID
+	}
+	return ""
 }
 
 // touching is the slack, in millimetres, within which solids that share a face

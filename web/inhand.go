@@ -42,11 +42,16 @@ func (b *benchPage) frame() *frame.Frame {
 // inHand shows the part in hand, if there is one.
 func (b *benchPage) inHand(bed design.Bed, no refused) {
 	f := b.frame()
+	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
 	part, ok := f.Part(b.Part)
+	unit := slices.IndexFunc(f.Units, func(u frame.Unit) bool { return u.ID == b.Part })
+	if unit >= 0 {
+		u := f.Units[unit]
+		part, ok = frame.Part{ID: u.ID, Letter: fmt.Sprint(u.Course), Role: u.Role + ", " + u.Kind, Fields: u.Fields}, true
+	}
 	if !ok {
 		return
 	}
-	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
 	v := &partView{Part: part, Close: b.Link("part", "")}
 	if p, err := cat.Profile(part.Profile); err == nil {
 		v.Profile = p.Name
@@ -55,13 +60,28 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 			v.Size += ", ripped from " + pr.Short(p.Width)
 		}
 	}
+	if unit >= 0 {
+		u := f.Units[unit]
+		if of, err := cat.Unit(u.SKU); err == nil {
+			v.Profile = of.Name
+			v.Size = fmt.Sprintf("%s × %s × %s", pr.Short(of.Length), pr.Short(of.Depth), pr.Short(of.Height))
+		}
+		if u.Cut > 0 {
+			v.Size += ", cut to " + pr.Short(u.Cut)
+		}
+		for _, o := range f.Units {
+			if o.SKU == u.SKU && o.Kind == u.Kind && o.Cut == u.Cut {
+				v.Alike += f.Times
+			}
+		}
+	}
 	for _, n := range part.Notches {
 		from, to, deep, _ := n.Cut(part)
 		v.Size += fmt.Sprintf("; notched for %s from %s to %s along, %s in", n.For, pr.Short(from), pr.Short(to), pr.Short(deep))
 	}
 	for i := range b.Plan.Frames {
 		for _, p := range b.Plan.Frames[i].Parts {
-			if p.Letter == part.Letter {
+			if p.Letter == part.Letter && unit < 0 {
 				v.Alike += b.Plan.Frames[i].Times
 			}
 		}

@@ -101,6 +101,14 @@ type cutsBody struct {
 	Carry  string
 	Proved bool
 	Shed   shedView
+	Units  []unitsView
+}
+
+// unitsView is one unit of the shop with what is laid of it.
+type unitsView struct {
+	Name, Cost, Mass string
+	Buy              int
+	Kinds            []string
 }
 
 type buildBody struct {
@@ -189,6 +197,23 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 func (b *benchPage) cuts() cutsBody {
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	body := cutsBody{Waste: b.Plan.Waste(), Kerf: b.Plan.Shop.Habits.Kerf.String(), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
+	for _, c := range b.Plan.Laying.Units {
+		v := unitsView{Name: c.Unit.Name, Cost: cur.Format(c.Cost), Mass: b.P.Mass(c.Mass), Buy: c.Buy}
+		for _, k := range c.Kinds {
+			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
+			switch {
+			case k.Cut > 0 && k.Name == "cut":
+				words += " to " + pr.Short(k.Cut)
+			case k.Cut > 0:
+				words += ", cut to " + pr.Short(k.Cut)
+			}
+			if k.Angle != 0 {
+				words += fmt.Sprintf(", mitred at %.1f° from square", k.Angle)
+			}
+			v.Kinds = append(v.Kinds, words)
+		}
+		body.Units = append(body.Units, v)
+	}
 	uses := b.uses()
 	var full measure.Length
 	for _, c := range b.Plan.Cuts {
@@ -309,7 +334,7 @@ func (b *benchPage) uses() map[string]string {
 var groupNames = []struct {
 	Group cost.Group
 	Name  string
-}{{cost.Timber, "Timber"}, {cost.Fixings, "Fixings"}, {cost.Sheets, "Sheets and cloth"}, {cost.Soil, "Soil"}}
+}{{cost.Timber, "Timber"}, {cost.Masonry, "Blocks, base and mortar"}, {cost.Fixings, "Fixings"}, {cost.Sheets, "Sheets and cloth"}, {cost.Soil, "Soil"}}
 
 func (b *benchPage) bill() billBody {
 	best, worst := b.Plan.PerYear()

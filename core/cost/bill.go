@@ -13,6 +13,7 @@ type Group string
 // The groups of a bill.
 const (
 	Timber  Group = "timber"
+	Masonry Group = "masonry"
 	Fixings Group = "fixings"
 	Sheets  Group = "sheets"
 	Soil    Group = "soil"

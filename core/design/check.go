@@ -164,8 +164,15 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "width", "%s would be wider than the bed is long (%s); the longer size goes first, so give up to %s",
 			c.p.Feet(b.Width), c.p.Feet(b.Length), c.p.Feet(b.Length))
 	}
+	if system.Follow != nil {
+		followed := b.Copied()
+		if system.Follow(&followed, c.cat, func(string) bool { return false }); followed.Length != b.Length || followed.Width != b.Width {
+			c.refuse(b.ID, "length", "with its other sizes this bed is %s by %s; that works", c.p.Feet(followed.Length), c.p.Feet(followed.Width))
+			return
+		}
+	}
 	board, _ := c.cat.Profile(b.Board)
-	if least := board.Width/2 - b.Freeboard; b.Soil < least {
+	if least := board.Width/2 - b.Freeboard; b.Soil < least && !slices.Contains(system.Lacks, "board") {
 		c.refuse(b.ID, "soil", "%s of soil is less than half a course of %s boards, %s wide: from %s works, or a narrower board",
 			c.p.Short(b.Soil), board.Name, c.p.Short(board.Width), c.p.Short(least))
 	}

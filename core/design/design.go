@@ -318,6 +318,9 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	}
 	for i := range next.Beds {
 		next.Beds[i].shareCap(cat, edits)
+		if s, _ := SystemNamed(next.Beds[i].System); s.Follow != nil {
+			s.Follow(&next.Beds[i], cat, func(field string) bool { return touched(edits, next.Beds[i].ID, field) })
+		}
 	}
 	if err := Check(next, cat); err != nil {
 		for _, r := range Refusals(err) {
@@ -458,12 +461,13 @@ func (b *Bed) keep(code string) {
 	b.Kept = append(b.Kept, code)
 }
 
+// touched reports whether edits are of a decision of a bed.
+func touched(edits []Edit, bed, field string) bool {
+	return slices.ContainsFunc(edits, func(e Edit) bool { return e.Field == field && (e.Bed == bed || e.Bed == "") })
+}
+
 func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
-	touched := func(field string) bool {
-		return slices.ContainsFunc(edits, func(e Edit) bool {
-			return e.Field == field && (e.Bed == b.ID || e.Bed == "")
-		})
-	}
+	touched := func(field string) bool { return touched(edits, b.ID, field) }
 	if system, _ := SystemNamed(b.System); system.RippedCap {
 		return
 	}

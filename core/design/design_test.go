@@ -8,6 +8,7 @@ import (
 
 	"chamfer/core/catalog"
 	. "chamfer/core/design"
+	_ "chamfer/core/masonry"
 	"chamfer/core/measure"
 	_ "chamfer/core/timber" // registers the systems
 )

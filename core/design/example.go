@@ -41,6 +41,19 @@ func Examples() []Example {
 		{"pieced", "hidden sides joined from short boards with splice plates", func(c *catalog.Catalog) Design { return exampleOf(c, "Pieced frame", "pieced") }},
 		{"carrier", "an open frame with spanners and loose slats, for pots or grow bags", func(c *catalog.Catalog) Design { return exampleOf(c, "Open carrier", "carrier") }},
 		{"legged", "a planter at working height, on legs, with a floor on ledgers and a beam", func(c *catalog.Catalog) Design { return exampleOf(c, "Planter on legs", "legged") }},
+		{"block-wall", "a bed of garden wall blocks in half bond, with mitred caps, on a compacted base", func(c *catalog.Catalog) Design {
+			d := exampleOf(c, "Block wall", "block-wall")
+			d.Beds[0].Options["unit_cap"] = Mitred
+			return d
+		}},
+		{"ring", "a round bed of tapered blocks", func(c *catalog.Catalog) Design { return exampleOf(c, "Ring of blocks", "ring") }},
+		{"half-ring", "half a ring against a wall or fence", func(c *catalog.Catalog) Design {
+			d, err := Apply(exampleOf(c, "Half ring", "ring"), c, Edit{Bed: "b1", Field: "arc", Value: "half"})
+			if err != nil {
+				panic("design: " + err.Error())
+			}
+			return d
+		}},
 		{"footed", "a small planter with a slatted floor that stands clear on feet", func(c *catalog.Catalog) Design { return exampleOf(c, "Small planter on feet", "footed") }},
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"chamfer/core/catalog"
+	"chamfer/core/measure"
 )
 
 // System is a way to build a bed: what it is called, which of the common
@@ -15,6 +16,7 @@ type System struct {
 	Name  string   // as files write it: "boarded"
 	Title string   // as people say it
 	About string   // the reason to choose it
+	Of    string   // what it is built of, where that is not timber: "masonry"; offered after timber
 	Uses  []string // keys of the common decisions that matter to it, besides those of every bed
 	Own   []Field  // its own decisions, kept in Bed.Options
 	Lacks []string // of the decisions every bed has, those it does without
@@ -26,6 +28,12 @@ type System struct {
 	// Start sets sensible defaults on a bed that changes to this system; sizes,
 	// timber and place stay as they were asked, where the system can build them.
 	Start func(*catalog.Catalog, *Bed)
+	// Follow sets what follows from other decisions, after every change; changed
+	// says which decisions it was of.
+	Follow func(b *Bed, cat *catalog.Catalog, changed func(field string) bool)
+	// Apart is how far the sizes of a length decision lie from one another that can
+	// be built, where not every one can; 0 where it can.
+	Apart func(b Bed, cat *catalog.Catalog, field string) measure.Length
 	// Check refuses what cannot be built. It is called on beds whose numbers are
 	// within their ranges.
 	Check func(Bed, *catalog.Catalog, Refuse)
@@ -109,6 +117,7 @@ func Register(s System) {
 		s.decisions = append(s.decisions, extraNamed(name).Fields...)
 	}
 	registered = append(registered, s)
+	slices.SortStableFunc(registered, func(a, b System) int { return strings.Compare(a.Of, b.Of) })
 }
 
 // Systems lists the registered systems.
@@ -167,6 +176,9 @@ func (b *Bed) become(name string, cat *catalog.Catalog) error {
 	}
 	if s.Start != nil {
 		s.Start(cat, b)
+	}
+	if s.Follow != nil {
+		s.Follow(b, cat, func(string) bool { return false })
 	}
 	return nil
 }

@@ -60,11 +60,34 @@ type Part struct {
 type Unit struct {
 	ID     string
 	Bed    string
+	SKU    string // catalogue ID
 	Kind   string // standard, half, left corner, right corner, cap
-	Course int
+	Role   string // where it is, for reading: "front, course 2"
+	Course int    // from 1 on the base; caps lie on the last
 	Body   Prism
 	Cut    measure.Length // length after cutting; 0 for a whole unit
 	Angle  float64        // of the cut, degrees from square
+	Fields []string       // the decisions that shape it
+}
+
+// Base is what a masonry wall stands on: a trench with compacted stone and a
+// thin screed under the first course, corners counted once.
+type Base struct {
+	Bed    string
+	Line   measure.Length // along the middle of the wall
+	Wide   measure.Length // of the trench
+	Area   measure.Area   // of the trench, from above
+	Seat   measure.Area   // under the units: the screed's
+	Stone  measure.Length // compacted, thick
+	Screed measure.Length // thick
+	Buried measure.Length // of the first course, below the ground
+}
+
+// Bead is glue laid along a wall.
+type Bead struct {
+	Bed    string
+	Place  string
+	Length measure.Length
 }
 
 // Pour is a cast volume.
@@ -259,6 +282,7 @@ const (
 	SetPost Verb = "set post" // a post into its hole
 	Drive   Verb = "drive"    // stakes into the ground
 	FixCap  Verb = "fix cap"
+	Lay     Verb = "lay"     // units, course by course
 	FitOut  Verb = "fit out" // what is not timber, and what is put on last
 )
 
@@ -267,6 +291,7 @@ type Opening struct {
 	Name   string // where there are several: "upper tier"
 	Lo, Hi Spot
 	Rim    measure.Length // top of the walls round it
+	Round  []Spot         // its outline where it is no rectangle
 }
 
 // Frame is one bed, built. Times is how many are built alike: whoever counts
@@ -288,6 +313,8 @@ type Frame struct {
 	Fittings []Fitting
 	Openings []Opening
 	Pieced   []Pieced
+	Bases    []Base
+	Beads    []Bead
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
 	OnFeet   bool // stands on feet or legs: the ground below is left as it is
@@ -314,6 +341,11 @@ func (f *Frame) Courses() int {
 	for _, p := range f.Parts {
 		n = max(n, p.Course)
 	}
+	for _, u := range f.Units {
+		if u.Kind != "cap" {
+			n = max(n, u.Course)
+		}
+	}
 	return n
 }
 
@@ -326,10 +358,26 @@ func (f *Frame) Part(id string) (Part, bool) {
 	return f.Parts[i], true
 }
 
+// Solid returns what a part or a unit fills, by its ID.
+func (f *Frame) Solid(id string) (Prism, bool) {
+	if p, ok := f.Part(id); ok {
+		return p.Body, true
+	}
+	i := slices.IndexFunc(f.Units, func(u Unit) bool { return u.ID == id })
+	if i < 0 {
+		return Prism{}, false
+	}
+	return f.Units[i].Body, true
+}
+
 // PlantingArea is the clear openings' surface.
 func (f *Frame) PlantingArea() measure.Area {
 	var area measure.Area
 	for _, o := range f.Openings {
+		if o.Round != nil {
+			area += OutlineArea(o.Round)
+			continue
+		}
 		area += measure.Over(o.Hi.U-o.Lo.U, o.Hi.V-o.Lo.V)
 	}
 	return area
@@ -344,6 +392,9 @@ func (f *Frame) Move(d Point) {
 			n := &f.Parts[i].Notches[k]
 			n.Lo, n.Hi = n.Lo.Plus(d), n.Hi.Plus(d)
 		}
+	}
+	for i := range f.Units {
+		f.Units[i].Body = f.Units[i].Body.Move(d)
 	}
 	for i := range f.Joints {
 		f.Joints[i].At = f.Joints[i].At.Plus(d)
@@ -377,16 +428,23 @@ func (f *Frame) Move(d Point) {
 	f.Rim += d.Z
 }
 
-// Bounds returns the box around all parts of a frame.
+// Bounds returns the box around all parts and units of a frame.
 func (f *Frame) Bounds() (lo, hi Point) {
-	for i, p := range f.Parts {
-		a, b := p.Body.Bounds()
-		if i == 0 {
-			lo, hi = a, b
-			continue
+	first := true
+	add := func(p Prism) {
+		a, b := p.Bounds()
+		if first {
+			lo, hi, first = a, b, false
+			return
 		}
 		lo = Point{min(lo.X, a.X), min(lo.Y, a.Y), min(lo.Z, a.Z)}
 		hi = Point{max(hi.X, b.X), max(hi.Y, b.Y), max(hi.Z, b.Z)}
+	}
+	for _, p := range f.Parts {
+		add(p.Body)
+	}
+	for _, u := range f.Units {
+		add(u.Body)
 	}
 	return lo, hi
 }

@@ -196,3 +196,49 @@ func (p Prism) Within(lo, hi Point) (Prism, bool) {
 	}
 	return Box(a, b), true
 }
+
+// Overlap reports whether two convex prisms share room, by separating axes:
+// the faces' directions and the cross products of the edges'.
+func Overlap(a, b Prism) bool {
+	la, ha := a.Bounds()
+	lb, hb := b.Bounds()
+	if ha.X <= lb.X || hb.X <= la.X || ha.Y <= lb.Y || hb.Y <= la.Y || ha.Z <= lb.Z || hb.Z <= la.Z {
+		return false
+	}
+	ca, cb := a.Corners(), b.Corners()
+	var axes [][3]float64
+	var edges [2][][3]float64
+	for i, p := range []Prism{a, b} {
+		for _, f := range p.Faces() {
+			axes = append(axes, f.Normal)
+			for k := range f.Corners {
+				u, v := f.Corners[k], f.Corners[(k+1)%len(f.Corners)]
+				edges[i] = append(edges[i], [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)})
+			}
+		}
+	}
+	for _, u := range edges[0] {
+		for _, v := range edges[1] {
+			c := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
+			if size := math.Sqrt(c[0]*c[0] + c[1]*c[1] + c[2]*c[2]); size > 1 {
+				axes = append(axes, [3]float64{c[0] / size, c[1] / size, c[2] / size})
+			}
+		}
+	}
+	span := func(pts []Point, n [3]float64) (lo, hi float64) {
+		lo, hi = math.Inf(1), math.Inf(-1)
+		for _, p := range pts {
+			d := n[0]*float64(p.X) + n[1]*float64(p.Y) + n[2]*float64(p.Z)
+			lo, hi = min(lo, d), max(hi, d)
+		}
+		return lo, hi
+	}
+	for _, n := range axes {
+		la, ha := span(ca, n)
+		lb, hb := span(cb, n)
+		if ha <= lb+10 || hb <= la+10 { // 10 nm of floating-point slack
+			return false
+		}
+	}
+	return true
+}

@@ -37,11 +37,19 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 		return nil
 	}
 	now := f.LengthOf(*b)
+	whole := true // steps are counted from nothing; others from the size in hand
+	if system, _ := design.SystemNamed(b.System); system.Apart != nil {
+		if apart := system.Apart(*b, p.Shop.Catalog, field); apart > 0 {
+			step, each, whole = apart, min(each, 6), false
+		}
+	}
 	near := make([]*Near, 2*each+1)
 	atOnce(len(near), func(i int) {
 		k := i - each
 		at := now
-		if k != 0 { // whole steps, whatever odd size is in hand
+		if k != 0 && !whole {
+			at = now + measure.Length(k)*step
+		} else if k != 0 { // whole steps, whatever odd size is in hand
 			at = now/step*step + measure.Length(k)*step
 			if k < 0 && now%step != 0 {
 				at += step

@@ -22,6 +22,8 @@ import (
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
+	"chamfer/core/laying"
+	"chamfer/core/masonry"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
@@ -74,6 +76,7 @@ type Plan struct {
 	Frames   []frame.Frame
 	Cuts     []Cuts
 	Fixings  fixing.Plan
+	Laying   laying.Plan
 	Ground   ground.Plan
 	Fill     fill.Plan
 	Bill     cost.Bill
@@ -99,7 +102,7 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Fill: p.Fill, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass})
+		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass})
 	p.tally()
 	return p, nil
 }
@@ -117,7 +120,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		f, ok := from.built(bed, d.Measured)
 		if !ok {
 			var err error
-			if f, err = timber.Build(bed, shop.Catalog); err != nil {
+			if f, err = build(bed, shop.Catalog); err != nil {
 				return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
 			}
 		}
@@ -131,6 +134,9 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	}
 	p.Fixings = fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
 	var err error
+	if p.Laying, err = laying.Work(p.Frames, shop.Catalog, p.price); err != nil {
+		return nil, err
+	}
 	p.Ground, err = ground.Work(p.Frames, shop.Catalog, p.grass,
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
@@ -140,6 +146,14 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		func(f catalog.Fill) money.Amount { return p.price(f.ID, f.Price) })
 	p.bill()
 	return p, nil
+}
+
+// build builds a bed by whoever builds its system.
+func build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	if masonry.Builds(bed.System) {
+		return masonry.Build(bed, cat)
+	}
+	return timber.Build(bed, cat)
 }
 
 // built is the frame of a bed that is just as it is in p.
@@ -192,6 +206,7 @@ func (p *Plan) bill() {
 		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: "shop cut", Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own("shop cut"),
 			Why: fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree)})
 	}
+	p.layingBill(own)
 	for _, n := range p.Fixings.Needs {
 		for _, k := range n.Packs {
 			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),
@@ -221,6 +236,30 @@ func (p *Plan) bill() {
 	p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit, Price: p.price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: why})
 	if w.Delivery > 0 {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + "/delivery", Item: "Delivery of loose soil", Quantity: 1, Unit: "load", Price: w.Delivery, Why: "one load"})
+	}
+}
+
+// layingBill puts blocks, glue, base and hire on the bill.
+func (p *Plan) layingBill(own func(string) bool) {
+	add := func(sku, item string, n int, unit string, listed money.Amount, why string) {
+		p.Bill.Add(cost.Line{Group: cost.Masonry, SKU: sku, Item: item, Quantity: n, Unit: unit, Price: p.price(sku, listed), Own: own(sku), Why: why})
+	}
+	pr, sys := p.Shop.Precision(), p.Shop.Catalog.System
+	for _, c := range p.Laying.Units {
+		why := fmt.Sprintf("%d in the walls", c.Laid)
+		if c.Cut > 0 {
+			why += fmt.Sprintf(", %d of them to be cut up", c.Cut)
+		}
+		add(c.Unit.ID, c.Unit.Name, c.Buy, "piece", c.Unit.Price, why+", and one in twenty spare; "+sys.Mass(c.Mass)+" in all")
+	}
+	for _, h := range p.Laying.Heaps {
+		add(h.Loose.ID, h.Loose.Name, h.Packs, h.Loose.Pack, h.Loose.Price, fmt.Sprintf("%s, %s, %s", sys.Volume(h.Volume), sys.Mass(h.Mass), h.Why))
+	}
+	if p.Laying.Tubes > 0 {
+		add(p.Laying.Glue.ID, p.Laying.Glue.Name, p.Laying.Tubes, "tube", p.Laying.Glue.Price, fmt.Sprintf("%s of bead, two under every cap; a tube makes %s", pr.Feet(p.Laying.Bead), pr.Feet(p.Laying.Glue.Each)))
+	}
+	if h := p.Laying.Hire; h != nil {
+		add(h.ID, h.Name, 1, "hire", h.Price, fmt.Sprintf("for %s of trench", pr.Feet(p.Laying.Trench)))
 	}
 }
 

@@ -65,10 +65,18 @@ func (p *Plan) Screws() int {
 	return n
 }
 
+// unitsLast is how many years blocks and bricks last out of doors, at least and at
+// most (common practice).
+var unitsLast = [2]int{30, 60}
+
 // Life is the range of years the shortest-lived bed lasts.
 func (p *Plan) Life() (least, most int) {
 	least, most = math.MaxInt, math.MaxInt
-	for _, b := range p.Design.Beds {
+	for i, b := range p.Design.Beds {
+		if len(p.Frames[i].Units) > 0 {
+			least, most = min(least, unitsLast[0]), min(most, unitsLast[1])
+			continue
+		}
 		if s, err := p.Shop.Catalog.SpeciesOf(b.Species); err == nil {
 			least, most = min(least, s.LifeMin), min(most, s.LifeMax)
 		}
@@ -109,9 +117,15 @@ func (p *Plan) tally() {
 	add("area", "planting", sys.Area(area), float64(area), review.Why{
 		Given: p.openings(), Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
 	board, _ := p.Shop.Catalog.Profile(d.Board)
+	stacked := board.Name + " really " + pr.Short(board.Width) + " wide"
+	if len(p.Frames[0].Units) > 0 {
+		if u, err := p.Shop.Catalog.Unit(p.Frames[0].Units[0].SKU); err == nil {
+			stacked, board.Source = fmt.Sprintf("%s, %s high with its joint", u.Name, pr.Short(u.Course())), u.Source
+		}
+	}
 	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
-		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", board.Name + " really " + pr.Short(board.Width) + " wide"},
-		Rule:   "Whole boards are stacked until they reach the soil and what is kept below the rim.",
+		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", stacked},
+		Rule:   "Whole courses are stacked until they reach the soil and what is kept below the rim.",
 		Result: fmt.Sprintf("%d courses, walls %s.", p.Frames[0].Courses(), pr.Feet(p.Frames[0].Rim)), Source: board.Source})
 	proved, bound := true, money.Amount(0)
 	timber := money.Amount(0)
@@ -124,13 +138,14 @@ func (p *Plan) tally() {
 	if !proved {
 		cutWhy = fmt.Sprintf("No choice of lengths costs less than %s; this one costs %s.", cur.Format(bound), cur.Format(timber))
 	}
-	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
-		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
-		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
-		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
-	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
-		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
-		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})
+	if p.Units() > 0 {
+		add("units", "blocks", fmt.Sprint(p.Units()), float64(p.Units()), review.Why{
+			Given: p.unitsLaid(), Rule: "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
+			Result: fmt.Sprintf("%d to buy.", p.Units()), Source: "geometry; the spare is common practice"})
+	}
+	if p.Boards() > 0 || p.Units() == 0 {
+		p.tallyBoards(add, pr, cutWhy)
+	}
 	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{
 		Given:  []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(p.Fill.Gross-p.Fill.Net) + " taken by posts"},
 		Rule:   fmt.Sprintf("What is left, and %d %% more because loose soil settles.", p.Fill.Settling/10),
@@ -139,13 +154,51 @@ func (p *Plan) tally() {
 		Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", p.Fill.Way().Fill.WetDensity, p.Fill.Way().Fill.WetDensity/16.01846),
 		Result: sys.Mass(p.Fill.WetMass) + ".", Source: p.Fill.Way().Fill.Source})
 	add("total", "total", cur.Format(p.Bill.Total), float64(p.Bill.Total), review.Why{
-		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
+		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "blocks and base " + cur.Format(p.Bill.Of(cost.Masonry)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
 			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
 		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
 	sp, _ := p.Shop.Catalog.SpeciesOf(d.Species)
+	if len(p.Frames[0].Units) > 0 {
+		sp.Name, sp.Source = "blocks or bricks", "common practice"
+	}
 	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), review.Why{
 		Given: []string{sp.Name}, Rule: "Years in contact with wet soil; thick boards and dry ground reach the upper end.",
 		Result: fmt.Sprintf("%d to %d years.", least, most), Source: sp.Source})
+}
+
+// tallyBoards are the figures of what is sawn and screwed.
+func (p *Plan) tallyBoards(add func(key, label, text string, value float64, why review.Why), pr measure.Precision, cutWhy string) {
+	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
+		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
+		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
+		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
+	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
+		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
+		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})
+}
+
+// Units is how many blocks and bricks are bought.
+func (p *Plan) Units() int {
+	n := 0
+	for _, c := range p.Laying.Units {
+		n += c.Buy
+	}
+	return n
+}
+
+// unitsLaid lists how many units are laid in which way, for reading.
+func (p *Plan) unitsLaid() []string {
+	var list []string
+	for _, c := range p.Laying.Units {
+		for _, k := range c.Kinds {
+			words := fmt.Sprintf("%d × %s, %s", k.Count, c.Unit.Name, k.Name)
+			if k.Cut > 0 {
+				words += " to " + p.Shop.Precision().Short(k.Cut)
+			}
+			list = append(list, words)
+		}
+	}
+	return list
 }
 
 // openings lists the beds' clear sizes, for reading.

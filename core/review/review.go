@@ -82,10 +82,12 @@ func Look(in Input) []Finding {
 	r.rolls()
 	r.stands()
 	r.tooWide()
-	r.tooThin()
-	r.shortLived()
+	if len(r.Frame.Walls) > 0 { // of boards
+		r.tooThin()
+		r.shortLived()
+		r.idleRim()
+	}
 	r.carried()
-	r.idleRim()
 	rank := map[Severity]int{Stop: 0, Warning: 1, Note: 2}
 	slices.SortStableFunc(r.found, func(a, b Finding) int { return rank[a.Severity] - rank[b.Severity] })
 	return r.found

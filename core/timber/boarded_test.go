@@ -123,59 +123,13 @@ func TestMitredCapGeometry(t *testing.T) {
 	}
 }
 
-// overlap reports whether two convex prisms share room, by separating axes:
-// the faces' directions and the cross products of the edges'.
-func overlap(a, b frame.Prism) bool {
-	la, ha := a.Bounds()
-	lb, hb := b.Bounds()
-	if ha.X <= lb.X || hb.X <= la.X || ha.Y <= lb.Y || hb.Y <= la.Y || ha.Z <= lb.Z || hb.Z <= la.Z {
-		return false
-	}
-	ca, cb := a.Corners(), b.Corners()
-	var axes [][3]float64
-	var edges [2][][3]float64
-	for i, p := range []frame.Prism{a, b} {
-		for _, f := range p.Faces() {
-			axes = append(axes, f.Normal)
-			for k := range f.Corners {
-				u, v := f.Corners[k], f.Corners[(k+1)%len(f.Corners)]
-				edges[i] = append(edges[i], [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)})
-			}
-		}
-	}
-	for _, u := range edges[0] {
-		for _, v := range edges[1] {
-			c := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
-			if size := math.Sqrt(c[0]*c[0] + c[1]*c[1] + c[2]*c[2]); size > 1 {
-				axes = append(axes, [3]float64{c[0] / size, c[1] / size, c[2] / size})
-			}
-		}
-	}
-	span := func(pts []frame.Point, n [3]float64) (lo, hi float64) {
-		lo, hi = math.Inf(1), math.Inf(-1)
-		for _, p := range pts {
-			d := n[0]*float64(p.X) + n[1]*float64(p.Y) + n[2]*float64(p.Z)
-			lo, hi = min(lo, d), max(hi, d)
-		}
-		return lo, hi
-	}
-	for _, n := range axes {
-		la, ha := span(ca, n)
-		lb, hb := span(cb, n)
-		if ha <= lb+10 || hb <= la+10 { // 10 nm of floating-point slack
-			return false
-		}
-	}
-	return true
-}
-
 // touch reports whether two prisms meet without sharing room: grown by a
 // micrometre, one reaches the other.
 func touch(a, b frame.Prism) bool {
 	lo, hi := a.Bounds()
 	e := measure.Micrometre
 	grown := frame.Box(frame.Point{X: lo.X - e, Y: lo.Y - e, Z: lo.Z - e}, frame.Point{X: hi.X + e, Y: hi.Y + e, Z: hi.Z + e})
-	return overlap(grown, b)
+	return frame.Overlap(grown, b)
 }
 
 // randomBed changes every decision at random until the rules take it.
@@ -242,7 +196,7 @@ func TestInvariants(t *testing.T) {
 		}
 		for j, p := range f.Parts {
 			for _, q := range f.Parts[j+1:] {
-				if overlap(p.Body, q.Body) {
+				if frame.Overlap(p.Body, q.Body) {
 					fail("%s and %s overlap: %v and %v", p.ID, q.ID, p.Body, q.Body)
 				}
 			}
@@ -332,7 +286,7 @@ func checkOpenings(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 		room := frame.Prism{Axis: frame.Z, From: bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
 			o.Lo, {U: o.Hi.U, V: o.Lo.V}, o.Hi, {U: o.Lo.U, V: o.Hi.V}}}
 		for _, p := range f.Parts {
-			if !standsIn[p.ID] && p.Kind != "strip" && overlap(p.Body, room) {
+			if !standsIn[p.ID] && p.Kind != "strip" && frame.Overlap(p.Body, room) {
 				fail("%s stands in opening %d, yet displaces no soil", p.ID, i)
 			}
 		}
@@ -363,10 +317,10 @@ func checkCavities(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 					spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
 					closed := false
 					for _, p := range f.Parts {
-						closed = closed || (p.Course > 0 || p.Kind == "leg") && overlap(p.Body, spot)
+						closed = closed || (p.Course > 0 || p.Kind == "leg") && frame.Overlap(p.Body, spot)
 					}
 					for j, other := range f.Cavities {
-						closed = closed || j != k && overlap(spot, frame.Prism{Axis: frame.Z, From: other.Bottom, To: other.Rim, Outline: other.Outline})
+						closed = closed || j != k && frame.Overlap(spot, frame.Prism{Axis: frame.Z, From: other.Bottom, To: other.Rim, Outline: other.Outline})
 					}
 					if !closed {
 						fail("the wall of %s is open at %v, %v, %v", cav.ID, x, y, z)

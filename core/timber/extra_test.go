@@ -154,7 +154,7 @@ func TestCapNotch(t *testing.T) {
 			gone += p.Body.Volume() - p.Volume()
 			cut += len(p.Notches)
 			for _, s := range p.Solids() {
-				if overlap(s, post) {
+				if frame.Overlap(s, post) {
 					t.Errorf("%s: %s stands where the post does", c.at, p.ID)
 				}
 			}

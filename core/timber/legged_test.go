@@ -140,7 +140,7 @@ func TestVFloorGeometry(t *testing.T) {
 		}
 		on := 0
 		for _, q := range f.Parts {
-			if q.Kind == "ledger" && touch(p.Body, q.Body) && !overlap(p.Body, q.Body) {
+			if q.Kind == "ledger" && touch(p.Body, q.Body) && !frame.Overlap(p.Body, q.Body) {
 				on++
 			}
 		}

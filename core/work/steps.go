@@ -15,6 +15,7 @@ import (
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
+	"chamfer/core/laying"
 	"chamfer/core/measure"
 )
 
@@ -41,6 +42,7 @@ type Input struct {
 	Fixings fixing.Plan
 	Ground  ground.Plan
 	Fill    fill.Plan
+	Laying  laying.Plan
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
 	Grass   map[string]string
@@ -68,7 +70,10 @@ var (
 // carried out.
 func Steps(in Input) []Step {
 	w := &writer{Input: in, p: in.Catalog.Precision(in.Habits), sys: in.Catalog.System}
-	w.ready()
+	if len(in.Cuts) > 0 {
+		w.ready()
+	}
+	w.bringBlocks()
 	for i := range in.Frames {
 		w.bed(&in.Frames[i])
 	}
@@ -237,6 +242,7 @@ func (w *writer) bed(f *frame.Frame) {
 	}
 	mark.Do = append(mark.Do, "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner.")
 	w.add(mark)
+	w.bedUnits(f, of)
 	for _, c := range w.Ground.Covers {
 		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
 			continue
@@ -278,7 +284,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	squared := false
 	w.loose = map[string]int{}
 	for n, a := range f.Acts {
-		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared {
+		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && len(f.Units) == 0 {
 			squared = true
 			w.add(w.square(f, so, diagonal, of))
 		}
@@ -291,9 +297,13 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			continue
 		}
 		so = append(so, in...)
+		if len(f.Units) > 0 {
+			w.add(w.laid(f, a, n, so, of))
+			continue
+		}
 		w.add(w.act(f, a, n, so, of))
 	}
-	if !squared {
+	if !squared && len(f.Units) == 0 {
 		w.add(w.square(f, so, diagonal, of))
 	}
 }

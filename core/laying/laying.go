@@ -1,0 +1,218 @@
+// Package laying counts what is laid: blocks and bricks by kind, those that are
+// cut and what they are cut from, mortar for the joints, glue under the caps, and
+// the base below it all: stone that loses a fifth of its volume under the
+// compactor, and a dry screed of six sand to one cement.
+package laying
+
+import (
+	"fmt"
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Count is one unit of the shop, and all that is made of it.
+type Count struct {
+	Unit  catalog.Unit
+	Kinds []Kind
+	Laid  int          // places in the walls
+	Cut   int          // whole units that are cut up
+	Buy   int          // with one in twenty spare
+	Mass  measure.Mass // of those that are bought
+	Cost  money.Amount
+}
+
+// Kind is how many of a unit are laid in one way.
+type Kind struct {
+	Name  string // "standard", "left corner", "cut"
+	Count int
+	Cut   measure.Length // they are cut to; 0 for whole ones
+	Angle float64        // of the cut, degrees from square
+}
+
+// Heap is something that comes by the pack, and what it is for.
+type Heap struct {
+	Loose  catalog.Loose
+	Volume measure.Volume // in place
+	Mass   measure.Mass
+	Packs  int
+	Cost   money.Amount
+	Why    string
+}
+
+// Plan is the masonry of a project.
+type Plan struct {
+	Units  []Count
+	Heaps  []Heap
+	Bead   measure.Length // of glue
+	Tubes  int
+	Glue   catalog.Fitting
+	Dug    measure.Volume // out of the trench
+	Trench measure.Length // along its middle
+	Hire   *catalog.Fitting
+}
+
+// Rules of the trade (common practice).
+const (
+	// spareEach is one unit more for so many: corners break, cuts go wrong.
+	spareEach = 20
+	// loosened is the volume of loose stone or dry mix to that compacted, in tenths.
+	loosened = 12
+	// mortarFactor is the mortar that is mixed to what the joints hold, in tenths:
+	// 100 blocks take 6 to 8.5 cubic feet where a full bed holds 3.9.
+	mortarFactor = 16
+	// A screed of six dry sand to one cement.
+	sandParts, cementParts = 6, 1
+	// sawKerf is what a masonry blade takes.
+	sawKerf = 3 * measure.Millimetre
+)
+
+// Work counts the units of all frames. price is what something costs in this shop,
+// by its ID.
+func Work(frames []frame.Frame, cat *catalog.Catalog, price func(id string, listed money.Amount) money.Amount) (Plan, error) {
+	p := Plan{}
+	if err := p.units(frames, cat, price); err != nil {
+		return Plan{}, err
+	}
+	if len(p.Units) == 0 {
+		return p, nil
+	}
+	for _, f := range frames {
+		for _, b := range f.Beads {
+			p.Bead += b.Length * measure.Length(f.Times)
+		}
+	}
+	if p.Bead > 0 {
+		glue, err := cat.Fitting("adhesive")
+		if err != nil {
+			return Plan{}, fmt.Errorf("laying: %w", err)
+		}
+		p.Glue, p.Tubes = glue, int((p.Bead+glue.Each-1)/glue.Each)
+	}
+	return p, p.base(frames, cat, price)
+}
+
+func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
+	var mortar measure.Volume
+	for _, f := range frames {
+		for _, u := range f.Units {
+			i := slices.IndexFunc(p.Units, func(c Count) bool { return c.Unit.ID == u.SKU })
+			if i < 0 {
+				unit, err := cat.Unit(u.SKU)
+				if err != nil {
+					return fmt.Errorf("laying: %w", err)
+				}
+				i = len(p.Units)
+				p.Units = append(p.Units, Count{Unit: unit})
+			}
+			c := &p.Units[i]
+			c.Laid += f.Times
+			k := slices.IndexFunc(c.Kinds, func(k Kind) bool { return k.Name == u.Kind && k.Cut == u.Cut && k.Angle == u.Angle })
+			if k < 0 {
+				k = len(c.Kinds)
+				c.Kinds = append(c.Kinds, Kind{Name: u.Kind, Cut: u.Cut, Angle: u.Angle})
+			}
+			c.Kinds[k].Count += f.Times
+			if c.Unit.Joint > 0 && u.Kind != "cap" {
+				mortar += jointed(c.Unit) * measure.Volume(f.Times)
+			}
+		}
+	}
+	for i := range p.Units {
+		c := &p.Units[i]
+		whole := c.cutUp()
+		c.Buy = whole + c.Cut
+		c.Buy += (c.Buy + spareEach - 1) / spareEach
+		c.Mass = measure.Mass(c.Unit.Mass * float64(c.Buy))
+		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
+	}
+	if mortar > 0 {
+		return p.heap(cat, price, "mortar", mortar*mortarFactor/10, "joints on a full bed, and six tenths more for cores, webs and what is dropped")
+	}
+	return nil
+}
+
+// jointed is the mortar round one unit: a bed joint and an upright one.
+func jointed(u catalog.Unit) measure.Volume {
+	return (measure.Over(u.Module(), u.Course()) - measure.Over(u.Length, u.Height)).By(u.Depth)
+}
+
+// cutUp counts whole units that are laid as they are, and in Cut those that are cut:
+// as few as yield all square pieces, and one for each slanting cut.
+func (c *Count) cutUp() (whole int) {
+	r := cutting.Request{Kerf: sawKerf, Effort: 10_000_000, Stock: []cutting.Stock{{ID: c.Unit.ID, Profile: c.Unit.ID, Length: c.Unit.Length, Price: 1, Quantity: cutting.Unlimited}}}
+	for _, k := range c.Kinds {
+		switch {
+		case k.Cut == 0:
+			whole += k.Count
+		case k.Angle != 0 || k.Cut <= sawKerf:
+			c.Cut += k.Count
+		default:
+			r.Pieces = append(r.Pieces, cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: k.Cut, Quantity: k.Count})
+		}
+	}
+	if len(r.Pieces) > 0 {
+		if a, err := cutting.Solve(r); err == nil {
+			c.Cut += a.Count()
+			for _, u := range a.Unmet {
+				c.Cut += u.Quantity
+			}
+		}
+	}
+	return whole
+}
+
+// base adds the trench and what goes into it.
+func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
+	var stone, screed measure.Volume
+	for _, f := range frames {
+		n := measure.Volume(f.Times)
+		for _, b := range f.Bases {
+			stone += b.Area.By(b.Stone) * n
+			screed += b.Seat.By(b.Screed) * n
+			p.Dug += b.Area.By(b.Stone+b.Screed+b.Buried) * n
+			p.Trench += b.Line * measure.Length(f.Times)
+		}
+	}
+	if stone > 0 {
+		if err := p.heap(cat, price, "base", stone, "compacted in the trench, corners counted once"); err != nil {
+			return err
+		}
+		hire, err := cat.Fitting("compactor")
+		if err != nil {
+			return fmt.Errorf("laying: %w", err)
+		}
+		p.Hire = &hire
+	}
+	if screed <= 0 {
+		return nil
+	}
+	why := "a dry screed of six sand to one cement under the first course"
+	parts := measure.Volume(sandParts + cementParts)
+	if err := p.heap(cat, price, "sand", screed*loosened/10*sandParts/parts, why); err != nil {
+		return err
+	}
+	return p.heap(cat, price, "cement", screed*loosened/10*cementParts/parts, why)
+}
+
+// heap adds packs of a kind that hold so much in place.
+func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money.Amount, kind string, v measure.Volume, why string) error {
+	l, err := cat.LooseOf(kind)
+	if err != nil {
+		return fmt.Errorf("laying: %w", err)
+	}
+	h := Heap{Loose: l, Volume: v, Mass: measure.Mass(v.CubicMetres() * l.Density), Why: why}
+	if kind == "mortar" {
+		h.Packs = int((v + l.Volume - 1) / l.Volume)
+		h.Mass = measure.Mass(l.Mass * float64(h.Packs))
+	} else {
+		h.Packs = int(float64(h.Mass)/l.Mass + 1 - 1e-9)
+	}
+	h.Cost = price(l.ID, l.Price).Times(h.Packs)
+	p.Heaps = append(p.Heaps, h)
+	return nil
+}

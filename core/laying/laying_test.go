@@ -1,0 +1,72 @@
+package laying
+
+import (
+	"math"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+func listed(_ string, a money.Amount) money.Amount { return a }
+
+// By hand: 100 blocks of 8 x 8 x 16 whole and 6 halves of them cut to 7 in: two from
+// one, 3; one with a slanting cut, 1. 104 and one in twenty, 6, are 110. Joints of 107
+// blocks hold (16 x 8 - 15 5/8 x 7 5/8) x 7 5/8 = 67.6 cu in each: 4.18 cu ft, NCMA has
+// 3.85 for 100 on a full bed (own, 3.91); mixed 1.6 times that: 6.69, 11 bags of 0.66.
+func TestCountByHand(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	in := measure.Inch
+	f := frame.Frame{Times: 1}
+	for range 100 {
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "standard"})
+	}
+	for range 6 {
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "cut", Cut: 7 * in})
+	}
+	f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "cut", Cut: 12 * in, Angle: 45})
+	f.Beads = []frame.Bead{{Length: 61 * measure.Foot}}
+	// 20 ft of trench 13 1/2 in wide, 4 in of stone; the screed is 7 5/8 in wide and 1 in.
+	f.Bases = []frame.Base{{Line: 240 * in, Area: measure.Over(240*in, in*27/2), Seat: measure.Over(240*in, in*61/8), Stone: 4 * in, Screed: in, Buried: 2 * in}}
+	p, err := Work([]frame.Frame{f}, cat, listed)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c := p.Units[0]
+	if c.Laid != 107 || c.Cut != 4 || c.Buy != 110 || c.Cost != money.Amount(110*248) {
+		t.Errorf("%+v", c)
+	}
+	if p.Tubes != 3 { // 61 ft of bead, 30 to a tube
+		t.Errorf("%d tubes", p.Tubes)
+	}
+	heap := map[string]Heap{}
+	for _, h := range p.Heaps {
+		heap[h.Loose.Kind] = h
+	}
+	near := func(what string, got, want float64) {
+		t.Helper()
+		if math.Abs(got/want-1) > 0.001 {
+			t.Errorf("%s: %.4f, want %.4f", what, got, want)
+		}
+	}
+	near("mortar", heap["mortar"].Volume.CubicFeet(), 107*67.553/1728*1.6)
+	if heap["mortar"].Packs != 11 {
+		t.Errorf("%d bags of mortar", heap["mortar"].Packs)
+	}
+	// Stone: 240 x 13 1/2 x 4 = 7.5 cu ft compacted, 2100 kg/m3: 446 kg, one ton.
+	near("stone", heap["base"].Volume.CubicFeet(), 7.5)
+	near("stone's mass", float64(heap["base"].Mass), 7.5*0.028316846592*2100)
+	// Screed: 240 x 7 5/8 x 1 = 1.059 cu ft; loose 1.271, six sevenths sand at 100 pcf
+	// (1602 kg/m3), a seventh cement at 94 pcf (1506).
+	near("sand", float64(heap["sand"].Mass), 1.05903*1.2*6/7*0.028316846592*1602)
+	near("cement", float64(heap["cement"].Mass), 1.05903*1.2/7*0.028316846592*1506)
+	if heap["base"].Packs != 1 || heap["sand"].Packs != 3 || heap["cement"].Packs != 1 || p.Hire == nil {
+		t.Errorf("packs %d, %d, %d", heap["base"].Packs, heap["sand"].Packs, heap["cement"].Packs)
+	}
+	near("dug", p.Dug.CubicFeet(), 240*13.5*7/1728)
+}

@@ -1,0 +1,253 @@
+// Package masonry turns a gardener's decisions about a bed of blocks or bricks
+// into a frame of units, one file a building system. Like a mason it starts at a
+// corner, lays whole units with their joints, and turns round the corners the
+// other way in the course above, so that no joint stands on another:
+//
+//	course 2   |__|______|______|______|        course 1   |______|______|______|__|
+//	           |  |                                                             |  |
+//
+// Every unit is placed in space; nothing after it asks which builder it was.
+package masonry
+
+import (
+	"fmt"
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// System is a building system: the decisions it has, and its builder.
+type System struct {
+	design.System
+	Build func(design.Bed, *catalog.Catalog) (frame.Frame, error)
+}
+
+// systems in the order they are offered. A new one is its own file and a word
+// here.
+var systems = []System{blockWall, ring}
+
+func init() {
+	for _, s := range systems {
+		design.Register(s.System)
+	}
+}
+
+// Builds reports whether a system is one of blocks or bricks.
+func Builds(system string) bool {
+	return slices.ContainsFunc(systems, func(s System) bool { return s.Name == system })
+}
+
+// Build builds a bed by its system. The design has passed [design.Check].
+func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	for _, s := range systems {
+		if s.Name == bed.System {
+			f, err := s.Build(bed, cat)
+			if err != nil {
+				return f, fmt.Errorf("%s: %w", s.Name, err)
+			}
+			return f, nil
+		}
+	}
+	return frame.Frame{}, fmt.Errorf("masonry: no builder for system %q", bed.System)
+}
+
+// lacks are the common decisions that are about boards.
+var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_out"}
+
+// Decisions that beds of units have in common.
+const (
+	unitKey = "unit"
+	capKey  = "unit_cap"
+	buryKey = "bury"
+	baseKey = "base"
+)
+
+// ownFields are those decisions; kinds are the units that suit.
+func ownFields(kinds ...string) []design.Field {
+	return []design.Field{
+		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: func(cat *catalog.Catalog, _ design.Bed) []design.Choice {
+			var list []design.Choice
+			for _, u := range cat.UnitsOf(kinds...) {
+				note := "laid dry"
+				if u.Joint > 0 {
+					note = "with joints of " + cat.Precision(cat.Habits).Short(u.Joint)
+				}
+				list = append(list, design.Choice{Value: u.ID, Label: u.Name, Note: note})
+			}
+			return list
+		}},
+		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none",
+			Offers: []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}, {Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
+				{Value: "mitred", Label: "mitred at the corners", Note: "neater; four pairs of slanting cuts"}}},
+		{Key: buryKey, Label: "First course below the ground", Stage: "ground", Kind: design.LengthField, Default: "2 in", Metric: "50 mm",
+			Help: "About 1 in for every 8 in of wall, so that its foot cannot slide (common practice)."},
+		{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
+			Offers: []design.Choice{{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
+				{Value: "levelled", Label: "levelled ground and a little sand", Note: "cheaper; may have to be relaid"}}},
+	}
+}
+
+// laid is what all beds of units are built with.
+type laid struct {
+	bed     design.Bed
+	unit    catalog.Unit
+	half    catalog.Unit // ID "" where it has to be cut
+	cap     catalog.Unit // ID "" where there is none
+	courses int
+	bury    measure.Length
+	top     measure.Length // of the last course, above the ground
+	f       frame.Frame
+}
+
+func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
+	w := &laid{bed: bed, bury: bed.OptionLength(buryKey)}
+	var err error
+	if w.unit, err = cat.Unit(bed.Options[unitKey]); err != nil {
+		return nil, err
+	}
+	if w.unit.Half != "" {
+		if w.half, err = cat.Unit(w.unit.Half); err != nil {
+			return nil, err
+		}
+	}
+	if bed.Options[capKey] != "none" {
+		w.cap = capFor(cat, w.unit)
+	}
+	w.courses = coursesFor(bed, w.unit)
+	w.top = w.unit.Course()*measure.Length(w.courses) - w.bury
+	w.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: w.top}
+	return w, nil
+}
+
+// coursesFor is how many courses reach the soil and what is kept below the rim.
+func coursesFor(bed design.Bed, u catalog.Unit) int {
+	tall := bed.Soil + bed.Freeboard + bed.OptionLength(buryKey)
+	return max(1, int((tall+u.Course()-1)/u.Course()))
+}
+
+// capFor is the cap that is sold for a unit: the one least deeper than it, or the
+// deepest there is.
+func capFor(cat *catalog.Catalog, u catalog.Unit) catalog.Unit {
+	var best catalog.Unit
+	for _, c := range cat.UnitsOf("cap") {
+		if best.ID == "" || c.Depth >= u.Depth && (best.Depth < u.Depth || c.Depth < best.Depth) || best.Depth < u.Depth && c.Depth > best.Depth {
+			best = c
+		}
+	}
+	return best
+}
+
+func (w *laid) id(format string, args ...any) string {
+	return w.bed.ID + "." + fmt.Sprintf(format, args...)
+}
+
+// course is where a course's units begin and end, up.
+func (w *laid) course(n int) (from, to measure.Length) {
+	from = w.unit.Course()*measure.Length(n-1) - w.bury
+	return from, from + w.unit.Height
+}
+
+// lay adds a unit with an outline from above.
+func (w *laid) lay(sku, kind, role string, course int, outline []frame.Spot, cut measure.Length, angle float64) {
+	from, to := w.course(course)
+	fields := []string{unitKey, "length", "width"}
+	if kind == "cap" {
+		from, to = w.top, w.top+w.cap.Height
+		fields = []string{capKey}
+	}
+	w.f.Units = append(w.f.Units, frame.Unit{ID: w.id("unit.%d", len(w.f.Units)+1), Bed: w.bed.ID, SKU: sku, Kind: kind, Role: role, Course: course, Cut: cut, Angle: angle,
+		Body: frame.Prism{Axis: frame.Z, From: from, To: to, Outline: outline}, Fields: fields})
+}
+
+// Trench: 75 mm (3 in) wider than the unit on either side, 100 mm (4 in) of stone
+// and 25 mm (1 in) of screed (common practice; a trench 100 to 200 mm wider).
+const (
+	beside = 75 * measure.Millimetre
+	stone  = 100 * measure.Millimetre
+	screed = 25 * measure.Millimetre
+)
+
+// base is what the wall stands on; seat is the area under its units, trench that of
+// the trench.
+func (w *laid) base(line measure.Length, seat, trench measure.Area) {
+	b := frame.Base{Bed: w.bed.ID, Line: line, Wide: w.unit.Depth + 2*beside, Area: trench, Seat: seat, Stone: stone, Screed: screed, Buried: w.bury}
+	if w.bed.Options[baseKey] == "levelled" {
+		b.Stone = 0
+	}
+	w.f.Bases = append(w.f.Bases, b)
+}
+
+// under covers the ground inside, where something is laid there.
+func (w *laid) under(length, width measure.Length) {
+	if w.bed.Under != "none" {
+		w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("under"), Bed: w.bed.ID, Material: w.bed.Under, Place: "inside the walls", Length: length, Width: width})
+	}
+}
+
+// acts are the order of laying.
+func (w *laid) acts(first, corner string) {
+	var low, above, caps []string
+	for _, u := range w.f.Units {
+		switch {
+		case u.Kind == "cap":
+			caps = append(caps, u.ID)
+		case u.Course == 1:
+			low = append(low, u.ID)
+		default:
+			above = append(above, u.ID)
+		}
+	}
+	add := func(a frame.Act) {
+		if len(a.Parts) > 0 {
+			w.f.Acts = append(w.f.Acts, a)
+		}
+	}
+	add(frame.Act{Verb: frame.Lay, Title: "Lay the first course", Where: first, Parts: low,
+		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course above repeats what is wrong here."})
+	add(frame.Act{Verb: frame.Lay, Title: "Lay the courses above", Where: corner, Parts: above,
+		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
+	add(frame.Act{Verb: frame.FixCap, Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
+		Note: "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge."})
+}
+
+// bears refuses a wall that soil would push over. Whether it slides depends on
+// what it is bedded in and what ties it, which the review looks at.
+func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Refuse) {
+	if holds(b.Soil, u) {
+		return
+	}
+	p := cat.Precision(cat.Habits)
+	most := b.Soil
+	for most > 0 && !holds(most, u) {
+		most -= p.Step
+	}
+	refuse("soil", "%s of soil would push a dry wall of %s units over: up to %s works, or a deeper unit; over the local height limit it is work for a licensed engineer",
+		p.Feet(b.Soil), p.Short(u.Depth), p.Feet(most))
+}
+
+func holds(soil measure.Length, u catalog.Unit) bool {
+	g := strength.Gravity{Base: u.Depth, Height: soil, Density: density(u), Fluid: strength.Drained, Friction: strength.OnGravel}
+	return g.Check().Tipping >= strength.Safe
+}
+
+// cores is the share of a hollow block that is open, and what it is filled with:
+// soil or stone of 1500 kg/m³ (common practice: about half a block is open).
+const (
+	cores     = 0.5
+	coreFills = 1500
+)
+
+// density is what a wall of a unit weighs, kg/m³: hollow blocks with their cores
+// filled.
+func density(u catalog.Unit) float64 {
+	v := measure.Over((u.Length+u.Back)/2, u.Depth).By(u.Height).CubicMetres()
+	d := u.Mass / v
+	if u.Kind == "hollow" {
+		d += cores * coreFills
+	}
+	return d
+}

@@ -1,0 +1,415 @@
+package masonry
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// blockWall is a bed of blocks or bricks in stretcher bond: all round, or open to
+// what stands behind it. Round a corner every wall begins with a whole unit and
+// ends against the next one's side, the other way about in every other course; so
+// a wall bonds with whole units where it is as long as some of them and one unit's
+// depth, and joints lie a depth apart from those below.
+//
+//	course 1                 course 2
+//	 ___ ______ ______        ______ ______ ___
+//	|   |______|______|      |______|______|   |
+//	|   |          |  |      |  |          |   |
+var blockWall = System{
+	System: design.System{
+		Name: "block-wall", Title: "Block wall", About: "blocks or bricks in half bond, dry or with joints; lasts longest",
+		Of:    "masonry",
+		Uses:  []string{"grass", "under"},
+		Lacks: lacks,
+		Own: append(ownFields("wall", "hollow", "brick", "edging"), design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
+			Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
+				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}}),
+		Start:  startWall,
+		Check:  checkWall,
+		Follow: followWall,
+		Apart:  apartWall,
+	},
+	Build: buildWall,
+}
+
+const shapeKey = "walls"
+
+// run is a straight wall: where its outer face begins, which way it goes, how long
+// it is, and whether it turns a corner at either end.
+type run struct {
+	key        string
+	at         frame.Spot
+	du, dv     measure.Length // one of them 1 or -1
+	length     measure.Length
+	start, end bool // a corner
+}
+
+// runs lists the walls of a shape with their outer sizes.
+func runs(shape string, a, b measure.Length) []run {
+	closed := shape == "closed"
+	left := run{key: "left", at: frame.Spot{V: b}, dv: -1, length: b, start: closed, end: true}
+	front := run{key: "front", du: 1, length: a, start: shape != "straight", end: closed || shape == "u"}
+	right := run{key: "right", at: frame.Spot{U: a}, dv: 1, length: b, start: true, end: closed}
+	back := run{key: "back", at: frame.Spot{U: a, V: b}, du: -1, length: a, start: true, end: true}
+	switch shape {
+	case "closed":
+		return []run{front, right, back, left}
+	case "u":
+		return []run{left, front, right}
+	case "l":
+		return []run{left, front}
+	}
+	return []run{front}
+}
+
+// outer are the outer sizes of a bed with its walls; a shape's open sides add
+// nothing.
+func outer(b design.Bed, u catalog.Unit) (length, width measure.Length) {
+	length, width = b.Length, b.Width+2*u.Depth
+	switch b.Options[shapeKey] {
+	case "closed":
+		length += 2 * u.Depth
+	case "u":
+		length, width = length+2*u.Depth, b.Width+u.Depth
+	case "l":
+		length, width = length+u.Depth, b.Width+u.Depth
+	default:
+		width = b.Width + u.Depth
+	}
+	return length, width
+}
+
+// bonds reports whether whole units make a run of an outer length: with a corner
+// some units and one's depth, without any some units less the last joint.
+func (r run) over(u catalog.Unit) measure.Length {
+	if r.start || r.end {
+		return (r.length - u.Depth) % u.Module()
+	}
+	return (r.length + u.Joint) % u.Module()
+}
+
+// bonded are the nearest lengths of a clear size, shorter and longer, with which
+// all runs along it bond.
+func bonded(clear, over measure.Length, u catalog.Unit) (less, more measure.Length) {
+	return clear - over, clear - over + u.Module()
+}
+
+func startWall(cat *catalog.Catalog, b *design.Bed) {
+	u := cat.UnitsOf("wall")[0]
+	b.Options[unitKey] = u.ID
+	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	snap(b, u)
+}
+
+// snap makes a bed as long and as wide as whole units bond, a little less than it
+// was or as long as one of them at least.
+func snap(b *design.Bed, u catalog.Unit) {
+	long, wide := outer(*b, u)
+	for _, r := range runs(b.Options[shapeKey], long, wide) {
+		size := &b.Length
+		if r.dv != 0 {
+			size = &b.Width
+		}
+		long, wide := outer(*b, u)
+		for _, again := range runs(b.Options[shapeKey], long, wide) {
+			if again.key != r.key {
+				continue
+			}
+			less, more := bonded(*size, again.over(u), u)
+			if *size = less; less < u.Length {
+				*size = more
+			}
+		}
+	}
+}
+
+// followWall keeps a bed in bond when its units or walls change, and its size was
+// not asked for anew.
+func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
+	u, err := cat.Unit(b.Options[unitKey])
+	if err == nil && (changed(unitKey) || changed(shapeKey)) && !changed("length") && !changed("width") {
+		snap(b, u)
+	}
+}
+
+// apartWall is a unit and its joint: walls grow by whole units.
+func apartWall(b design.Bed, cat *catalog.Catalog, field string) measure.Length {
+	u, err := cat.Unit(b.Options[unitKey])
+	if err != nil || field != "length" && (field != "width" || b.Options[shapeKey] == "straight") {
+		return 0
+	}
+	return u.Module()
+}
+
+func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	u, err := cat.Unit(b.Options[unitKey])
+	if err != nil {
+		refuse(unitKey, "%v", err)
+		return
+	}
+	p := cat.Precision(cat.Habits)
+	long, wide := outer(b, u)
+	told := map[string]bool{}
+	for _, r := range runs(b.Options[shapeKey], long, wide) {
+		field, clear := "length", b.Length
+		if r.dv != 0 {
+			field, clear = "width", b.Width
+		}
+		over := r.over(u)
+		if over == 0 || told[field] {
+			continue
+		}
+		told[field] = true
+		less, more := bonded(clear, over, u)
+		refuse(field, "no bond of whole units makes %s: %s and %s do", p.Feet(clear), lengthText(p, less), lengthText(p, more))
+	}
+	if lap := u.Depth + u.Joint; len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
+		refuse(unitKey, "round a corner the joints of a %s would lie less than a quarter of it apart; another unit works", u.Name)
+	}
+	bears(b, cat, u, refuse)
+}
+
+// lengthText is a length that can be typed as it is: exact where rounding would
+// change it.
+func lengthText(p measure.Precision, l measure.Length) string {
+	if p.Exact(l) {
+		return p.Feet(l)
+	}
+	return l.String()
+}
+
+// piece is a stretch of a run that a unit covers.
+type piece struct{ from, to measure.Length }
+
+// stretch fills a run's stretch with units: whole ones from the end that has a
+// corner, and at the other end what is left. Without a corner every other course
+// begins with half a unit.
+func stretch(r run, u catalog.Unit, course int) []piece {
+	lo, hi := measure.Length(0), r.length
+	odd := course%2 == 1
+	if r.start && !odd {
+		lo += u.Depth + u.Joint
+	}
+	if r.end && odd {
+		hi -= u.Depth + u.Joint
+	}
+	var list []piece
+	if r.end && !r.start { // from the corner backwards
+		for at := hi; at > lo; at -= u.Module() {
+			list = append(list, piece{max(lo, at-u.Length), at})
+		}
+		return list
+	}
+	at := lo
+	if !r.start && !r.end && !odd {
+		half := u.Module()/2 - u.Joint
+		list = append(list, piece{lo, lo + half})
+		at += half + u.Joint
+	}
+	for ; at < hi; at += u.Module() {
+		list = append(list, piece{at, min(hi, at+u.Length)})
+	}
+	return list
+}
+
+// outline is a piece from above, depth deep, set back from the outer face.
+func (r run) outline(from, to, inFrom, inTo, back, depth measure.Length) []frame.Spot {
+	at := func(s, in measure.Length) frame.Spot {
+		return frame.Spot{U: r.at.U + r.du*s - r.dv*in, V: r.at.V + r.dv*s + r.du*in}
+	}
+	return []frame.Spot{at(from, back), at(to, back), at(inTo, back+depth), at(inFrom, back+depth)}
+}
+
+func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	w, err := newLaid(bed, cat)
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	u := w.unit
+	long, wide := outer(bed, u)
+	walls := runs(bed.Options[shapeKey], long, wide)
+	for course := 1; course <= w.courses; course++ {
+		for _, r := range walls {
+			w.run(r, course)
+		}
+	}
+	if w.cap.ID != "" {
+		for _, r := range walls {
+			w.capRun(r)
+		}
+	}
+	w.insides(long, wide)
+	line, seat, trench := footprint(walls, long, wide, u)
+	w.base(line, seat, trench)
+	w.acts("from a corner, along a line", "from the corners, which alternate")
+	return w.f, nil
+}
+
+// run lays one course of a wall.
+func (w *laid) run(r run, course int) {
+	u := w.unit
+	list := stretch(r, u, course)
+	for i, p := range list {
+		kind, sku, cut := "standard", u.ID, measure.Length(0)
+		switch l := p.to - p.from; {
+		case l == u.Length:
+		case w.half.ID != "" && l == w.half.Length:
+			kind, sku = "half", w.half.ID
+		default:
+			kind, cut = "cut", l
+		}
+		first, last := i == 0, i == len(list)-1
+		if r.end && !r.start { // it was laid from its end
+			first, last = last, first
+		}
+		switch {
+		case kind != "standard":
+		case r.start && first && course%2 == 1:
+			kind = "left corner"
+		case r.end && last && course%2 == 0:
+			kind = "right corner"
+		}
+		w.lay(sku, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
+	}
+}
+
+// capRun lays the caps of a wall, half of what they are deeper than it on either
+// side. Whole ones come first; the last few share what is left, so that none is a
+// sliver.
+func (w *laid) capRun(r run) {
+	c := w.cap
+	over := (c.Depth - w.unit.Depth) / 2
+	lo, hi := measure.Length(0), r.length
+	if r.start {
+		lo -= over
+	}
+	if r.end {
+		hi += over
+	}
+	mitred := w.bed.Options[capKey] == "mitred"
+	butt := measure.Length(0)
+	if r.end && !mitred {
+		butt = c.Depth + c.Joint // against the side of the next wall's first cap
+	}
+	hi -= butt
+	inLo, inHi := lo, hi
+	if mitred && r.start {
+		inLo += c.Depth
+	}
+	if mitred && r.end {
+		inHi -= c.Depth
+	}
+	least := c.Length / 4
+	if mitred {
+		least += c.Depth
+	}
+	for _, p := range shared(lo, hi, least, c) {
+		cut, angle := measure.Length(0), 0.0
+		if l := p.to - p.from; l != c.Length {
+			cut = l
+		}
+		if mitred && (p.from == lo && r.start || p.to == hi && r.end) {
+			cut, angle = p.to-p.from, 45
+		}
+		w.lay(c.ID, "cap", "cap, "+r.key, w.courses, r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth), cut, angle)
+	}
+	w.f.Beads = append(w.f.Beads, frame.Bead{Bed: w.bed.ID, Place: "under the caps, " + r.key, Length: 2 * (hi - lo)})
+}
+
+// shared covers a stretch with whole units and, where it does not come out, with
+// the last few cut to one length that is no less than the least.
+func shared(lo, hi, least measure.Length, u catalog.Unit) []piece {
+	n := int((hi - lo + u.Joint + u.Module() - 1) / u.Module())
+	var list []piece
+	for whole := n; whole >= 0; whole-- {
+		rest := hi - lo - u.Module()*measure.Length(whole) // after whole units and their joints
+		cuts := n - whole
+		if cuts == 0 {
+			if rest+u.Joint != 0 {
+				continue
+			}
+		} else if each := (rest+u.Joint)/measure.Length(cuts) - u.Joint; each < least && whole > 0 {
+			continue
+		}
+		at := lo
+		for range whole {
+			list = append(list, piece{at, at + u.Length})
+			at += u.Module()
+		}
+		for k := range cuts {
+			end := at + (hi-at+u.Joint)/measure.Length(cuts-k) - u.Joint
+			if k == cuts-1 {
+				end = hi
+			}
+			list = append(list, piece{at, end})
+			at = end + u.Joint
+		}
+		return list
+	}
+	return list
+}
+
+// insides are the soil, the opening and the measures.
+func (w *laid) insides(long, wide measure.Length) {
+	b, u := w.bed, w.unit
+	lo := frame.Spot{U: u.Depth, V: u.Depth}
+	if b.Options[shapeKey] == "straight" {
+		lo.U = 0
+	}
+	hi := frame.Spot{U: lo.U + b.Length, V: lo.V + b.Width}
+	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}}
+	over := measure.Length(0) // of the caps, inwards
+	if w.cap.ID != "" {
+		over = max(0, (w.cap.Depth-u.Depth)/2)
+	}
+	open := frame.Opening{Lo: lo, Hi: hi, Rim: w.top}
+	for _, r := range runs(b.Options[shapeKey], long, wide) {
+		switch r.key {
+		case "front":
+			open.Lo.V += over
+		case "back":
+			open.Hi.V -= over
+		case "left":
+			open.Lo.U += over
+		case "right":
+			open.Hi.U -= over
+		}
+	}
+	w.f.Openings = []frame.Opening{open}
+	w.f.Outside = [2]frame.Spot{{}, {U: long, V: wide}}
+	w.under(b.Length, b.Width)
+	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
+	w.f.Measures = []frame.Measure{
+		{Name: "inside length", Field: "length", From: at(lo.U, lo.V, w.top), To: at(hi.U, lo.V, w.top), Primary: true},
+		{Name: "inside width", Field: "width", From: at(lo.U, lo.V, w.top), To: at(lo.U, hi.V, w.top), Primary: true},
+		{Name: "outside length", From: at(0, 0, 0), To: at(long, 0, 0)},
+		{Name: "outside width", From: at(0, 0, 0), To: at(0, wide, 0)},
+		{Name: "soil depth", Field: "soil", From: at(lo.U, lo.V, 0), To: at(lo.U, lo.V, b.Soil), Primary: true},
+		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, w.top)},
+	}
+}
+
+// footprint is the walls' middle line, the area under them and that of their
+// trench, corners counted once.
+func footprint(walls []run, long, wide measure.Length, u catalog.Unit) (line measure.Length, seat, trench measure.Area) {
+	corners := 0
+	for _, r := range walls {
+		line += r.length
+		if r.start {
+			corners++
+		}
+	}
+	line -= u.Depth * measure.Length(corners)
+	seat = measure.Over(line, u.Depth)
+	if corners == 4 {
+		a, b := long+2*beside, wide+2*beside
+		return line, seat, measure.Over(a, b) - measure.Over(long-2*u.Depth-2*beside, wide-2*u.Depth-2*beside)
+	}
+	// Each corner lies in both walls' trenches; each turned corner adds the little
+	// squares outside and inside, which cancel along the middle line.
+	return line, seat, measure.Over(line, u.Depth+2*beside)
+}

@@ -1,0 +1,49 @@
+package strength
+
+import (
+	"math"
+
+	"chamfer/core/measure"
+)
+
+// Drained is the sideways push of drained granular soil on a wall that can give a
+// little, as if it were a liquid: 30 lb/ft³ (IBC Table 1610.1, active pressure, GW
+// to SP, from memory).
+const Drained = 30 * poundsPerCubicFoot
+
+// OnGravel is the friction of a wall on gravel or compacted stone: 0.35 (IBC Table
+// 1806.2, GW and GP, from memory).
+const OnGravel = 0.35
+
+// Gravity is a wall that holds soil by its weight alone, for each metre of it. It
+// is for beds, up to the local height limit; what holds up ground, or has a slope
+// or a drive above it, is for a licensed engineer.
+type Gravity struct {
+	Base     measure.Length // thickness
+	Height   measure.Length // of wall and soil
+	Density  float64        // of the wall, kg/m³
+	Fluid    float64        // push of the soil as a liquid, N/m³
+	Friction float64
+}
+
+// Standing is how a gravity wall stands: how often over it bears being tipped and
+// pushed along.
+type Standing struct{ Tipping, Sliding float64 }
+
+// Safe is how often over is asked for: 1.5 (IBC 1807.2.3, from memory).
+const Safe = 1.5
+
+// Holds reports whether it neither tips nor slides.
+func (s Standing) Holds() bool { return s.Tipping >= Safe && s.Sliding >= Safe }
+
+// Check works a wall out: weight times half its thickness against the thrust times
+// a third of its height; weight times friction against the thrust.
+func (g Gravity) Check() Standing {
+	b, h := g.Base.Metres(), g.Height.Metres()
+	weight := g.Density * gravity * b * h
+	thrust := g.Fluid * h * h / 2
+	if thrust <= 0 {
+		return Standing{math.Inf(1), math.Inf(1)}
+	}
+	return Standing{Tipping: weight * b / 2 / (thrust * h / 3), Sliding: weight * g.Friction / thrust}
+}

@@ -1,0 +1,111 @@
+package work
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+var (
+	silica = Caution{"Cut blocks wet or with the saw's dust drawn off, and wear a mask rated for fine dust, eye and ear protection.",
+		"The dust is silica: it scars lungs for good. Rules on exposure differ from place to place; local ones come first."}
+	chips  = Caution{"Wear eye protection when you split a block with a chisel.", "Chips fly."}
+	cement = Caution{"Wear gloves, and wash wet cement off at once.", "It burns skin, and is not felt until it has."}
+	blocks = Caution{"Lift blocks one at a time with bent knees, and let another person hand them to you.", "Backs and fingers go on the fiftieth block, not on the first."}
+)
+
+// bringBlocks is the step of what is delivered.
+func (w *writer) bringBlocks() {
+	if len(w.Laying.Units) == 0 {
+		return
+	}
+	s := Step{ID: "blocks", Title: "Have the blocks and the base brought", Cautions: []Caution{blocks}, Have: []string{"the shopping list", "boards to set pallets on"}}
+	for _, c := range w.Laying.Units {
+		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s.", c.Buy, c.Unit.Name, w.sys.Mass(c.Mass)))
+	}
+	for _, h := range w.Laying.Heaps {
+		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]))
+	}
+	s.Do = append(s.Do, "Set them down close to where they are laid; check for broken corners while the lorry is there.")
+	w.add(s)
+	w.cutBlocks()
+}
+
+// cutBlocks is the step of cutting units, where any are cut.
+func (w *writer) cutBlocks() {
+	s := Step{ID: "cut-blocks", Title: "Cut the blocks", Have: []string{"masonry saw with water, or chisel and club hammer", "square", "pencil"}, Cautions: []Caution{silica, chips}}
+	for _, c := range w.Laying.Units {
+		for _, k := range c.Kinds {
+			if k.Cut == 0 {
+				continue
+			}
+			words := fmt.Sprintf("%d × %s to %s", k.Count, c.Unit.Name, w.p.Short(k.Cut))
+			if k.Angle != 0 {
+				words += fmt.Sprintf(", the ends at %.1f° from square", k.Angle)
+			}
+			s.Do = append(s.Do, words+".")
+		}
+	}
+	if len(s.Do) > 0 {
+		s.Do = append(s.Do, "Lay the course out dry first, and mark each cut where it will lie.")
+		w.add(s)
+	}
+}
+
+// bedUnits are the trench and the base of a bed of units.
+func (w *writer) bedUnits(f *frame.Frame, of string) {
+	for _, b := range f.Bases {
+		s := Step{ID: f.Bed + ".trench", Bed: f.Bed, Title: "Dig the trench and lay the base" + of, Have: []string{"spade", "level", "a straight board", "pegs and string"}, Cautions: []Caution{dig}}
+		s.Do = append(s.Do, fmt.Sprintf("A trench %s wide and %s deep, along the middle of the wall.", w.p.Short(b.Wide), w.p.Short(b.Stone+b.Screed+b.Buried)))
+		if b.Stone > 0 {
+			s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)))
+			s.Have = append(s.Have, "plate compactor")
+		}
+		s.Do = append(s.Do, fmt.Sprintf("On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
+		s.Cautions = append(s.Cautions, cement)
+		w.add(s)
+	}
+}
+
+// laid writes an act of laying: the units it adds, counted by kind.
+func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
+	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
+		Have: []string{"level", "line and pins", "rubber mallet"}, Cautions: []Caution{blocks}}
+	var order []string
+	count := map[string]int{}
+	tall := measure.Length(0)
+	for _, u := range f.Units {
+		if !slices.Contains(a.Parts, u.ID) {
+			continue
+		}
+		name := u.Kind
+		if unit, err := w.Catalog.Unit(u.SKU); err == nil {
+			name = unit.Name + ", " + u.Kind
+			if u.Cut > 0 {
+				name += " to " + w.p.Short(u.Cut)
+			}
+			if unit.Joint > 0 && u.Kind != "cap" && !slices.Contains(s.Have, "mortar") {
+				s.Have = append(s.Have, "mortar", "trowel")
+				s.Cautions = append(s.Cautions, cement)
+			}
+			tall = max(tall, unit.Course())
+		}
+		if count[name] == 0 {
+			order = append(order, name)
+		}
+		count[name]++
+	}
+	for _, name := range order {
+		s.Do = append(s.Do, fmt.Sprintf("%d × %s.", count[name], name))
+	}
+	if a.Verb == frame.FixCap {
+		s.Have = append(s.Have, "masonry adhesive")
+	} else {
+		s.Do = append(s.Do, fmt.Sprintf("Each course is %s high; check against a rod marked with them.", w.p.Short(tall)))
+	}
+	s.Do = append(s.Do, a.Note)
+	return s
+}

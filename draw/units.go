@@ -1,0 +1,49 @@
+package draw
+
+import (
+	"fmt"
+)
+
+// laid draws one block or brick: its faces in the shades of masonry, a cut one
+// hatched where the cut shows, its kind and its course for those who ask.
+func (d *drawing) laid(b *body) {
+	u := b.unit
+	extra := ""
+	if d.sheet.New != nil && !has(d.sheet.New, u.ID) {
+		extra = " d-faint"
+	}
+	if u.ID == d.sheet.Held {
+		extra += " d-lit"
+	}
+	words := u.Kind
+	if unit, err := d.plan.Shop.Catalog.Unit(u.SKU); err == nil {
+		words = unit.Name + ", " + u.Kind
+	}
+	if u.Cut > 0 {
+		words += ", cut to " + d.precision.Short(u.Cut)
+	}
+	if u.Angle != 0 {
+		words += fmt.Sprintf(" at %.1f° from square", u.Angle)
+	}
+	if d.sheet.Pick == "" {
+		d.add(`<g class="part unit%s" data-part="%s">`, extra, esc(u.ID))
+	} else {
+		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1">`, extra, esc(u.ID), esc(fmt.Sprintf(d.sheet.Pick, u.ID)))
+	}
+	d.add(`<title>%s: %s</title>`, esc(u.Role), esc(words))
+	for _, f := range b.visible(d.cam) {
+		tone := "d-stone-face"
+		switch {
+		case d.elevation():
+		case f.normal[2] > 0.6:
+			tone = "d-stone-top"
+		case f.normal[0] > 0.6 || f.normal[1] > 0.6:
+			tone = "d-stone-side"
+		}
+		if u.Cut > 0 || u.Kind == "half" {
+			tone += " d-stone-cut"
+		}
+		d.poly(tone, d.corners(f))
+	}
+	d.endPart()
+}
