@@ -75,12 +75,22 @@ type Unit struct {
 type Base struct {
 	Bed    string
 	Line   measure.Length // along the middle of the wall
+	Thick  measure.Length // of the wall
 	Wide   measure.Length // of the trench
 	Area   measure.Area   // of the trench, from above
 	Seat   measure.Area   // under the units: the screed's
 	Stone  measure.Length // compacted, thick
 	Screed measure.Length // thick
 	Buried measure.Length // of the first course, below the ground
+}
+
+// Arc is a wall round a middle: from there its inner and outer faces are so far,
+// all round or over a part of it.
+type Arc struct {
+	Bed, Name       string
+	Middle          Spot
+	Inside, Outside measure.Length
+	Degrees         int // 360, 180 or 90
 }
 
 // Bead is glue laid along a wall.
@@ -315,6 +325,7 @@ type Frame struct {
 	Pieced   []Pieced
 	Bases    []Base
 	Beads    []Bead
+	Arcs     []Arc
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
 	OnFeet   bool // stands on feet or legs: the ground below is left as it is
@@ -423,6 +434,9 @@ func (f *Frame) Move(d Point) {
 				line[k] = line[k].Plus(d)
 			}
 		}
+	}
+	for i := range f.Arcs {
+		f.Arcs[i].Middle = spot(f.Arcs[i].Middle)
 	}
 	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
 	f.Rim += d.Z

@@ -337,6 +337,7 @@ func (w *laid) ringInside(r round, far, over measure.Length) {
 	}
 	w.f.Openings = []frame.Opening{{Lo: lo, Hi: hi, Rim: w.top, Round: r.disc(r.inner - over)}}
 	w.f.Outside = [2]frame.Spot{outLo, outHi}
+	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "ring", Middle: m, Inside: r.inner, Outside: r.inner + w.unit.Depth, Degrees: 360 / r.parts}}
 	w.under(hi.U-lo.U, hi.V-lo.V)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	mid := m.V

@@ -174,7 +174,7 @@ const (
 // base is what the wall stands on; seat is the area under its units, trench that of
 // the trench.
 func (w *laid) base(line measure.Length, seat, trench measure.Area) {
-	b := frame.Base{Bed: w.bed.ID, Line: line, Wide: w.unit.Depth + 2*beside, Area: trench, Seat: seat, Stone: stone, Screed: screed, Buried: w.bury}
+	b := frame.Base{Bed: w.bed.ID, Line: line, Thick: w.unit.Depth, Wide: w.unit.Depth + 2*beside, Area: trench, Seat: seat, Stone: stone, Screed: screed, Buried: w.bury}
 	if w.bed.Options[baseKey] == "levelled" {
 		b.Stone = 0
 	}

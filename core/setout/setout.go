@@ -1,0 +1,130 @@
+// Package setout says where the pegs go. Everything is measured from one base line
+// along the front, with the tape left in place; what has corners is square when its
+// diagonals agree, what is round is drawn with a string from a peg in its middle.
+//
+//	D-----------C
+//	|  \     /  |     A is at nothing on the base line; B, C and D by their
+//	|     X     |     running measures along it and out from it
+//	A-----------B
+//	0 --------> base line
+package setout
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// Peg is a place on the ground: along the base line, and out from it.
+type Peg struct {
+	Name       string
+	Along, Out measure.Length
+	What       string
+}
+
+// Check is a length between two pegs that must come out.
+type Check struct {
+	From, To string
+	Length   measure.Length
+}
+
+// String is a length of string from a peg, to draw an arc with.
+type String struct {
+	Peg    string
+	Length measure.Length
+	What   string
+}
+
+// Course is how high the top of a course stands above the ground.
+type Course struct {
+	Number int
+	Top    measure.Length
+}
+
+// Row is the units of a wall's first course in a row that are alike.
+type Row struct {
+	Wall, Kind string
+	Count      int
+	Cut        measure.Length
+}
+
+// Sheet is one bed's setting out.
+type Sheet struct {
+	Bed, Name string
+	Pegs      []Peg
+	Checks    []Check
+	Strings   []String
+	Square    [3]measure.Length // 3-4-5, to set a right angle from the base line
+	Courses   []Course
+	First     []Row          // the first course, in the order it is laid
+	Trench    measure.Length // how far beside the wall its trench is pegged; 0 for none
+}
+
+// Of sets a frame out.
+func Of(f *frame.Frame, precision measure.Precision) Sheet {
+	s := Sheet{Bed: f.Bed, Name: f.Name}
+	lo, hi := f.Outside[0], f.Outside[1]
+	long, deep := hi.U-lo.U, hi.V-lo.V
+	for _, b := range f.Bases {
+		s.Trench = (b.Wide - b.Thick) / 2
+	}
+	if len(f.Arcs) == 0 {
+		corner := func(name string, along, out measure.Length, what string) {
+			s.Pegs = append(s.Pegs, Peg{name, along, out, what})
+		}
+		corner("A", 0, 0, "front left, outside of the wall")
+		corner("B", long, 0, "front right")
+		corner("C", long, deep, "back right")
+		corner("D", 0, deep, "back left")
+		diagonal := measure.Hypot(long, deep)
+		s.Checks = []Check{{"A", "B", long}, {"B", "C", deep}, {"A", "C", diagonal}, {"B", "D", diagonal}}
+		s.Square = threeFourFive(long, deep, precision)
+	}
+	for i, a := range f.Arcs {
+		name := fmt.Sprintf("M%d", i+1)
+		if len(f.Arcs) == 1 {
+			name = "M"
+		}
+		s.Pegs = append(s.Pegs, Peg{name, a.Middle.U - lo.U, a.Middle.V - lo.V, "the middle of the " + a.Name})
+		s.Strings = append(s.Strings, String{name, a.Inside, "inner face of the units"}, String{name, a.Outside, "outer face"})
+		if s.Trench > 0 {
+			s.Strings = append(s.Strings, String{name, a.Inside - s.Trench, "inner edge of the trench"}, String{name, a.Outside + s.Trench, "outer edge of the trench"})
+		}
+	}
+	for _, u := range f.Units {
+		if u.Course != 1 || u.Kind == "cap" {
+			continue
+		}
+		wall, _, _ := strings.Cut(u.Role, ",")
+		if k := len(s.First) - 1; k >= 0 && s.First[k].Wall == wall && s.First[k].Kind == u.Kind && s.First[k].Cut == u.Cut {
+			s.First[k].Count++
+			continue
+		}
+		s.First = append(s.First, Row{wall, u.Kind, 1, u.Cut})
+	}
+	seen := map[int]bool{}
+	for _, u := range f.Units {
+		if u.Kind == "cap" || seen[u.Course] {
+			continue
+		}
+		seen[u.Course] = true
+		_, top := u.Body.Bounds()
+		s.Courses = append(s.Courses, Course{u.Course, top.Z})
+	}
+	slices.SortFunc(s.Courses, func(a, b Course) int { return a.Number - b.Number })
+	return s
+}
+
+// threeFourFive is the largest right triangle that fits, in steps a tape reads: the
+// longest side across.
+func threeFourFive(long, deep measure.Length, p measure.Precision) [3]measure.Length {
+	step := 100 * measure.Millimetre
+	if p.System == measure.Imperial {
+		step = measure.Inch
+	}
+	unit := max(step, min(long/4, deep/3)/step*step)
+	return [3]measure.Length{3 * unit, 4 * unit, 5 * unit}
+}

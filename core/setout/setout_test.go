@@ -1,0 +1,45 @@
+package setout
+
+import (
+	"testing"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// A 4 x 8 ft rectangle by hand and by REFERENCE section 9: its diagonals are 107.331
+// in; the largest 3-4-5 in whole inches is 48/3 = 16: 48, 64, 80. Half a ring round a
+// peg at 40 in, 20 to 28 in: strings of 20 and 28 in, and 17 and 31 in for a trench
+// 3 in beside the wall. Courses of 4 in, the first 2 in deep: tops at 2, 6 and 10 in.
+func TestByHand(t *testing.T) {
+	in := measure.Inch
+	s := Of(&frame.Frame{Outside: [2]frame.Spot{{}, {U: 96 * in, V: 48 * in}}}, measure.Sixteenths)
+	if len(s.Pegs) != 4 || s.Pegs[2].Along != 96*in || s.Pegs[2].Out != 48*in || s.Square != [3]measure.Length{48 * in, 64 * in, 80 * in} {
+		t.Errorf("%+v", s)
+	}
+	for _, c := range s.Checks[2:] {
+		if d := c.Length.Inches(); d < 107.3305 || d > 107.3315 {
+			t.Errorf("%s to %s %v", c.From, c.To, d)
+		}
+	}
+	f := &frame.Frame{Outside: [2]frame.Spot{{U: 12 * in}, {U: 68 * in, V: 40 * in}},
+		Arcs:  []frame.Arc{{Name: "ring", Middle: frame.Spot{U: 40 * in, V: 40 * in}, Inside: 20 * in, Outside: 28 * in, Degrees: 180}},
+		Bases: []frame.Base{{Thick: 8 * in, Wide: 14 * in}}}
+	for course := 3; course > 0; course-- {
+		f.Units = append(f.Units, frame.Unit{Course: course, Body: frame.Box(frame.Point{Z: measure.Length(course-1)*4*in - 2*in}, frame.Point{X: in, Y: in, Z: measure.Length(course)*4*in - 2*in})})
+	}
+	s = Of(f, measure.Sixteenths)
+	if len(s.Pegs) != 1 || s.Pegs[0].Along != 28*in || s.Pegs[0].Out != 40*in || len(s.Checks) != 0 {
+		t.Errorf("%+v", s)
+	}
+	for i, want := range []measure.Length{20 * in, 28 * in, 17 * in, 31 * in} {
+		if s.Strings[i].Length != want {
+			t.Errorf("string %+v, want %v", s.Strings[i], want)
+		}
+	}
+	for i, want := range []measure.Length{2 * in, 6 * in, 10 * in} {
+		if s.Courses[i] != (Course{i + 1, want}) {
+			t.Errorf("%+v, want %v", s.Courses[i], want)
+		}
+	}
+}

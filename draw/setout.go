@@ -1,0 +1,155 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/setout"
+)
+
+// SetOut draws a bed's setting out from above: the wall, its trench, the pegs with
+// their running measures from one end of the base line, the diagonals or strings
+// that check it.
+func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
+	sheet := setout.Of(f, p)
+	d := &setOut{f: f, p: p, sheet: s}
+	lo, hi := f.Outside[0], f.Outside[1]
+	edge := s.Font * 5.6
+	d.scale = min((s.W-2*edge)/float64(hi.U-lo.U), (s.H-2*edge)/float64(hi.V-lo.V))
+	d.origin = pt{(s.W-float64(hi.U-lo.U)*d.scale)/2 - float64(lo.U)*d.scale, (s.H+float64(hi.V-lo.V)*d.scale)/2 + float64(lo.V)*d.scale}
+	d.open(s.W, s.H, "Setting out "+f.Name, s.Own)
+	t := sheet.Trench
+	for _, a := range f.Arcs {
+		d.poly("d-stone-top", d.arc(a, a.Outside))
+		d.poly("d-halo", d.arc(a, a.Inside))
+		if t > 0 {
+			d.poly("d-hidden", d.arc(a, a.Outside+t))
+			d.poly("d-hidden", d.arc(a, a.Inside-t))
+		}
+	}
+	if len(f.Arcs) == 0 {
+		d.poly("d-stone-top", d.rect(lo, hi))
+		in := f.Cavities
+		if len(in) > 0 && len(in[0].Outline) == 4 {
+			d.poly("d-halo", d.rect(in[0].Outline[0], in[0].Outline[2]))
+		}
+		if t > 0 {
+			d.poly("d-hidden", d.rect(frame.Spot{U: lo.U - t, V: lo.V - t}, frame.Spot{U: hi.U + t, V: hi.V + t}))
+		}
+	}
+	base := d.at(lo).y
+	if len(f.Arcs) > 0 {
+		base += s.Font * 1.4
+	}
+	d.line("d-ground", pt{d.at(lo).x - s.Font*2, base}, pt{d.at(hi).x + s.Font*2, base})
+	d.text("d-text d-name", pt{(d.at(lo).x + d.at(hi).x) / 2, base + s.Font*3.3}, s.Font, 0, "base line: the tape stays in place")
+	d.checks(sheet)
+	for _, q := range sheet.Strings {
+		d.string(sheet, q)
+	}
+	for _, q := range sheet.Pegs {
+		d.peg(q, base)
+	}
+	return d.close()
+}
+
+type setOut struct {
+	page
+	f      *frame.Frame
+	p      measure.Precision
+	sheet  Sheet
+	scale  float64
+	origin pt
+}
+
+func (d *setOut) at(s frame.Spot) pt {
+	return pt{d.origin.x + float64(s.U)*d.scale, d.origin.y - float64(s.V)*d.scale}
+}
+
+func (d *setOut) rect(a, b frame.Spot) []pt {
+	return []pt{d.at(a), d.at(frame.Spot{U: b.U, V: a.V}), d.at(b), d.at(frame.Spot{U: a.U, V: b.V})}
+}
+
+// pegAt is where a peg stands on the drawing.
+func (d *setOut) pegAt(q setout.Peg) pt {
+	lo := d.f.Outside[0]
+	return d.at(frame.Spot{U: lo.U + q.Along, V: lo.V + q.Out})
+}
+
+// arc is the outline of part of a disc, with its middle where it is not whole.
+func (d *setOut) arc(a frame.Arc, r measure.Length) []pt {
+	from := map[int]float64{360: -90, 180: -180, 90: -180}[a.Degrees]
+	var pts []pt
+	if a.Degrees < 360 {
+		pts = append(pts, d.at(a.Middle))
+	}
+	for k := 0; k <= 72; k++ {
+		s, c := math.Sincos((from + float64(a.Degrees)*float64(k)/72) * math.Pi / 180)
+		pts = append(pts, d.at(frame.Spot{U: a.Middle.U + measure.Length(float64(r)*c), V: a.Middle.V + measure.Length(float64(r)*s)}))
+	}
+	return pts
+}
+
+// checks draws the diagonals with their lengths.
+func (d *setOut) checks(s setout.Sheet) {
+	at := map[string]pt{}
+	for _, q := range s.Pegs {
+		at[q.Name] = d.pegAt(q)
+	}
+	for i, c := range s.Checks {
+		a, b := at[c.From], at[c.To]
+		if a.x == b.x || a.y == b.y {
+			continue
+		}
+		d.line("d-dim", a, b)
+		t := 0.3 + 0.1*float64(i%2)
+		d.label(pt{a.x + (b.x-a.x)*t, a.y + (b.y-a.y)*t}, d.p.Feet(c.Length))
+	}
+}
+
+func (d *setOut) label(c pt, words string) {
+	size := d.sheet.Font
+	w := textWidth(words, size) + 8
+	d.page.rect("d-halo", c.x-w/2, c.y-size*0.8, w, size*1.5)
+	d.text("d-text", pt{c.x, c.y + size*0.32}, size, 0, words)
+}
+
+// string draws a string from its peg, each at an angle of its own.
+func (d *setOut) string(s setout.Sheet, q setout.String) {
+	for i, peg := range s.Pegs {
+		if peg.Name != q.Peg {
+			continue
+		}
+		n := 0
+		for k, other := range s.Strings {
+			if other == q {
+				n = k
+			}
+		}
+		sin, cos := math.Sincos((200 + 34*float64(n) + float64(i)) * math.Pi / 180)
+		from := d.pegAt(peg)
+		to := pt{from.x + float64(q.Length)*d.scale*cos, from.y - float64(q.Length)*d.scale*sin}
+		d.line("d-dim", from, to)
+		d.label(pt{from.x + (to.x-from.x)*0.62, from.y + (to.y-from.y)*0.62}, d.p.Feet(q.Length))
+	}
+}
+
+// peg draws a peg with its name, and its running measures.
+func (d *setOut) peg(q setout.Peg, base float64) {
+	c, size := d.pegAt(q), d.sheet.Font
+	d.add(`<circle class="d-act" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(size*0.85))
+	d.text("d-text d-act-text", pt{c.x, c.y + size*0.36}, size*1.05, 0, q.Name)
+	d.line("d-tick", pt{c.x, base - 5}, pt{c.x, base + 5})
+	d.text("d-text", pt{c.x, base + size*1.9}, size, 0, d.p.Feet(q.Along))
+	if q.Out > 0 {
+		side := -1.0
+		if c.x > d.sheet.W/2 {
+			side = 1
+		}
+		words := fmt.Sprintf("%s out", d.p.Feet(q.Out))
+		half := textWidth(words, size)/2 + 4
+		d.label(pt{min(max(c.x+side*(half+size*1.1), half), d.sheet.W-half), c.y - size*1.9}, words)
+	}
+}

@@ -1,0 +1,43 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/setout"
+	"chamfer/draw"
+)
+
+// setOutPage is the setting-out sheet of one bed, to print and take outside.
+type setOutPage struct {
+	Title, Back string
+	Name        string
+	Beds        []viewLink
+	Wide        template.HTML
+	Sheet       setout.Sheet
+	P           printer
+}
+
+func (s *Server) setOut(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	w := s.where(c, p, c.Query)
+	w.Stage = "ground"
+	b, err := s.bench(p, shop, w, w.Since, refused{})
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	f, pr := b.frame(), b.Plan.Shop.Precision()
+	page := setOutPage{Title: "Setting out: " + f.Name, Name: p.Design.Name, Back: b.Link("stage", "ground"), P: b.P, Sheet: setout.Of(f, pr)}
+	for _, bed := range p.Design.Beds {
+		page.Beds = append(page.Beds, viewLink{bed.Name, fmt.Sprintf("/p/%d/set-out?bed=%s", p.ID, bed.ID), bed.ID == f.Bed})
+	}
+	page.Wide = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 900, H: 600, Font: 17}))
+	s.show(c, http.StatusOK, "setout.html", page)
+}
