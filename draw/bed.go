@@ -261,7 +261,11 @@ func (d *drawing) body(b *body) {
 		d.begin("soil")
 		for _, f := range b.visible(d.cam) {
 			pts := d.corners(f)
-			d.poly("d-soil", pts)
+			if b.more {
+				d.poly("d-soil d-soil-piece", pts)
+			} else {
+				d.poly("d-soil", pts)
+			}
 			if f.normal[2] > 0.9 {
 				d.flecks(pts)
 			}

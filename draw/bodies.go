@@ -21,8 +21,15 @@ func (d *drawing) bodies() []*body {
 				list = append(list, newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam))
 				list[len(list)-1].pot = true
 			case !d.goesOn(c):
-				slab := frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: c.Outline}
-				list = append(list, newBody(nil, slab, d.cam))
+				outlines := c.Pieces
+				if outlines == nil {
+					outlines = [][]frame.Spot{c.Outline}
+				}
+				for _, o := range outlines {
+					b := newBody(nil, frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: o}, d.cam)
+					b.more = c.Pieces != nil
+					list = append(list, b)
+				}
 			}
 		}
 	}

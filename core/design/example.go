@@ -46,6 +46,9 @@ func Examples() []Example {
 			d.Beds[0].Options["unit_cap"] = Mitred
 			return d
 		}},
+		{"fence-line", "three walls of blocks along a fence, with a sheet that keeps the soil off it", func(c *catalog.Catalog) Design { return exampleOf(c, "Bed along a fence", "fence-line") }},
+		{"hollow-block", "standard hollow blocks, dry, pinned, with herbs in the cores", func(c *catalog.Catalog) Design { return exampleOf(c, "Hollow blocks, planted", "hollow-block") }},
+		{"keyhole", "a ring with a compost basket in its middle and a way in to it", func(c *catalog.Catalog) Design { return exampleOf(c, "Keyhole bed", "keyhole") }},
 		{"ring", "a round bed of tapered blocks", func(c *catalog.Catalog) Design { return exampleOf(c, "Ring of blocks", "ring") }},
 		{"half-ring", "half a ring against a wall or fence", func(c *catalog.Catalog) Design {
 			d, err := Apply(exampleOf(c, "Half ring", "ring"), c, Edit{Bed: "b1", Field: "arc", Value: "half"})

@@ -203,13 +203,15 @@ type Floor struct {
 // Cavity is the room the soil fills.
 type Cavity struct {
 	ID, Bed   string
-	Outline   []Spot // from above, inside the walls, anticlockwise
+	Outline   []Spot   // from above, inside the walls, anticlockwise
+	Pieces    [][]Spot // that make it up, where it has hollows: none of them has
 	Bottom    measure.Length
 	Top       measure.Length // of the soil
 	Rim       measure.Length // of the walls round it
 	Wedges    []Prism        // room below Bottom where the floor slopes
 	Pot       bool           // a pot or grow bag, not the room between walls
 	Displaced []Displaced
+	Heaped    measure.Volume // soil above Top, where it slopes up, and in pockets beside
 }
 
 // Depth is the soil's at its deepest.
@@ -234,7 +236,7 @@ func (c Cavity) Gross() measure.Volume {
 	for _, w := range c.Wedges {
 		v += w.Volume()
 	}
-	return v
+	return v + c.Heaped
 }
 
 // Net returns the soil that fits.
@@ -328,7 +330,8 @@ type Frame struct {
 	Arcs     []Arc
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
-	OnFeet   bool // stands on feet or legs: the ground below is left as it is
+	Deepest  measure.Length // plants from where one can stand, where that does not follow from the bed's width
+	OnFeet   bool           // stands on feet or legs: the ground below is left as it is
 }
 
 // Pieced is one course of a side that may be joined from shorter lengths, with
@@ -414,6 +417,11 @@ func (f *Frame) Move(d Point) {
 		c := &f.Cavities[i]
 		for k := range c.Outline {
 			c.Outline[k] = spot(c.Outline[k])
+		}
+		for _, piece := range c.Pieces {
+			for k := range piece {
+				piece[k] = spot(piece[k])
+			}
 		}
 		for k := range c.Wedges {
 			c.Wedges[k] = c.Wedges[k].Move(d)

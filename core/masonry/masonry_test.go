@@ -157,6 +157,89 @@ func TestRingCapsMeet(t *testing.T) {
 	}
 }
 
+// Keyholes against REFERENCE section 9, pi R^2 - pi r^2 - [A(R) - A(r)] with A(R) = h
+// sqrt(R^2 - h^2) + R^2 asin(h / R): R 1, r 0.3, way 0.5 m is 2.494225 m2. What the
+// slope adds, against adding up rings by hand: a full ring of R 1.2, r 0.45 that rises
+// 0.2 m.
+func TestKeyholeAgainstIntegration(t *testing.T) {
+	m := measure.Metre
+	h := hole{r: round{inner: m, middle: frame.Spot{U: 2 * m, V: 2 * m}}, basket: 3 * m / 10, way: m / 4}
+	if got := frame.OutlineArea(h.outline(float64(m / 4))).SquareMetres(); math.Abs(got/2.494225-1) > 5e-4 {
+		t.Errorf("%.6f m2, want 2.494225", got)
+	}
+	h = hole{r: round{inner: 12 * m / 10}, basket: 45 * m / 100}
+	const n = 100_000
+	sum := 0.0
+	for k := range n {
+		r := 0.45 + (1.2-0.45)*(float64(k)+0.5)/n
+		sum += 2 * math.Pi * r * 0.2 * (1.2 - r) / (1.2 - 0.45) * (1.2 - 0.45) / n
+	}
+	r, b := 1.2, 0.45
+	whole := measure.Area(math.Pi * (r*r - b*b) * 1e12)
+	if got := h.heap(2*m/10, whole).CubicMetres(); math.Abs(got/sum-1) > 1e-4 {
+		t.Errorf("the slope adds %.5f m3, want %.5f", got, sum)
+	}
+	for _, edits := range [][]string{nil, {"length=84 in"}, {"length=110 in"}, {"unit=edging", "soil=6 in"}, {"length=96 in", "way_in=20 in", "basket=40 in"}} {
+		for _, region := range []string{"us", "metric"} {
+			f, b, err := made(region, "keyhole", edits...)
+			if err != nil {
+				t.Errorf("%s %v: %v", region, edits, err)
+				continue
+			}
+			for i, x := range f.Units {
+				for _, y := range f.Units[i+1:] {
+					if frame.Overlap(x.Body, y.Body) {
+						t.Fatalf("%v: %s (%s) and %s (%s) share room", edits, x.ID, x.Role, y.ID, y.Role)
+					}
+				}
+				// The way in is free.
+				lo, hi := x.Body.Bounds()
+				mid := (f.Outside[0].U + f.Outside[1].U) / 2
+				if half := b.OptionLength(wayKey) / 2; hi.Y < mid && lo.X < mid+half-in/64 && hi.X > mid-half+in/64 {
+					t.Fatalf("%v: %s (%s) from %v to %v stands in the way in", edits, x.ID, x.Role, lo.X-mid, hi.X-mid)
+				}
+			}
+			if f.Cavities[0].Heaped <= 0 || f.Fittings[0].Count < 6 || len(f.Sheets) < 2 {
+				t.Errorf("%v: %+v", edits, f.Fittings)
+			}
+		}
+	}
+}
+
+// A bed along a fence: nothing where ground is held up, otherwise a sheet against it.
+func TestFenceLine(t *testing.T) {
+	if _, _, err := made("us", "fence-line", "held=higher"); err == nil || !strings.Contains(err.Error(), "licensed engineer") {
+		t.Errorf("%v", err)
+	}
+	f, b, err := made("metric", "fence-line")
+	if err != nil {
+		t.Fatal(err)
+	}
+	sheet := f.Sheets[len(f.Sheets)-1]
+	if sheet.Material != "membrane" || sheet.Length != b.Length+2*turned || sheet.Width != b.Soil+turned {
+		t.Errorf("%+v", sheet)
+	}
+	for _, u := range f.Units {
+		if strings.HasPrefix(u.Role, "back") {
+			t.Errorf("a wall against the fence: %s", u.Role)
+		}
+	}
+}
+
+// Hollow blocks by hand: 4 by 2 blocks and a depth make 4 + 2 + 4 + 2 = 12 blocks a
+// course, 24 cores in the top one; half the room of 12 blocks is soil. The wall's middle
+// line is 2 x (64 + 32) in: 192 / 48 = 4 pins.
+func TestHollowBlocksByHand(t *testing.T) {
+	f := mustMake(t, "us", "hollow-block", "length=56 3/8 in", "width=24 3/8 in", "soil=12 in", "bury=1 in")
+	cores := 12 * 15.625 * 7.625 * 7.625 / 2 / 1728
+	if n := len(f.Units); n != 24 || math.Abs(f.Cavities[0].Heaped.CubicFeet()-cores) > 1e-6 || f.Fittings[0].Count != 4 {
+		t.Errorf("%d blocks, %.4f cu ft in the cores, want %.4f, %d pins", n, f.Cavities[0].Heaped.CubicFeet(), cores, f.Fittings[0].Count)
+	}
+	if act := f.Acts[len(f.Acts)-1]; !strings.Contains(act.Note, "24 pockets") {
+		t.Errorf("%s", act.Note)
+	}
+}
+
 // sound holds a frame of units to what every one must be: no two share room, all
 // stand on the base or on units, none is outside, soil stays inside.
 func sound(f frame.Frame) error {
@@ -335,6 +418,8 @@ func TestRefusals(t *testing.T) {
 		{"tighter than the units allow", "ring", []string{"length=18 in"}, "length", "from "},
 		{"no closing with touching units", "ring", []string{"unit=wall12", "ring_units=4"}, "ring_units", "gape outside: from "},
 		{"higher than a dry wall bears", "block-wall", []string{"soil=36 in"}, "soil", "up to "},
+		{"a way in wider than the basket", "keyhole", []string{"way_in=4 ft"}, "way_in", "up to "},
+		{"a basket between the walls of the way", "keyhole", []string{"basket=30 in"}, "basket", "from 3' 3\" works"},
 		{"joints that let soil out", "ring", []string{"ring_units=24", "ring_joint=2 in"}, "ring_joint", "up to "},
 		{"half a unit too many", "ring", []string{"arc=quarter", "ring_units=30"}, "ring_units", "28 and 32 do"},
 	} {

@@ -28,7 +28,7 @@ type System struct {
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{blockWall, ring}
+var systems = []System{blockWall, fenceLine, hollowBlock, ring, keyhole}
 
 func init() {
 	for _, s := range systems {

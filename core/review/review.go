@@ -152,20 +152,46 @@ func (r *reviewer) cannotBeHad() {
 }
 
 func (r *reviewer) tooWide() {
+	if r.Frame.Deepest > 0 {
+		r.tooDeep()
+		return
+	}
 	reach := r.Catalog.Reach[r.Bed.Access]
 	if r.Bed.Width <= reach {
 		return
+	}
+	field := "width"
+	if _, ok := design.FieldOf(r.Bed, field); !ok { // as wide as it is long
+		field = "length"
 	}
 	f := Finding{Code: "reach", Severity: Warning,
 		Text: fmt.Sprintf("At %s the far plants are out of arm's reach: %s is the most for a bed reached like this.", r.p.Feet(r.Bed.Width), r.p.Feet(reach)),
 		Why: Why{Given: []string{"planting width " + r.p.Feet(r.Bed.Width)},
 			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
 			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
-		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to("width", reach)}}}
+		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to(field, reach)}}}
 	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && r.Bed.Width <= r.Catalog.Reach["both"+both] {
 		f.Remedies = append(f.Remedies, Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}})
 	}
 	r.report(f)
+}
+
+// tooDeep tells of soil that no arm reaches from where one can stand.
+func (r *reviewer) tooDeep() {
+	_, who, _ := strings.Cut(r.Bed.Access, "-")
+	key := "one"
+	if who != "" {
+		key += "-" + who
+	}
+	reach, deep := r.Catalog.Reach[key], r.Frame.Deepest
+	if deep <= reach {
+		return
+	}
+	r.report(Finding{Code: "reach", Severity: Warning,
+		Text: fmt.Sprintf("The furthest plants are %s from where you can stand: %s is the most an arm reaches.", r.p.Feet(deep), r.p.Feet(reach)),
+		Why: Why{Given: []string{"from the rim, or the way in, to the middle of the soil " + r.p.Feet(deep)}, Rule: "An arm reaches so far from one side.",
+			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
+		Remedies: []Remedy{{"make it " + r.p.Feet(r.Bed.Length-2*(deep-reach)) + " across", r.to("length", r.Bed.Length-2*(deep-reach))}}})
 }
 
 func (r *reviewer) tooThin() {

@@ -1,0 +1,84 @@
+package masonry
+
+import (
+	"fmt"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// hollowBlock is a rectangle of hollow blocks laid dry, whose open cores are filled,
+// or planted in the top course, with pins through the courses into the ground.
+//
+//	|[ ][ ]|[ ][ ]|[ ][ ]|   two cores a block, in line from course to course
+var hollowBlock = System{
+	System: design.System{
+		Name: "hollow-block", Title: "Hollow blocks, planted", About: "standard blocks, no mortar; the cores take herbs", Of: "masonry",
+		Uses:  []string{"grass", "under"},
+		Lacks: lacks,
+		Own: append(ownFields("hollow"),
+			design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed", Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}}},
+			design.Field{Key: coresKey, Label: "Cores of the top course", Stage: "frame", Kind: design.ChoiceField, Default: "planted",
+				Offers: []design.Choice{{Value: "planted", Label: "planted", Note: "small pockets that dry out soon"}, {Value: "filled", Label: "filled with stone", Note: "heavier, nothing to water"}}},
+			design.Field{Key: pinKey, Label: "Pins through the cores", Stage: "frame", Kind: design.LengthField, Default: "4 ft", Metric: "1200 mm",
+				Help: "How far apart, about 4 ft (1.2 m): rebar driven into the ground keeps the courses in line (common practice). Cap their ends."}),
+		Start:  startHollow,
+		Follow: followWall,
+		Apart:  apartWall,
+		Check: func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+			if every := b.OptionLength(pinKey); every < 300*measure.Millimetre || every > 3*measure.Metre {
+				p := cat.Precision(cat.Habits)
+				refuse(pinKey, "pins every %s are too close or hold nothing: from %s to %s works", p.Feet(every), p.Feet(300*measure.Millimetre), p.Feet(3*measure.Metre))
+			}
+			checkWall(b, cat, refuse)
+		},
+	},
+	Build: buildHollow,
+}
+
+const (
+	coresKey = "cores"
+	pinKey   = "pins"
+)
+
+func startHollow(cat *catalog.Catalog, b *design.Bed) {
+	u := cat.UnitsOf("hollow")[0]
+	b.Options[unitKey] = u.ID
+	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	snap(b, u)
+}
+
+// pockets is the room in one block's cores, as a share of its outside (common
+// practice: about half).
+func pockets(u catalog.Unit) measure.Volume {
+	return measure.Over(u.Length, u.Depth).By(u.Height) / 2
+}
+
+func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
+	f, err := buildWall(bed, cat)
+	if err != nil {
+		return f, err
+	}
+	u, err := cat.Unit(bed.Options[unitKey])
+	if err != nil {
+		return f, err
+	}
+	top := 0
+	for _, x := range f.Units {
+		if x.Kind != "cap" && x.Course == f.Courses() {
+			top++
+		}
+	}
+	if bed.Options[coresKey] == "planted" && bed.Options[capKey] == "none" {
+		f.Cavities[0].Heaped += pockets(u) * measure.Volume(top)
+		f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Title: "Fill the cores and plant them", Where: "the top course",
+			Note: fmt.Sprintf("%d pockets: stone in the courses below so that they drain, soil in the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)})
+	}
+	line := f.Bases[0].Line
+	pins := int((line + bed.OptionLength(pinKey) - 1) / bed.OptionLength(pinKey))
+	f.Fittings = append(f.Fittings, frame.Fitting{ID: bed.ID + ".pins", Bed: bed.ID, Kind: "pin", Place: "through the cores into the ground, one at every corner and between", Count: max(4, pins),
+		Why: fmt.Sprintf("%d round the wall; put a cap on every end that stands out", max(4, pins))})
+	return f, nil
+}
