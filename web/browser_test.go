@@ -237,7 +237,8 @@ func paths() []string {
 	for _, st := range stages {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
-	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.act1", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1")
+	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.act1", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
+		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b2", "/p/4/build")
 }
 
 // violations runs the accessibility checker on the page.
@@ -358,11 +359,13 @@ func TestScreenshots(t *testing.T) {
 		{"projects", "/", 1280, 800, false},
 		{"bench-above", "/p/2/bed", 1280, 800, false},
 		{"bench-front", "/p/2/frame?view=front", 1280, 800, false},
-		{"bench-end", "/p/2/ground?view=end", 1280, 800, false},
 		{"bench-solid", "/p/2/frame?view=solid", 1280, 800, false},
 		{"bench-apart", "/p/3/frame?view=apart&bed=b2", 1280, 800, false},
 		{"bench-plot", "/p/3/site", 1280, 800, false},
-		{"part", "/p/3/frame?bed=b4&view=solid&turn=-20&part=b4.leg.1", 1280, 800, false},
+		{"keyhole", "/p/4/frame?bed=b1&view=solid", 1280, 800, false},
+		{"ring", "/p/4/bed?bed=b2", 1280, 800, false},
+		{"block-wall", "/p/4/frame?bed=b3&view=solid", 1280, 800, false},
+		{"set-out", "/p/4/set-out?bed=b3", 1280, 800, true},
 		{"cuts", "/p/2/cuts", 1280, 800, false},
 		{"fixings", "/p/1/fixings?view=front", 1280, 800, false},
 		{"fill", "/p/1/fill?view=solid", 1280, 800, false},
@@ -370,7 +373,6 @@ func TestScreenshots(t *testing.T) {
 		{"build", "/p/2/build?step=b1.act2", 1280, 800, false},
 		{"habits", "/habits", 1280, 800, false},
 		{"bench-390", "/p/2/bed", 390, 844, false},
-		{"plot-390", "/p/3/site", 390, 844, false},
 		{"cuts-390", "/p/1/cuts", 390, 844, false},
 		{"build-390", "/p/1/build?step=b1.act1", 390, 844, false},
 	} {

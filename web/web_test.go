@@ -268,7 +268,7 @@ func TestFiles(t *testing.T) {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
-	if list, _ := s.store.Projects(); len(list) != 4 {
+	if list, _ := s.store.Projects(); len(list) != 5 {
 		t.Errorf("%d projects after refused imports", len(list))
 	}
 }
@@ -321,7 +321,7 @@ func TestBadRequests(t *testing.T) {
 	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
 		t.Errorf("another site's form: %v, %v", answer, err)
 	}
-	if list, _ := s.store.Projects(); len(list) != 3 {
+	if list, _ := s.store.Projects(); len(list) != 4 {
 		t.Errorf("%d projects left", len(list))
 	}
 	page, err := s.Client().Get(s.URL + "/")

@@ -170,6 +170,15 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if lap := u.Depth + u.Joint; len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
 		refuse(unitKey, "round a corner the joints of a %s would lie less than a quarter of it apart; another unit works", u.Name)
 	}
+	if b.Options[capKey] == "mitred" {
+		w := &laid{bed: b, unit: u, cap: capFor(cat, u)}
+		for _, r := range runs(b.Options[shapeKey], long, wide) {
+			if len(told) == 0 && !w.mitres(r) {
+				refuse(capKey, "the caps of a wall of %s come out too short to be mitred: butted works, or a longer wall", p.Feet(r.length))
+				break
+			}
+		}
+	}
 	bears(b, cat, u, refuse)
 }
 
@@ -282,20 +291,8 @@ func (w *laid) run(r run, course int) {
 // sliver.
 func (w *laid) capRun(r run) {
 	c := w.cap
-	over := (c.Depth - w.unit.Depth) / 2
-	lo, hi := measure.Length(0), r.length
-	if r.start {
-		lo -= over
-	}
-	if r.end {
-		hi += over
-	}
+	lo, hi, over := w.capSpan(r)
 	mitred := w.bed.Options[capKey] == "mitred"
-	butt := measure.Length(0)
-	if r.end && !mitred {
-		butt = c.Depth + c.Joint // against the side of the next wall's first cap
-	}
-	hi -= butt
 	inLo, inHi := lo, hi
 	if mitred && r.start {
 		inLo += c.Depth
@@ -303,11 +300,7 @@ func (w *laid) capRun(r run) {
 	if mitred && r.end {
 		inHi -= c.Depth
 	}
-	least := c.Length / 4
-	if mitred {
-		least += c.Depth
-	}
-	for _, p := range shared(lo, hi, least, c) {
+	for _, p := range w.capPieces(r) {
 		cut, angle := measure.Length(0), 0.0
 		if l := p.to - p.from; l != c.Length {
 			cut = l
@@ -318,6 +311,57 @@ func (w *laid) capRun(r run) {
 		w.lay(c.ID, "cap", "cap, "+r.key, w.courses, r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth), cut, angle)
 	}
 	w.f.Beads = append(w.f.Beads, frame.Bead{Bed: w.bed.ID, Place: "under the caps, " + r.key, Length: 2 * (hi - lo)})
+}
+
+// capPieces parts a wall's caps: where they are mitred a whole one to each corner,
+// between them as many whole ones as fit and the rest shared.
+func (w *laid) capPieces(r run) []piece {
+	c := w.cap
+	lo, hi, _ := w.capSpan(r)
+	if w.bed.Options[capKey] != "mitred" {
+		return shared(lo, hi, c.Length/4, c)
+	}
+	if hi-lo <= 3*c.Module() {
+		return shared(lo, hi, c.Depth+leastBeside, c)
+	}
+	var list, last []piece
+	if r.start {
+		list = append(list, piece{lo, lo + c.Length})
+		lo += c.Module()
+	}
+	if r.end {
+		last = append(last, piece{hi - c.Length, hi})
+		hi -= c.Module()
+	}
+	return append(append(list, shared(lo, hi, c.Length/4, c)...), last...)
+}
+
+// leastBeside is what is left of a mitred cap's inner edge at least.
+const leastBeside = 25 * measure.Millimetre
+
+// mitres reports whether a wall's caps are long enough to be mitred at its corners.
+func (w *laid) mitres(r run) bool {
+	list := w.capPieces(r)
+	first, last := list[0], list[len(list)-1]
+	return (!r.start || first.to-first.from >= w.cap.Depth+leastBeside) && (!r.end || last.to-last.from >= w.cap.Depth+leastBeside)
+}
+
+// capSpan is where a wall's caps begin and end, and how far they stand over it:
+// half of what they are deeper. Butted ones end at the side of the next wall's.
+func (w *laid) capSpan(r run) (lo, hi, over measure.Length) {
+	c := w.cap
+	over = (c.Depth - w.unit.Depth) / 2
+	hi = r.length
+	if r.start {
+		lo -= over
+	}
+	if r.end {
+		hi += over
+	}
+	if r.end && w.bed.Options[capKey] != "mitred" {
+		hi -= c.Depth + c.Joint
+	}
+	return lo, hi, over
 }
 
 // shared covers a stretch with whole units and, where it does not come out, with

@@ -370,6 +370,37 @@ func TestChanges(t *testing.T) {
 
 // BenchmarkMake plans every example by itself, and twelve mixed beds in one
 // project; a shop without a memory solves every cut anew.
+// A ring of 40 units with caps, and a rectangle of some 300.
+func BenchmarkMakeBlocks(b *testing.B) {
+	for _, c := range []struct {
+		name  string
+		edits []design.Edit
+	}{
+		{"ring-of-40", []design.Edit{{Field: "system", Value: "ring"}, {Field: "ring_units", Value: "40"}, {Field: "unit_cap", Value: "mitred"}, {Field: "soil", Value: "3 in"}}},
+		{"rectangle-of-300", []design.Edit{{Field: "system", Value: "block-wall"}, {Field: "length", Value: "196 in"}, {Field: "width", Value: "52 in"}, {Field: "soil", Value: "20 in"}, {Field: "bury", Value: "4 in"}}},
+	} {
+		b.Run(c.name, func(b *testing.B) {
+			shop, err := plan.ShopFor("us")
+			if err != nil {
+				b.Fatal(err)
+			}
+			d, err := design.Apply(design.New(shop.Catalog, "blocks"), shop.Catalog, c.edits...)
+			if err != nil {
+				b.Fatal(err)
+			}
+			units := 0
+			for b.Loop() {
+				p, err := plan.Make(d, shop)
+				if err != nil {
+					b.Fatal(err)
+				}
+				units = len(p.Frames[0].Units)
+			}
+			b.ReportMetric(float64(units), "units")
+		})
+	}
+}
+
 func BenchmarkMake(b *testing.B) {
 	for _, e := range design.Examples() {
 		shop, err := plan.ShopFor("us")

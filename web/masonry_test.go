@@ -1,0 +1,99 @@
+package web
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// choose sets a decision by its field, as typing and leaving it does.
+func (p *tab) choose(field, value string) {
+	p.t.Helper()
+	p.saved(func() {
+		p.MustEval(`(name, value) => {
+			let e = document.querySelector('input[type=radio][name="' + name + '"][value="' + value + '"]')
+			if (e) { e.click(); return }
+			e = document.querySelector('.side [name="' + name + '"], .hand [name="' + name + '"]')
+			e.focus(); e.value = value
+			e.dispatchEvent(new Event('change', { bubbles: true }))
+		}`, field, value)
+	})
+}
+
+// A ring is sized by its diameter and by its count; a corner turns and its left and
+// right blocks are counted; a keyhole grows from a blank; the setting-out sheet prints.
+func TestBlocks(t *testing.T) {
+	s := newSite(t)
+	b := browser(t)
+	p := s.tab(b, "/p/4/bed?bed=b2", 1280, 800)
+	count := func() (n int) {
+		return p.MustEval(`() => document.querySelectorAll('.drawing.wide .unit').length`).Int()
+	}
+	before := count()
+	p.choose("length", "5 ft")
+	if n := count(); n <= before {
+		t.Errorf("5 ft across has %d units in sight, 4 ft %d", n, before)
+	}
+	p.choose("ring_units", "22")
+	if text := p.MustEval(`() => document.querySelector('.side [name=length], #length')?.value || ''`).String(); text == "" || strings.HasPrefix(text, "5'") {
+		t.Errorf("22 of them are %q across", text)
+	}
+	// All round, four corners a course; front and left end only, one.
+	p = s.tab(b, "/p/4/cuts", 1280, 800)
+	words := p.text("main")
+	if !strings.Contains(words, "left corner") || !strings.Contains(words, "right corner") {
+		t.Errorf("no handed corners: %s", words)
+	}
+	corners := func(text string) (left, right int) {
+		for _, line := range strings.Split(text, "\n") {
+			var n int
+			if _, err := fmt.Sscanf(strings.TrimSpace(line), "%d × left corner", &n); err == nil {
+				left += n
+			}
+			if _, err := fmt.Sscanf(strings.TrimSpace(line), "%d × right corner", &n); err == nil {
+				right += n
+			}
+		}
+		return left, right
+	}
+	list := func() string {
+		return p.MustEval(`() => [...document.querySelectorAll('.unit-kinds li')].map(e => e.textContent.trim()).join('\n')`).String()
+	}
+	left, right := corners(list())
+	if left%4 != 0 || right%4 != 0 || left == 0 || right == 0 {
+		t.Errorf("%d left and %d right corners all round", left, right)
+	}
+	p = s.tab(b, "/p/4/bed?bed=b3", 1280, 800)
+	p.choose("walls", "l")
+	p = s.tab(b, "/p/4/cuts", 1280, 800)
+	if l, r := corners(list()); 4*l != left || 4*r != right {
+		t.Errorf("one corner has %d left and %d right; four have %d and %d", l, r, left, right)
+	}
+	// A keyhole from a blank.
+	p = s.tab(b, "/", 1280, 800)
+	p.MustElement("#new-name").MustInput("Round the heap")
+	p.MustEval(`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	p.MustElement("form[action='/projects'] .main").MustClick()
+	p.ready("bed")
+	if n := count(); n < 60 {
+		t.Errorf("a keyhole of %d units", n)
+	}
+	if words := p.text("main"); !strings.Contains(words, "Way in") || !strings.Contains(words, "Basket") {
+		t.Errorf("a keyhole without a way in: %s", words)
+	}
+	// The setting-out sheet, as it prints: no buttons, everything on it.
+	p = s.tab(b, "/p/4/set-out?bed=b1", 1280, 800)
+	raw, err := p.PDF(&proto.PagePrintToPDF{PrintBackground: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	pdf := make([]byte, 5)
+	if _, err := raw.Read(pdf); err != nil || string(pdf) != "%PDF-" {
+		t.Errorf("%q %v", pdf, err)
+	}
+	if words := p.text("main"); !strings.Contains(words, "the middle of the rim") || !strings.Contains(words, "outer edge of the trench") || !strings.Contains(words, "top of course 1") {
+		t.Errorf("the sheet says %s", words)
+	}
+}
