@@ -64,16 +64,17 @@ func (d *drawing) units() []*body {
 		if !d.wanted(u.ID) {
 			continue
 		}
-		solid := u.Body
-		if lo, hi := solid.Bounds(); lo.Z < 0 && !d.elevation() && !d.apart {
-			if hi.Z <= 0 {
-				continue
+		for k, solid := range u.Solids() {
+			if lo, hi := solid.Bounds(); lo.Z < 0 && !d.elevation() && !d.apart {
+				if hi.Z <= 0 {
+					continue
+				}
+				solid.From = 0
 			}
-			solid.From = 0
+			b := newBody(nil, solid.Move(frame.Point{Z: d.lifts[u.ID]}), d.cam)
+			b.unit, b.more = u, k > 0
+			list = append(list, b)
 		}
-		b := newBody(nil, solid.Move(frame.Point{Z: d.lifts[u.ID]}), d.cam)
-		b.unit = u
-		list = append(list, b)
 	}
 	return list
 }

@@ -25,7 +25,9 @@ func (d *drawing) laid(b *body) {
 	if u.Angle != 0 {
 		words += fmt.Sprintf(" at %.1f° from square", u.Angle)
 	}
-	if d.sheet.Pick == "" {
+	if b.more && d.sheet.Pick == "" {
+		d.add(`<g class="part%s">`, extra)
+	} else if d.sheet.Pick == "" {
 		d.add(`<g class="part unit%s" data-part="%s">`, extra, esc(u.ID))
 	} else {
 		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1">`, extra, esc(u.ID), esc(fmt.Sprintf(d.sheet.Pick, u.ID)))
@@ -42,6 +44,9 @@ func (d *drawing) laid(b *body) {
 		}
 		if u.Cut > 0 || u.Kind == "half" {
 			tone += " d-stone-cut"
+		}
+		if u.Pieces != nil {
+			tone += " d-seamless"
 		}
 		d.poly(tone, d.corners(f))
 	}

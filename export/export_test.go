@@ -228,6 +228,45 @@ func TestPlanKeys(t *testing.T) {
 	}
 }
 
+// A ring's units are written with their pose, one by one, and what they stand on.
+func TestUnitsAreWritten(t *testing.T) {
+	shop, _ := plan.ShopFor("us")
+	d, err := design.ExampleNamed("ring", shop.Catalog)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := WritePlan(&b, p); err != nil {
+		t.Fatal(err)
+	}
+	var out struct {
+		Units []struct {
+			ID, SKU, Kind, Bed string
+			Course             int
+			Solid              [][3]float64 `json:"solid_mm"`
+			Box                []float64    `json:"box_mm"`
+		}
+		Ground struct {
+			Loose []struct{ Kind string }
+		}
+	}
+	if err := json.Unmarshal(b.Bytes(), &out); err != nil {
+		t.Fatal(err)
+	}
+	if len(out.Units) != len(p.Frames[0].Units) || len(out.Ground.Loose) != 3 {
+		t.Fatalf("%d units, want %d; %v", len(out.Units), len(p.Frames[0].Units), out.Ground.Loose)
+	}
+	for _, u := range out.Units {
+		if u.Kind != "standard" || u.Bed != "b1" || u.Course < 1 || len(u.Solid) != 8 && len(u.Box) != 6 {
+			t.Errorf("%+v", u)
+		}
+	}
+}
+
 // Whatever is read as a cut request is sound, and can be planned.
 func FuzzReadCuts(f *testing.F) {
 	f.Add([]byte(request))

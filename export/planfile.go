@@ -18,12 +18,16 @@ type m = map[string]any
 
 // WritePlan writes a whole plan as JSON.
 func WritePlan(w io.Writer, p *plan.Plan) error {
-	out := m{"format": "chamfer-plan/1", "design": p.Design, "units": []m{}}
+	out := m{"format": "chamfer-plan/1", "design": p.Design}
+	units := []m{}
 	parts, joints, sheets, cavities := []m{}, []m{}, []m{}, []m{}
 	for i := range p.Frames {
 		f := &p.Frames[i]
 		for _, part := range f.Parts {
 			parts = append(parts, partJSON(part, f.Times))
+		}
+		for _, u := range f.Units {
+			units = append(units, unitJSON(u, f.Times))
 		}
 		for _, j := range f.Joints {
 			joints = append(joints, m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
@@ -42,6 +46,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 				"top_mm": c.Top.Millimetres(), "volume_m3": c.Net().CubicMetres(), "gross_m3": c.Gross().CubicMetres()})
 		}
 	}
+	out["units"] = units
 	out["parts"], out["joints"], out["sheets"], out["cavities"] = parts, joints, sheets, cavities
 	cuts := []m{}
 	for _, c := range p.Cuts {
@@ -63,7 +68,11 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	for _, h := range p.Ground.Holes {
 		holes = append(holes, m{"depth_mm": h.Depth.Millimetres(), "count": h.Count})
 	}
-	out["ground"] = m{"footprint_m2": p.Ground.Footprint.SquareMetres(), "holes": holes}
+	loose := []m{}
+	for _, h := range p.Laying.Heaps {
+		loose = append(loose, m{"item": h.Loose.ID, "kind": h.Loose.Kind, "volume_m3": h.Volume.CubicMetres(), "mass_kg": float64(h.Mass), "packs": h.Packs})
+	}
+	out["ground"] = m{"footprint_m2": p.Ground.Footprint.SquareMetres(), "holes": holes, "trench_m": p.Laying.Trench.Metres(), "dug_m3": p.Laying.Dug.CubicMetres(), "loose": loose}
 	ways := []m{}
 	for i, w := range p.Fill.Ways {
 		ways = append(ways, m{"fill": w.Fill.ID, "kind": w.Fill.Kind, "packs": w.Packs, "cost": w.Cost(), "chosen": i == p.Fill.Chosen, "cheapest": i == p.Fill.Cheapest})
@@ -107,14 +116,24 @@ func partJSON(p frame.Part, times int) m {
 		had, _ := o["notches_mm"].([][]float64)
 		o["notches_mm"] = append(had, []float64{a[0], a[1], a[2], b[0], b[1], b[2]})
 	}
-	if p.Body.IsBox() {
-		lo, hi := p.Body.Bounds()
+	return solidJSON(o, p.Body)
+}
+
+// unitJSON is one block or brick with its pose.
+func unitJSON(u frame.Unit, times int) m {
+	return solidJSON(m{"id": u.ID, "sku": u.SKU, "kind": u.Kind, "role": u.Role, "bed": u.Bed, "course": u.Course, "count": times, "cut_mm": u.Cut.Millimetres(), "angle": u.Angle}, u.Body)
+}
+
+// solidJSON adds what something fills: a box, or its corners.
+func solidJSON(o m, body frame.Prism) m {
+	if body.IsBox() {
+		lo, hi := body.Bounds()
 		a, b := place(lo), place(hi)
 		o["box_mm"] = []float64{a[0], a[1], a[2], b[0], b[1], b[2]}
 		return o
 	}
 	corners := [][3]float64{}
-	for _, c := range p.Body.Corners() {
+	for _, c := range body.Corners() {
 		corners = append(corners, place(c))
 	}
 	o["solid_mm"] = corners

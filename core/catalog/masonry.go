@@ -16,7 +16,7 @@ import (
 //	 \__ back, tapered __/
 type Unit struct {
 	ID, Name string
-	Kind     string         // "hollow", "half", "cap", "wall", "ring", "brick" or "edging"
+	Kind     string         // "hollow", "half", "cap", "wall", "ring", "brick", "edging" or "slotted"
 	Length   measure.Length // of the face that shows
 	Back     measure.Length // of the face behind; Length where it does not taper
 	Depth    measure.Length // from face to face
@@ -25,8 +25,11 @@ type Unit struct {
 	Mass     float64        // kg
 	Price    money.Amount
 	Pallet   int
-	Half     string // the unit that is half of it; "" where it has to be cut
-	Source   string
+	// SlotWide and SlotDeep are of the slots in the middle of its sides, which take the
+	// ends of boards; 0 where there are none.
+	SlotWide, SlotDeep measure.Length
+	Half               string // the unit that is half of it; "" where it has to be cut
+	Source             string
 }
 
 // Module is the length with a joint.
@@ -83,6 +86,9 @@ func (t *tables) masonry() {
 			Joint: r.length("joint"), Mass: r.number("mass"), Price: r.amount("price"), Pallet: int(r.number("pallet")), Half: r.text("half"), Source: r.text("source")}
 		if u.Back = u.Length; r.text("back") != "" {
 			u.Back = r.length("back")
+		}
+		if r.text("slot_wide") != "" {
+			u.SlotWide, u.SlotDeep = r.length("slot_wide"), r.length("slot_deep")
 		}
 		c.Units = append(c.Units, u)
 	})

@@ -65,9 +65,18 @@ type Unit struct {
 	Role   string // where it is, for reading: "front, course 2"
 	Course int    // from 1 on the base; caps lie on the last
 	Body   Prism
+	Pieces []Prism        // that make up Body, where that has hollows: none of them has
 	Cut    measure.Length // length after cutting; 0 for a whole unit
 	Angle  float64        // of the cut, degrees from square
 	Fields []string       // the decisions that shape it
+}
+
+// Solids are what a unit fills, in pieces without a hollow.
+func (u Unit) Solids() []Prism {
+	if u.Pieces != nil {
+		return u.Pieces
+	}
+	return []Prism{u.Body}
 }
 
 // Base is what a masonry wall stands on: a trench with compacted stone and a
@@ -409,6 +418,9 @@ func (f *Frame) Move(d Point) {
 	}
 	for i := range f.Units {
 		f.Units[i].Body = f.Units[i].Body.Move(d)
+		for k := range f.Units[i].Pieces {
+			f.Units[i].Pieces[k] = f.Units[i].Pieces[k].Move(d)
+		}
 	}
 	for i := range f.Joints {
 		f.Joints[i].At = f.Joints[i].At.Plus(d)

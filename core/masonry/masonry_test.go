@@ -240,6 +240,60 @@ func TestHollowBlocksByHand(t *testing.T) {
 	}
 }
 
+// Slotted blocks by hand: 96 x 48 in clear in one course of 2x6, two bays, blocks of 7
+// 1/2 in with slots 1 3/4 in deep. Middles of the blocks lie the clear size and a board
+// apart: a bay is (96 - 1 1/2) / 2 = 47 1/4 clear, 48 3/4 from middle to middle; a board
+// is 7 1/2 shorter than that and 2 x 1 3/4 longer, less 3 mm at either end. Six stacks,
+// four long boards, three across.
+func TestSlottedByHand(t *testing.T) {
+	f := mustMake(t, "us", "slotted", "bays=2", "soil=4 in", "length=96 in", "width=48 in")
+	if len(f.Units) != 6 || len(f.Parts) != 7 || f.Courses() != 1 || f.Fittings[0].Count != 6 {
+		t.Fatalf("%d blocks, %d boards, %d courses", len(f.Units), len(f.Parts), f.Courses())
+	}
+	long, _ := f.Part("b1.front.1.1")
+	across, _ := f.Part("b1.across.2.1")
+	if want := in*195/4 - in*15/2 + in*7/2 - 2*play; long.Length != want || long.Profile != "2x6" {
+		t.Errorf("long board %v of %s, want %v", long.Length, long.Profile, want)
+	}
+	if want := in*99/2 - in*15/2 + in*7/2 - 2*play; across.Length != want {
+		t.Errorf("cross board %v, want %v", across.Length, want)
+	}
+	// No board and no block share room, for any size; the clear opening is what was
+	// asked for.
+	r := rand.New(rand.NewPCG(6, 2))
+	for range 40 {
+		region := []string{"us", "metric"}[r.IntN(2)]
+		f, b, err := made(region, "slotted", "length="+(measure.Length(40+r.IntN(120))*in).String(), "width="+(measure.Length(24+r.IntN(30))*in).String(), "soil="+(measure.Length(6+r.IntN(10))*in).String(), "bays="+fmt.Sprint(1+r.IntN(3)))
+		if err != nil {
+			continue
+		}
+		var solids []frame.Prism
+		for _, u := range f.Units {
+			volume := measure.Volume(0)
+			for _, s := range u.Solids() {
+				solids, volume = append(solids, s), volume+s.Volume()
+			}
+			if d := volume - u.Body.Volume(); d > 1000 || d < -1000 {
+				t.Fatalf("the pieces of a block hold %v, its outline %v", volume, u.Body.Volume())
+			}
+		}
+		for _, p := range f.Parts {
+			solids = append(solids, p.Body)
+		}
+		for i, a := range solids {
+			for _, b := range solids[i+1:] {
+				if frame.Overlap(a, b) {
+					t.Fatalf("%v by %v: %v and %v share room", f.Outside, f.Courses(), a, b)
+				}
+			}
+		}
+		clear := f.Openings[len(f.Openings)-1].Hi.U - f.Openings[0].Lo.U
+		if clear != b.Length || f.Openings[0].Hi.V-f.Openings[0].Lo.V != b.Width {
+			t.Fatalf("clear %v by %v, asked for %v by %v", clear, f.Openings[0].Hi.V-f.Openings[0].Lo.V, b.Length, b.Width)
+		}
+	}
+}
+
 // sound holds a frame of units to what every one must be: no two share room, all
 // stand on the base or on units, none is outside, soil stays inside.
 func sound(f frame.Frame) error {

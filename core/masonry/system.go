@@ -28,7 +28,7 @@ type System struct {
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{blockWall, fenceLine, hollowBlock, ring, keyhole}
+var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole}
 
 func init() {
 	for _, s := range systems {
@@ -69,17 +69,7 @@ const (
 // ownFields are those decisions; kinds are the units that suit.
 func ownFields(kinds ...string) []design.Field {
 	return []design.Field{
-		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: func(cat *catalog.Catalog, _ design.Bed) []design.Choice {
-			var list []design.Choice
-			for _, u := range cat.UnitsOf(kinds...) {
-				note := "laid dry"
-				if u.Joint > 0 {
-					note = "with joints of " + cat.Precision(cat.Habits).Short(u.Joint)
-				}
-				list = append(list, design.Choice{Value: u.ID, Label: u.Name, Note: note})
-			}
-			return list
-		}},
+		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
 		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none",
 			Offers: []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}, {Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
 				{Value: "mitred", Label: "mitred at the corners", Note: "neater; four pairs of slanting cuts"}}},
@@ -88,6 +78,21 @@ func ownFields(kinds ...string) []design.Field {
 		{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
 			Offers: []design.Choice{{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
 				{Value: "levelled", Label: "levelled ground and a little sand", Note: "cheaper; may have to be relaid"}}},
+	}
+}
+
+// unitsOf offers the units of some kinds.
+func unitsOf(kinds ...string) func(*catalog.Catalog, design.Bed) []design.Choice {
+	return func(cat *catalog.Catalog, _ design.Bed) []design.Choice {
+		var list []design.Choice
+		for _, u := range cat.UnitsOf(kinds...) {
+			note := "laid dry"
+			if u.Joint > 0 {
+				note = "with joints of " + cat.Precision(cat.Habits).Short(u.Joint)
+			}
+			list = append(list, design.Choice{Value: u.ID, Label: u.Name, Note: note})
+		}
+		return list
 	}
 }
 

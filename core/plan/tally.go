@@ -75,6 +75,8 @@ func (p *Plan) Life() (least, most int) {
 	for i, b := range p.Design.Beds {
 		if len(p.Frames[i].Units) > 0 {
 			least, most = min(least, unitsLast[0]), min(most, unitsLast[1])
+		}
+		if len(p.Frames[i].Parts) == 0 {
 			continue
 		}
 		if s, err := p.Shop.Catalog.SpeciesOf(b.Species); err == nil {
@@ -158,7 +160,7 @@ func (p *Plan) tally() {
 			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
 		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
 	sp, _ := p.Shop.Catalog.SpeciesOf(d.Species)
-	if len(p.Frames[0].Units) > 0 {
+	if len(p.Frames[0].Parts) == 0 {
 		sp.Name, sp.Source = "blocks or bricks", "common practice"
 	}
 	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), review.Why{
@@ -172,6 +174,9 @@ func (p *Plan) tallyBoards(add func(key, label, text string, value float64, why 
 		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
 		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
 		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
+	if p.Screws() == 0 && p.Units() > 0 {
+		return // it is laid, not screwed
+	}
 	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
 		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
 		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})

@@ -151,7 +151,9 @@ func (w *writer) ready() {
 			"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that they miss each other.")
 	}
 	w.add(lay)
-	w.add(mark)
+	if len(w.Fixings.Needs) > 0 {
+		w.add(mark)
+	}
 }
 
 // joined reports whether anything is joined in this way.

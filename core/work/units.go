@@ -98,6 +98,15 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 		}
 		count[name]++
 	}
+	var boards []string
+	for _, id := range a.Parts {
+		if _, ok := f.Part(id); ok {
+			boards = append(boards, id)
+		}
+	}
+	if len(boards) > 0 {
+		s.Do = append(s.Do, "Take "+w.letters(f, boards)+".")
+	}
 	for _, name := range order {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s.", count[name], name))
 	}
