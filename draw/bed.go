@@ -183,6 +183,11 @@ func (d *drawing) fit() {
 			}
 		}
 	}
+	if len(d.f.Levels) > 0 { // the last terrace ends at no wall
+		for _, s := range d.f.Outside {
+			all = append(all, d.cam.flat(space(frame.Point{X: s.U, Y: s.V, Z: d.f.Levels[len(d.f.Levels)-1].Height})))
+		}
+	}
 	if d.sheet.Parts == nil {
 		for _, x := range d.f.Fittings {
 			for _, line := range x.Lines {
@@ -423,6 +428,10 @@ func (d *drawing) fittings() {
 
 // ground draws the ground line of an elevation, with the earth hatched.
 func (d *drawing) ground() {
+	if len(d.f.Levels) > 0 && d.view == End { // it slopes
+		d.line("d-ground d-slope", d.place(frame.Point{Y: d.f.Outside[0].V, Z: d.f.Grade[0]}), d.place(frame.Point{Y: d.f.Outside[1].V, Z: d.f.Grade[1]}))
+		return
+	}
 	y := d.at(vec{}).y
 	x0, x1 := d.box[0].x-16, d.box[1].x+16
 	d.line("d-ground", pt{x0, y}, pt{x1, y})

@@ -49,6 +49,7 @@ func Examples() []Example {
 		{"fence-line", "three walls of blocks along a fence, with a sheet that keeps the soil off it", func(c *catalog.Catalog) Design { return exampleOf(c, "Bed along a fence", "fence-line") }},
 		{"hollow-block", "standard hollow blocks, dry, pinned, with herbs in the cores", func(c *catalog.Catalog) Design { return exampleOf(c, "Hollow blocks, planted", "hollow-block") }},
 		{"slotted", "boards dropped into slotted corner blocks, in bays that share them", func(c *catalog.Catalog) Design { return exampleOf(c, "Boards in slotted blocks", "slotted") }},
+		{"terraces", "level beds behind low walls on a slope", func(c *catalog.Catalog) Design { return exampleOf(c, "Terraces on a slope", "terraces") }},
 		{"keyhole", "a ring with a compost basket in its middle and a way in to it", func(c *catalog.Catalog) Design { return exampleOf(c, "Keyhole bed", "keyhole") }},
 		{"ring", "a round bed of tapered blocks", func(c *catalog.Catalog) Design { return exampleOf(c, "Ring of blocks", "ring") }},
 		{"half-ring", "half a ring against a wall or fence", func(c *catalog.Catalog) Design {

@@ -102,6 +102,15 @@ type Arc struct {
 	Degrees         int // 360, 180 or 90
 }
 
+// Level is a terrace: how high it lies above the lowest ground, the wall in front of
+// it, and the ground that is cut away and filled for it.
+type Level struct {
+	Bed, Name string
+	Height    measure.Length
+	Wall      measure.Length
+	Cut, Fill measure.Volume
+}
+
 // Bead is glue laid along a wall.
 type Bead struct {
 	Bed    string
@@ -337,6 +346,8 @@ type Frame struct {
 	Bases    []Base
 	Beads    []Bead
 	Arcs     []Arc
+	Levels   []Level
+	Grade    [2]measure.Length // heights of sloping ground along the front and the back
 	Outside  [2]Spot // outside of the walls, from above
 	Rim      measure.Length
 	Deepest  measure.Length // plants from where one can stand, where that does not follow from the bed's width
