@@ -19,13 +19,14 @@ func Designs() ([]design.Design, error) {
 		region, name string
 		edits        []design.Edit
 	}{
-		// Hollin's three beds of blocks: one to walk into, one round, one along the
-		// path.
+		// Hollin's beds of blocks: one to walk into, one round, one along the path, and
+		// the bank behind in steps.
 		{"us", "Hollin's blocks, plot 8", []design.Edit{
 			{Field: "plot:width", Value: "24'"}, {Field: "plot:depth", Value: "20'"},
 			{Field: "system", Value: "keyhole"}, {Bed: "b1", Field: "name", Value: "Keyhole"}, {Bed: "b1", Field: "soil", Value: "11 in"},
 			{Field: "add-bed", Value: "ring"}, {Bed: "b2", Field: "name", Value: "Strawberry ring"}, {Bed: "b2", Field: "length", Value: "4'"}, {Bed: "b2", Field: "soil", Value: "9 in"},
 			{Field: "add-bed", Value: "block-wall"}, {Bed: "b3", Field: "name", Value: "Path bed"}, {Bed: "b3", Field: "unit_cap", Value: "mitred"}, {Bed: "b3", Field: "soil", Value: "11 in"},
+			{Field: "add-bed", Value: "terraces"}, {Bed: "b4", Field: "name", Value: "Bank"}, {Bed: "b4", Field: "corners_at", Value: "0 in; 2 in; 34 in; 30 in"},
 		}},
 		// The corner by the lane is Ottoline's and four neighbours': six beds of
 		// four kinds round a barrow path, one of them to stand at.

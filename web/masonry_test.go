@@ -83,6 +83,18 @@ func TestBlocks(t *testing.T) {
 	if words := p.text("main"); !strings.Contains(words, "Way in") || !strings.Contains(words, "Basket") {
 		t.Errorf("a keyhole without a way in: %s", words)
 	}
+	// Terraces from a fall typed at four corners.
+	levels := func() int {
+		q := s.tab(b, "/p/4/ground?bed=b4", 1280, 800)
+		defer q.MustClose()
+		return strings.Count(q.text("main"), "above the lowest corner")
+	}
+	low := levels()
+	p = s.tab(b, "/p/4/site?bed=b4", 1280, 800)
+	p.choose("corners_at", "0 in; 0 in; 60 in; 54 in")
+	if high := levels(); low < 2 || high <= low {
+		t.Errorf("a fall of 30 in makes %d terraces, of 57 in %d", low, high)
+	}
 	// The setting-out sheet, as it prints: no buttons, everything on it.
 	p = s.tab(b, "/p/4/set-out?bed=b1", 1280, 800)
 	raw, err := p.PDF(&proto.PagePrintToPDF{PrintBackground: true})

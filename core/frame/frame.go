@@ -348,7 +348,7 @@ type Frame struct {
 	Arcs     []Arc
 	Levels   []Level
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
-	Outside  [2]Spot // outside of the walls, from above
+	Outside  [2]Spot           // outside of the walls, from above
 	Rim      measure.Length
 	Deepest  measure.Length // plants from where one can stand, where that does not follow from the bed's width
 	OnFeet   bool           // stands on feet or legs: the ground below is left as it is
