@@ -262,6 +262,10 @@ func (d *drawing) body(b *body) {
 		d.laid(b)
 		return
 	}
+	if b.cast {
+		d.poured(b)
+		return
+	}
 	if b.part == nil {
 		d.begin("soil")
 		for _, f := range b.visible(d.cam) {

@@ -52,7 +52,7 @@ func (d *drawing) bodies() []*body {
 			list = append(list, b)
 		}
 	}
-	return append(list, d.units()...)
+	return append(append(list, d.units()...), d.pours()...)
 }
 
 // units are the blocks and bricks that are in sight: all of them, but for what is
@@ -73,6 +73,26 @@ func (d *drawing) units() []*body {
 			}
 			b := newBody(nil, solid.Move(frame.Point{Z: d.lifts[u.ID]}), d.cam)
 			b.unit, b.more = u, k > 0
+			list = append(list, b)
+		}
+	}
+	return list
+}
+
+// pours are the cast walls, stretch by stretch, above the ground where the bed is
+// seen from above.
+func (d *drawing) pours() []*body {
+	if d.sheet.Parts != nil && len(d.sheet.New) > 0 {
+		return nil
+	}
+	var list []*body
+	for _, p := range d.f.Pours {
+		for _, solid := range p.Solids() {
+			if !d.elevation() && !d.apart {
+				solid.From = max(0, solid.From)
+			}
+			b := newBody(nil, solid, d.cam)
+			b.cast = true
 			list = append(list, b)
 		}
 	}

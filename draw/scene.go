@@ -45,6 +45,7 @@ type body struct {
 	unit  *frame.Unit // nil for all but units
 	more  bool        // a further piece of a part that is already there
 	pot   bool        // a pot with its soil
+	cast  bool        // a stretch of a poured wall
 	faces []face
 	all   []vec
 	lo    pt // on paper

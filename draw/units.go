@@ -52,3 +52,20 @@ func (d *drawing) laid(b *body) {
 	}
 	d.endPart()
 }
+
+// poured draws a stretch of a cast wall, without the lines between stretches.
+func (d *drawing) poured(b *body) {
+	d.begin("cast")
+	for _, f := range b.visible(d.cam) {
+		tone := "d-stone-face"
+		switch {
+		case d.elevation():
+		case f.normal[2] > 0.6:
+			tone = "d-stone-top"
+		case f.normal[0] > 0.6 || f.normal[1] > 0.6:
+			tone = "d-stone-side"
+		}
+		d.poly(tone+" d-seamless", d.corners(f))
+	}
+	d.end()
+}

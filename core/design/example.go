@@ -50,6 +50,7 @@ func Examples() []Example {
 		{"hollow-block", "standard hollow blocks, dry, pinned, with herbs in the cores", func(c *catalog.Catalog) Design { return exampleOf(c, "Hollow blocks, planted", "hollow-block") }},
 		{"slotted", "boards dropped into slotted corner blocks, in bays that share them", func(c *catalog.Catalog) Design { return exampleOf(c, "Boards in slotted blocks", "slotted") }},
 		{"terraces", "level beds behind low walls on a slope", func(c *catalog.Catalog) Design { return exampleOf(c, "Terraces on a slope", "terraces") }},
+		{"poured", "a wall of mortar and rubble cast between strips of flashing, with round corners", func(c *catalog.Catalog) Design { return exampleOf(c, "Poured wall", "poured") }},
 		{"keyhole", "a ring with a compost basket in its middle and a way in to it", func(c *catalog.Catalog) Design { return exampleOf(c, "Keyhole bed", "keyhole") }},
 		{"ring", "a round bed of tapered blocks", func(c *catalog.Catalog) Design { return exampleOf(c, "Ring of blocks", "ring") }},
 		{"half-ring", "half a ring against a wall or fence", func(c *catalog.Catalog) Design {

@@ -118,13 +118,33 @@ type Bead struct {
 	Length measure.Length
 }
 
-// Pour is a cast volume.
+// Pour is a wall cast between two strips.
 type Pour struct {
 	ID, Bed    string
 	Volume     measure.Volume
-	FormLength measure.Length
+	FormLength measure.Length // both faces
+	FormHeight measure.Length
+	Strips     int
 	Stakes     int
-	Rubble     int // thousandths of the volume
+	Rubble     int            // thousandths of the volume
+	Batch      int            // bags that are mixed at a time
+	Outside    []Spot         // from above
+	Inside     []Spot         // as many corners
+	From, To   measure.Length // its foot and its top
+}
+
+// Solids are the stretches that a pour is made of, none of them with a hollow.
+func (p Pour) Solids() []Prism {
+	var list []Prism
+	n := len(p.Outside)
+	for i := range n {
+		j := (i + 1) % n
+		o := []Spot{p.Outside[i], p.Outside[j], p.Inside[j], p.Inside[i]}
+		if OutlineArea(o) > 0 {
+			list = append(list, Prism{Axis: Z, From: p.From, To: p.To, Outline: o})
+		}
+	}
+	return list
 }
 
 // Sheet is cloth, card, mesh or membrane over a rectangle.
@@ -368,6 +388,9 @@ type Pieced struct {
 	Parts            []string // IDs, in order
 	Field            string   // the decision that says where
 }
+
+// Masonry reports whether its walls are laid or cast.
+func (f *Frame) Masonry() bool { return len(f.Units)+len(f.Pours) > 0 }
 
 // Courses is how many boards high the walls are.
 func (f *Frame) Courses() int {

@@ -54,6 +54,18 @@ type Plan struct {
 	Dug    measure.Volume // out of the trench
 	Trench measure.Length // along its middle
 	Hire   *catalog.Fitting
+	Rubble measure.Volume // in cast walls
+	Batch  int            // bags that are mixed at a time
+}
+
+// Batches is how often is mixed, so many bags at a time.
+func (p Plan) Batches() int {
+	for _, h := range p.Heaps {
+		if h.Loose.Kind == "mortar" && p.Batch > 0 {
+			return (h.Packs + p.Batch - 1) / p.Batch
+		}
+	}
+	return 0
 }
 
 // Rules of the trade (common practice).
@@ -65,6 +77,8 @@ const (
 	// mortarFactor is the mortar that is mixed to what the joints hold, in tenths:
 	// 100 blocks take 6 to 8.5 cubic feet where a full bed holds 3.9.
 	mortarFactor = 16
+	// spilt is the mix to what is cast, in hundredths.
+	spilt = 105
 	// A screed of six dry sand to one cement.
 	sandParts, cementParts = 6, 1
 	// sawKerf is what a masonry blade takes.
@@ -78,7 +92,10 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, price func(id string, list
 	if err := p.units(frames, cat, price); err != nil {
 		return Plan{}, err
 	}
-	if len(p.Units) == 0 {
+	if err := p.pours(frames, cat, price); err != nil {
+		return Plan{}, err
+	}
+	if len(p.Units) == 0 && p.Batch == 0 {
 		return p, nil
 	}
 	for _, f := range frames {
@@ -134,6 +151,24 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		return p.heap(cat, price, "mortar", mortar*mortarFactor/10, "joints on a full bed, and six tenths more for cores, webs and what is dropped")
 	}
 	return nil
+}
+
+// pours adds the mix of cast walls: what their rubble leaves, and a twentieth for
+// what is spilt.
+func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
+	var mix measure.Volume
+	for _, f := range frames {
+		for _, c := range f.Pours {
+			rubble := c.Volume * measure.Volume(c.Rubble) / 1000 * measure.Volume(f.Times)
+			mix += c.Volume*measure.Volume(f.Times) - rubble
+			p.Rubble += rubble
+			p.Batch = max(p.Batch, c.Batch)
+		}
+	}
+	if mix == 0 {
+		return nil
+	}
+	return p.heap(cat, price, "mortar", mix*spilt/100, "the cast wall less its rubble, and a twentieth more for what is spilt")
 }
 
 // jointed is the mortar round one unit: a bed joint and an upright one.

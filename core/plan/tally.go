@@ -73,7 +73,7 @@ var unitsLast = [2]int{30, 60}
 func (p *Plan) Life() (least, most int) {
 	least, most = math.MaxInt, math.MaxInt
 	for i, b := range p.Design.Beds {
-		if len(p.Frames[i].Units) > 0 {
+		if p.Frames[i].Masonry() {
 			least, most = min(least, unitsLast[0]), min(most, unitsLast[1])
 		}
 		if len(p.Frames[i].Parts) == 0 {
@@ -125,6 +125,9 @@ func (p *Plan) tally() {
 			stacked, board.Source = fmt.Sprintf("%s, %s high with its joint", u.Name, pr.Short(u.Course())), u.Source
 		}
 	}
+	if len(p.Frames[0].Pours) > 0 {
+		stacked, board.Source = "the wall is cast as high as that", "geometry"
+	}
 	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
 		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", stacked},
 		Rule:   "Whole courses are stacked until they reach the soil and what is kept below the rim.",
@@ -145,7 +148,7 @@ func (p *Plan) tally() {
 			Given: p.unitsLaid(), Rule: "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
 			Result: fmt.Sprintf("%d to buy.", p.Units()), Source: "geometry; the spare is common practice"})
 	}
-	if p.Boards() > 0 || p.Units() == 0 {
+	if p.Boards() > 0 || p.Units() == 0 && !p.Frames[0].Masonry() {
 		p.tallyBoards(add, pr, cutWhy)
 	}
 	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{

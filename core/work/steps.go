@@ -286,7 +286,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	squared := false
 	w.loose = map[string]int{}
 	for n, a := range f.Acts {
-		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && len(f.Units) == 0 {
+		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && !f.Masonry() {
 			squared = true
 			w.add(w.square(f, so, diagonal, of))
 		}
@@ -299,13 +299,13 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			continue
 		}
 		so = append(so, in...)
-		if len(f.Units) > 0 {
+		if f.Masonry() {
 			w.add(w.laid(f, a, n, so, of))
 			continue
 		}
 		w.add(w.act(f, a, n, so, of))
 	}
-	if !squared && len(f.Units) == 0 {
+	if !squared && !f.Masonry() {
 		w.add(w.square(f, so, diagonal, of))
 	}
 }

@@ -14,22 +14,32 @@ var (
 		"The dust is silica: it scars lungs for good. Rules on exposure differ from place to place; local ones come first."}
 	chips  = Caution{"Wear eye protection when you split a block with a chisel.", "Chips fly."}
 	cement = Caution{"Wear gloves, and wash wet cement off at once.", "It burns skin, and is not felt until it has."}
+	caps   = Caution{"Put a cap on every stake and pin that stands up.", "Someone who stumbles falls on it."}
 	blocks = Caution{"Lift blocks one at a time with bent knees, and let another person hand them to you.", "Backs and fingers go on the fiftieth block, not on the first."}
 )
 
 // bringBlocks is the step of what is delivered.
 func (w *writer) bringBlocks() {
-	if len(w.Laying.Units) == 0 {
+	if len(w.Laying.Units)+len(w.Laying.Heaps) == 0 {
 		return
 	}
 	s := Step{ID: "blocks", Title: "Have the blocks and the base brought", Cautions: []Caution{blocks}, Have: []string{"the shopping list", "boards to set pallets on"}}
+	if len(w.Laying.Units) == 0 {
+		s.Title, s.Cautions, s.Have = "Have the mix and the base brought", []Caution{lift}, []string{"the shopping list", "sheeting to keep bags dry"}
+	}
 	for _, c := range w.Laying.Units {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s.", c.Buy, c.Unit.Name, w.sys.Mass(c.Mass)))
 	}
 	for _, h := range w.Laying.Heaps {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]))
 	}
-	s.Do = append(s.Do, "Set them down close to where they are laid; check for broken corners while the lorry is there.")
+	if n := w.Laying.Batches(); n > 0 {
+		s.Do = append(s.Do, fmt.Sprintf("Mixed %d bags at a time, that is %s. Gather %s of clean rubble.", w.Laying.Batch, counted(n, "batch", "batches"), w.sys.Volume(w.Laying.Rubble)))
+		s.Cautions = append(s.Cautions, cement, caps)
+	}
+	if len(w.Laying.Units) > 0 {
+		s.Do = append(s.Do, "Set everything down close to where it is laid; check for broken corners while the lorry is there.")
+	}
 	w.add(s)
 	w.cutBlocks()
 }
@@ -63,6 +73,10 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 		if b.Stone > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)))
 			s.Have = append(s.Have, "plate compactor")
+		}
+		if b.Screed == 0 {
+			w.add(s)
+			continue
 		}
 		s.Do = append(s.Do, fmt.Sprintf("On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
 		s.Cautions = append(s.Cautions, cement)
@@ -112,7 +126,7 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 	}
 	if a.Verb == frame.FixCap {
 		s.Have = append(s.Have, "masonry adhesive")
-	} else {
+	} else if tall > 0 {
 		s.Do = append(s.Do, fmt.Sprintf("Each course is %s high; check against a rod marked with them.", w.p.Short(tall)))
 	}
 	s.Do = append(s.Do, a.Note)
