@@ -93,6 +93,7 @@ type benchPage struct {
 	Added     bool        // something has
 	Measured  []fieldView // sizes of boards as they were measured
 	Own       bool        // some have been
+	OwnUnit   *fieldView  // a block of one's own, where the bed is built of blocks
 	InHand    *partView
 	Plot      *plotView
 	Acts      []actView // of the bed taken apart
@@ -256,6 +257,9 @@ func (b *benchPage) fields(no refused) {
 		if f.Stage != b.Stage || !f.Matters(*bed) {
 			continue
 		}
+		if f.Key == "unit" {
+			b.ownUnit(no)
+		}
 		v := b.field(f, *bed, no, true)
 		if extra, turns := f.Extra(); extra {
 			b.Extras = append(b.Extras, v)
@@ -265,6 +269,15 @@ func (b *benchPage) fields(no refused) {
 		}
 		b.Fields = append(b.Fields, v)
 	}
+}
+
+// ownUnit is where a block that someone measured is written down.
+func (b *benchPage) ownUnit(no refused) {
+	v := &fieldView{ID: "own-unit", Key: "own-unit", Text: no.values["own-unit"], Error: no.reasons["own-unit"], Help: "Lane stone 12 in x 8 in x 4 in, joint 3/8 in"}
+	if b.Plan.Shop.Catalog.System == measure.Metric {
+		v.Help = "Lane stone 300 mm x 200 mm x 100 mm, joint 10 mm"
+	}
+	b.OwnUnit = v
 }
 
 func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bool) fieldView {

@@ -115,6 +115,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 	if code := form.Get("keep"); code != "" && len(code) <= 40 {
 		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
 	}
+	if form.Has("own-unit") {
+		text := strings.TrimSpace(form.Get("own-unit"))
+		typed["own-unit"] = text
+		return []design.Edit{{Field: "own-unit", Value: text}}, "a block of your own: " + text, typed
+	}
 	switch form.Get("beds") {
 	case "copy":
 		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed

@@ -75,3 +75,27 @@ func TestYields(t *testing.T) {
 		}
 	}
 }
+
+// Blocks as people measure them.
+func TestParseUnit(t *testing.T) {
+	in, mm := measure.Inch, measure.Millimetre
+	for text, want := range map[string]Unit{
+		"Lane stone 12 in x 8 in x 4 in":                         {Name: "Lane stone", Kind: "wall", Length: 12 * in, Back: 12 * in, Depth: 8 * in, Height: 4 * in, Mass: 12 * 8 * 4 * 16.387064e-6 * concrete},
+		"Old brick 220 mm × 105 mm x 65 mm, joint 10 mm, 2.8 kg": {Name: "Old brick", Kind: "wall", Length: 220 * mm, Back: 220 * mm, Depth: 105 * mm, Height: 65 * mm, Joint: 10 * mm, Mass: 2.8},
+		"Wedge 12 in x 8 in x 4 in, tapers to 9 in, 30 lb":       {Name: "Wedge", Kind: "ring", Length: 12 * in, Back: 9 * in, Depth: 8 * in, Height: 4 * in, Mass: 30 * 0.45359237},
+	} {
+		got, err := ParseUnit(text, measure.Imperial)
+		want.Pallet, want.Source = 1, "measured"
+		if math.Abs(got.Mass/want.Mass-1) > 1e-6 {
+			t.Errorf("%q weighs %v, want %v", text, got.Mass, want.Mass)
+		}
+		if got.Mass = want.Mass; err != nil || got != want {
+			t.Errorf("%q: %+v, %v", text, got, err)
+		}
+	}
+	for _, text := range []string{"", "stone", "12 x 8 x 4", "Stone 12 in x 8 in", "Stone 1 mm x 8 in x 4 in", "Stone 12 in x 8 in x 4 in, tapers to 2 in", "Stone 12 in x 8 in x 4 in, blue", "Stone 12 in x 8 in x 4 in, 900 kg"} {
+		if u, err := ParseUnit(text, measure.Imperial); err == nil {
+			t.Errorf("%q is read as %+v", text, u)
+		}
+	}
+}

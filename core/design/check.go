@@ -25,9 +25,10 @@ const (
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
 func Check(d Design, cat *catalog.Catalog) error {
-	cat = cat.Measured(d.Measured)
+	cat = cat.Measured(d.Measured).Owning(d.Units)
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
 	c.measured(d)
+	c.owned(d)
 	c.plot(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
@@ -58,6 +59,20 @@ func Check(d Design, cat *catalog.Catalog) error {
 		c.places(b)
 	}
 	return errors.Join(c.errs...)
+}
+
+// owned refuses blocks that cannot be read.
+func (c *checker) owned(d Design) {
+	if len(d.Units) > mostUnits {
+		c.refuse("", "own-unit", "more than %d blocks of one's own", mostUnits)
+	}
+	for _, id := range slices.Sorted(maps.Keys(d.Units)) {
+		if _, err := catalog.ParseUnit(d.Units[id], c.cat.System); err != nil {
+			c.refuse("", "own-unit", "%v", err)
+		} else if !strings.HasPrefix(id, "own-") || len(id) > 10 {
+			c.refuse("", "own-unit", "%q is no name for a block of one's own; own-1 is", id)
+		}
+	}
 }
 
 // measured refuses sizes that no board of the profile has.

@@ -41,6 +41,8 @@ type Design struct {
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
 	// Measured are boards, by profile, that are not the size they are sold as.
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
+	// Units are blocks of the gardener's own, by "own-1" and on, as they were written.
+	Units map[string]string `json:"units,omitempty"`
 	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
 	// to be had today.
 	Saw     []Sawn   `json:"saw,omitempty"`
@@ -156,6 +158,7 @@ func (d Design) Copy() Design {
 	}
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
+	d.Units = maps.Clone(d.Units)
 	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)
 	if d.Plot != nil {
 		plot := *d.Plot
@@ -247,7 +250,7 @@ type Edit struct {
 // a board, changes, the other overhang takes what is left.
 func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	next := d.Copy()
-	cat = cat.Measured(d.Measured)
+	cat = cat.Measured(d.Measured).Owning(d.Units)
 	for _, e := range edits {
 		if e.Bed == "" && e.Field == "name" {
 			next.Name = strings.TrimSpace(e.Value)
@@ -264,6 +267,13 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
 			}
 			cat = cat.Measured(next.Measured)
+			continue
+		}
+		if e.Field == "own-unit" {
+			if err := next.ownUnit(e.Value, cat.System); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			cat = cat.Owning(next.Units)
 			continue
 		}
 		if e.Field == "saw" {
@@ -333,6 +343,29 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		return d, err
 	}
 	return next, nil
+}
+
+// mostUnits is how many blocks of one's own a project holds.
+const mostUnits = 20
+
+// ownUnit takes a block in that someone measured.
+func (d *Design) ownUnit(text string, sys measure.System) error {
+	if _, err := catalog.ParseUnit(text, sys); err != nil {
+		return err
+	}
+	if len(d.Units) >= mostUnits {
+		return fmt.Errorf("this project holds %d blocks of your own already", mostUnits)
+	}
+	if d.Units == nil {
+		d.Units = map[string]string{}
+	}
+	for n := 1; ; n++ {
+		id := fmt.Sprintf("own-%d", n)
+		if _, taken := d.Units[id]; !taken {
+			d.Units[id] = text
+			return nil
+		}
+	}
 }
 
 // NextID is the ID the next bed gets: the first of b1, b2 ... that is free.

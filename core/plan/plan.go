@@ -114,7 +114,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	if err := design.Check(d, shop.Catalog); err != nil {
 		return nil, err
 	}
-	shop.Catalog = shop.Catalog.Measured(d.Measured)
+	shop.Catalog = shop.Catalog.Measured(d.Measured).Owning(d.Units)
 	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}}
 	for _, bed := range d.Beds {
 		f, ok := from.built(bed, d.Measured)
