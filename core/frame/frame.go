@@ -102,6 +102,12 @@ type Arc struct {
 	Degrees         int // 360, 180 or 90
 }
 
+// Drain is stone behind a wall, course by course, with cloth between it and the soil.
+type Drain struct {
+	Bed    string
+	Volume measure.Volume
+}
+
 // Level is a terrace: how high it lies above the lowest ground, the wall in front of
 // it, and the ground that is cut away and filled for it.
 type Level struct {
@@ -367,6 +373,7 @@ type Frame struct {
 	Beads    []Bead
 	Arcs     []Arc
 	Levels   []Level
+	Drains   []Drain
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
 	Outside  [2]Spot           // outside of the walls, from above
 	Rim      measure.Length

@@ -203,9 +203,12 @@ func (c *Count) cutUp() (whole int) {
 
 // base adds the trench and what goes into it.
 func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	var stone, screed measure.Volume
+	var stone, screed, drain measure.Volume
 	for _, f := range frames {
 		n := measure.Volume(f.Times)
+		for _, d := range f.Drains {
+			drain += d.Volume * n
+		}
 		for _, b := range f.Bases {
 			stone += b.Area.By(b.Stone) * n
 			screed += b.Seat.By(b.Screed) * n
@@ -222,6 +225,11 @@ func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(strin
 			return fmt.Errorf("laying: %w", err)
 		}
 		p.Hire = &hire
+	}
+	if drain > 0 {
+		if err := p.heap(cat, price, "stone", drain, "behind the walls, course by course, so that water runs off"); err != nil {
+			return err
+		}
 	}
 	if screed <= 0 {
 		return nil

@@ -380,6 +380,25 @@ func TestPouredByHand(t *testing.T) {
 	}
 }
 
+// Drainage stone by hand: inside a closed wall of 72 3/8 by 40 3/8 in, 12 in of soil: a
+// strip of 150 mm (5.906 in) all round, corners once: 2 (72.375 + 40.375) - 4 x 5.906 in
+// long. What is stone is not soil.
+func TestDrainByHand(t *testing.T) {
+	edits := []string{"unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=12 in"}
+	plain, stony := mustMake(t, "us", "block-wall", edits...), mustMake(t, "us", "block-wall", append(edits, "drain=stone")...)
+	d := 150 / 25.4
+	want := (2*(72.375+40.375) - 4*d) * d * 12 / 1728
+	if got := stony.Drains[0].Volume.CubicFeet(); math.Abs(got/want-1) > 1e-6 {
+		t.Errorf("%.4f cu ft, want %.4f", got, want)
+	}
+	if got := plain.Cavities[0].Net() - stony.Cavities[0].Net(); got != stony.Drains[0].Volume {
+		t.Errorf("%v less soil for %v of stone", got, stony.Drains[0].Volume)
+	}
+	if cloth := stony.Sheets[len(stony.Sheets)-1]; cloth.Material != "fabric" || cloth.Width != 12*in+2*turned {
+		t.Errorf("%+v", cloth)
+	}
+}
+
 // sound holds a frame of units to what every one must be: no two share room, all
 // stand on the base or on units, none is outside, soil stays inside.
 func sound(f frame.Frame) error {

@@ -60,10 +60,11 @@ var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_ou
 
 // Decisions that beds of units have in common.
 const (
-	unitKey = "unit"
-	capKey  = "unit_cap"
-	buryKey = "bury"
-	baseKey = "base"
+	unitKey  = "unit"
+	capKey   = "unit_cap"
+	buryKey  = "bury"
+	drainKey = "drain"
+	baseKey  = "base"
 )
 
 // ownFields are those decisions; kinds are the units that suit.
@@ -217,6 +218,31 @@ func (w *laid) acts(first, corner string) {
 		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
 	add(frame.Act{Verb: frame.FixCap, Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
 		Note: "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge."})
+}
+
+// drainField is whether there is stone behind the walls; it starts from what suits.
+func drainField(starts string) design.Field {
+	return design.Field{Key: drainKey, Label: "Behind the walls", Stage: "fill", Kind: design.ChoiceField, Default: starts,
+		Help: "Water that cannot get out pushes harder than soil. Stone is laid behind each course as it goes up, with cloth between it and the soil.",
+		Offers: []design.Choice{{Value: "none", Label: "soil, right up to them", Note: "for a bed that stands free: joints let water out"},
+			{Value: "stone", Label: "a hand of drainage stone and cloth", Note: "where a wall holds ground up, or joints are mortared"}}}
+}
+
+// drained is how thick the stone is: about 6 in (150 mm); 12 in (300 mm) is for taller
+// walls (common practice).
+const drained = 150 * measure.Millimetre
+
+// drain lays stone behind a stretch of wall, up to the top of a cavity, in whose soil's
+// place it is.
+func (w *laid) drain(cavity int, line measure.Length) {
+	if w.bed.Options[drainKey] != "stone" {
+		return
+	}
+	c := &w.f.Cavities[cavity]
+	v := measure.Over(line, drained).By(c.Top - c.Bottom)
+	c.Displaced = append(c.Displaced, frame.Displaced{Part: w.id("drain.%d", cavity+1), Volume: v})
+	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v})
+	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("cloth.%d", cavity+1), Bed: w.bed.ID, Material: "fabric", Place: "between the stone and the soil, turned over the stone at the top", Length: line, Width: c.Top - c.Bottom + 2*turned, Inside: true})
 }
 
 // bears refuses a wall that soil would push over. Whether it slides depends on

@@ -30,7 +30,7 @@ var terraces = System{
 			design.Field{Key: cornersKey, Label: "Heights of the corners", Stage: "site", Kind: design.TextField, Default: "0 in; 0 in; 30 in; 30 in", Metric: "0 mm; 0 mm; 750 mm; 750 mm",
 				Help: "Front left; front right; back right; back left, above the lowest, as the level reads them."},
 			design.Field{Key: stepsKey, Label: "Terraces", Stage: "bed", Kind: design.NumberField, Default: design.Auto, Most: 12,
-				Help: "auto takes the fewest whose walls stay low enough to stand by their weight."}),
+				Help: "auto takes the fewest whose walls stay low enough to stand by their weight."}, drainField("stone")),
 		Start:  startTerraces,
 		Check:  checkTerraces,
 		Follow: followStraight,
@@ -235,6 +235,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		cut, fill := s.moved(float64(i)/float64(n), float64(i+1)/float64(n), level)
 		name := fmt.Sprintf("terrace %d", i+1)
 		w.f.Cavities = append(w.f.Cavities, frame.Cavity{ID: w.id("soil.%d", i+1), Bed: bed.ID, Bottom: level - bed.Soil, Top: level, Rim: w.f.Rim, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}})
+		w.drain(i, bed.Length)
 		w.f.Openings = append(w.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi, Rim: w.f.Rim})
 		w.f.Levels = append(w.f.Levels, frame.Level{Bed: bed.ID, Name: name, Height: level, Wall: each, Cut: cut, Fill: fill})
 		line += bed.Length

@@ -27,7 +27,7 @@ var blockWall = System{
 		Lacks: lacks,
 		Own: append(ownFields("wall", "hollow", "brick", "edging"), design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
 			Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
-				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}}),
+				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}}, drainField("none")),
 		Start:  startWall,
 		Check:  checkWall,
 		Follow: followWall,
@@ -253,6 +253,17 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.insides(long, wide)
 	line, seat, trench := footprint(walls, long, wide, u)
+	inside := measure.Length(0) // of the walls, where stone can lie
+	for _, r := range walls {
+		if inside += bed.Length; r.dv != 0 {
+			inside += bed.Width - bed.Length
+		}
+	}
+	corners := max(0, len(walls)-1)
+	if bed.Options[shapeKey] == "closed" {
+		corners = 4
+	}
+	w.drain(0, inside-drained*measure.Length(corners))
 	w.base(line, seat, trench)
 	w.acts("from a corner, along a line", "from the corners, which alternate")
 	return w.f, nil
