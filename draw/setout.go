@@ -21,10 +21,10 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 	d.origin = pt{(s.W-float64(hi.U-lo.U)*d.scale)/2 - float64(lo.U)*d.scale, (s.H+float64(hi.V-lo.V)*d.scale)/2 + float64(lo.V)*d.scale}
 	d.open(s.W, s.H, "Setting out "+f.Name, s.Own)
 	t := sheet.Trench
-	for _, a := range f.Arcs {
+	for i, a := range f.Arcs {
 		d.poly("d-stone-top", d.arc(a, a.Outside))
 		d.poly("d-halo", d.arc(a, a.Inside))
-		if t > 0 {
+		if t > 0 && i == 0 {
 			d.poly("d-hidden", d.arc(a, a.Outside+t))
 			d.poly("d-hidden", d.arc(a, a.Inside-t))
 		}
@@ -128,7 +128,7 @@ func (d *setOut) string(s setout.Sheet, q setout.String) {
 				n = k
 			}
 		}
-		sin, cos := math.Sincos((200 + 34*float64(n) + float64(i)) * math.Pi / 180)
+		sin, cos := math.Sincos((200 + 360*float64(n)/float64(max(10, len(s.Strings))) + float64(i)) * math.Pi / 180)
 		from := d.pegAt(peg)
 		to := pt{from.x + float64(q.Length)*d.scale*cos, from.y - float64(q.Length)*d.scale*sin}
 		d.line("d-dim", from, to)

@@ -380,6 +380,46 @@ func TestPouredByHand(t *testing.T) {
 	}
 }
 
+// Three rings on one another: nothing shares room, each stands on the soil below and
+// leaves the ledge, planting is the whole of the lowest disc less the units that stand
+// on it, and soil what the discs hold less what is buried.
+func TestTiersOfRings(t *testing.T) {
+	f, _, err := made("us", "ring", "length=96 in", "tiers=3", "ledge=10 in", "tier_courses=2", "soil=10 in", "bury=2 in", "freeboard=1 in")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(f.Arcs) != 3 || len(f.Cavities) != 3 || len(f.Openings) != 3 {
+		t.Fatalf("%d rings", len(f.Arcs))
+	}
+	if err := sound(frame.Frame{Units: f.Units}); err != nil {
+		t.Error(err)
+	}
+	u := 7.5
+	area := math.Pi * math.Pow(f.Arcs[0].Inside.Inches(), 2)
+	soil := area * 10
+	for k, a := range f.Arcs[1:] {
+		if gap := f.Arcs[k].Inside - a.Outside; gap < 10*in {
+			t.Errorf("a ledge of %v", gap)
+		}
+		ri, ro := a.Inside.Inches(), a.Inside.Inches()+u
+		area -= math.Pi * (ro*ro - ri*ri)
+		soil += math.Pi*ri*ri*(8-2-1) - math.Pi*(ro*ro-ri*ri)*2 // two courses less what is buried and kept below the rim
+	}
+	if got := f.PlantingArea().SquareFeet() * 144; math.Abs(got/area-1) > 1e-3 {
+		t.Errorf("planting %.1f sq in, want %.1f", got, area)
+	}
+	net := 0.0
+	for _, c := range f.Cavities {
+		net += c.Net().CubicFeet() * 1728
+	}
+	if math.Abs(net/soil-1) > 1e-3 {
+		t.Errorf("soil %.0f cu in, want %.0f", net, soil)
+	}
+	if _, _, err := made("us", "ring", "length=48 in", "tiers=3"); err == nil || !strings.Contains(err.Error(), "do not fit") {
+		t.Errorf("%v", err)
+	}
+}
+
 // Drainage stone by hand: inside a closed wall of 72 3/8 by 40 3/8 in, 12 in of soil: a
 // strip of 150 mm (5.906 in) all round, corners once: 2 (72.375 + 40.375) - 4 x 5.906 in
 // long. What is stone is not soil.

@@ -84,14 +84,20 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		s.Square = threeFourFive(long, deep, precision)
 	}
 	for i, a := range f.Arcs {
-		name := fmt.Sprintf("M%d", i+1)
-		if len(f.Arcs) == 1 {
-			name = "M"
+		peg := Peg{fmt.Sprintf("M%d", len(s.Pegs)+1), a.Middle.U - lo.U, a.Middle.V - lo.V, "the middle of the " + a.Name}
+		if len(f.Arcs) == 1 || a.Middle == f.Arcs[0].Middle {
+			peg.Name = "M"
 		}
-		s.Pegs = append(s.Pegs, Peg{name, a.Middle.U - lo.U, a.Middle.V - lo.V, "the middle of the " + a.Name})
-		s.Strings = append(s.Strings, String{name, a.Inside, "inner face of the units"}, String{name, a.Outside, "outer face"})
-		if s.Trench > 0 {
-			s.Strings = append(s.Strings, String{name, a.Inside - s.Trench, "inner edge of the trench"}, String{name, a.Outside + s.Trench, "outer edge of the trench"})
+		if i == 0 || peg.Name != "M" {
+			s.Pegs = append(s.Pegs, peg)
+		}
+		of := ""
+		if len(f.Arcs) > 1 {
+			of = ", " + a.Name
+		}
+		s.Strings = append(s.Strings, String{peg.Name, a.Inside, "inner face of the units" + of}, String{peg.Name, a.Outside, "outer face" + of})
+		if s.Trench > 0 && i == 0 { // others stand on the soil
+			s.Strings = append(s.Strings, String{peg.Name, a.Inside - s.Trench, "inner edge of the trench"}, String{peg.Name, a.Outside + s.Trench, "outer edge of the trench"})
 		}
 	}
 	for _, u := range f.Units {
