@@ -102,6 +102,9 @@ var hard = []struct {
 // Every answer holds, as many as were promised are proved least, and triplets
 // come to the number of boards they were cut from.
 func TestHardClasses(t *testing.T) {
+	if testing.Short() {
+		t.Skip("the hard classes are long; they run without -short")
+	}
 	r := rand.New(rand.NewPCG(21, 21))
 	for _, c := range hard {
 		proved := 0
