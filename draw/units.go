@@ -34,14 +34,7 @@ func (d *drawing) laid(b *body) {
 	}
 	d.add(`<title>%s: %s</title>`, esc(u.Role), esc(words))
 	for _, f := range b.visible(d.cam) {
-		tone := "d-stone-face"
-		switch {
-		case d.elevation():
-		case f.normal[2] > 0.6:
-			tone = "d-stone-top"
-		case f.normal[0] > 0.6 || f.normal[1] > 0.6:
-			tone = "d-stone-side"
-		}
+		tone := d.stone(f)
 		if u.Cut > 0 || u.Kind == "half" {
 			tone += " d-stone-cut"
 		}
@@ -57,15 +50,20 @@ func (d *drawing) laid(b *body) {
 func (d *drawing) poured(b *body) {
 	d.begin("cast")
 	for _, f := range b.visible(d.cam) {
-		tone := "d-stone-face"
-		switch {
-		case d.elevation():
-		case f.normal[2] > 0.6:
-			tone = "d-stone-top"
-		case f.normal[0] > 0.6 || f.normal[1] > 0.6:
-			tone = "d-stone-side"
-		}
-		d.poly(tone+" d-seamless", d.corners(f))
+		d.poly(d.stone(f)+" d-seamless", d.corners(f))
 	}
 	d.end()
+}
+
+// stone is the shade of a face of masonry: tops are lightest, faces to the right
+// darkest.
+func (d *drawing) stone(f face) string {
+	switch {
+	case d.elevation():
+	case f.normal[2] > 0.6:
+		return "d-stone-top"
+	case f.normal[0] > 0.6 || f.normal[1] > 0.6:
+		return "d-stone-side"
+	}
+	return "d-stone-face"
 }

@@ -20,7 +20,7 @@ import (
 var stages = []struct{ Key, Name, About string }{
 	{"site", "Site", "Where it stands and who reaches in"},
 	{"bed", "Bed", "How much planting, how deep"},
-	{"frame", "Frame", "Boards, corners, posts, cap"},
+	{"frame", "Frame", "Boards or blocks, corners, cap"},
 	{"cuts", "Cuts", "Which boards to buy and how to cut them"},
 	{"fixings", "Fixings", "Screws, pilot holes, boxes"},
 	{"ground", "Ground", "What is done below the bed"},

@@ -13,15 +13,16 @@ import (
 // decisions it has, which are its own, what it starts from and what it cannot
 // build. A system is one file with its builder, which registers it here.
 type System struct {
-	Name  string   // as files write it: "boarded"
-	Title string   // as people say it
-	About string   // the reason to choose it
-	Of    string   // what it is built of, where that is not timber: "masonry"; offered after timber
-	Uses  []string // keys of the common decisions that matter to it, besides those of every bed
-	Own   []Field  // its own decisions, kept in Bed.Options
-	Lacks []string // of the decisions every bed has, those it does without
-	Adds  []string // names of the extras that can be added to it
-	Kinds []string // of profile its walls are made of; nil: boards
+	Name  string            // as files write it: "boarded"
+	Title string            // as people say it
+	About string            // the reason to choose it
+	Of    string            // what it is built of, where that is not timber: "masonry"; offered after timber
+	Uses  []string          // keys of the common decisions that matter to it, besides those of every bed
+	Own   []Field           // its own decisions, kept in Bed.Options
+	Lacks []string          // of the decisions every bed has, those it does without
+	Adds  []string          // names of the extras that can be added to it
+	Names map[string]string // what common decisions are called here, where that differs
+	Kinds []string          // of profile its walls are made of; nil: boards
 	// RippedCap says that its cap is ripped to the width its overhangs make;
 	// others take the cap board as wide as it is.
 	RippedCap bool
@@ -109,6 +110,9 @@ func Register(s System) {
 	}
 	for _, f := range fields {
 		if slices.Contains(everyBed, f.Key) && !slices.Contains(s.Lacks, f.Key) || slices.Contains(s.Uses, f.Key) {
+			if name := s.Names[f.Key]; name != "" {
+				f.Label = name
+			}
 			s.decisions = append(s.decisions, f)
 		}
 	}

@@ -25,6 +25,7 @@ var ring = System{
 		Of:    "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
+		Names: map[string]string{"length": "Inside across"},
 		Own: append(ownFields("ring", "wall", "edging", "brick"),
 			design.Field{Key: arcKey, Label: "How much of a circle", Stage: "bed", Kind: design.ChoiceField, Default: "full",
 				Offers: []design.Choice{{Value: "full", Label: "all of it", Note: "stands by itself"}, {Value: "half", Label: "half", Note: "against a wall or fence"}, {Value: "quarter", Label: "a quarter", Note: "in a corner"}}},

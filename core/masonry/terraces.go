@@ -26,6 +26,7 @@ var terraces = System{
 		Name: "terraces", Title: "Terraces on a slope", About: "level beds behind low walls, as many as the fall needs", Of: "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
+		Names: map[string]string{"length": "Along the slope", "width": "Up the slope"},
 		Own: append(ownFields("wall", "hollow", "brick"),
 			design.Field{Key: cornersKey, Label: "Heights of the corners", Stage: "site", Kind: design.TextField, Default: "0 in; 0 in; 30 in; 30 in", Metric: "0 mm; 0 mm; 750 mm; 750 mm",
 				Help: "Front left; front right; back right; back left, above the lowest, as the level reads them."},
