@@ -2,6 +2,9 @@ package web
 
 import (
 	"fmt"
+	"html"
+	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -107,5 +110,36 @@ func TestBlocks(t *testing.T) {
 	}
 	if words := p.text("main"); !strings.Contains(words, "the middle of the rim") || !strings.Contains(words, "outer edge of the trench") || !strings.Contains(words, "top of course 1") {
 		t.Errorf("the sheet says %s", words)
+	}
+}
+
+// By plain forms: a block that was measured goes on the list and into the wall; one that
+// cannot be read stays in its field with the reason; pieced sides are joined for what the
+// shed holds.
+func TestOwnBlockAndJoints(t *testing.T) {
+	s := newSite(t)
+	page, code := s.post("/p/4/edit", url.Values{"bed": {"b3"}, "stage": {"frame"}, "own-unit": {"Kiln brick 10 in x 6 in x 4 in, 14 lb"}})
+	has(t, page, "Kiln brick")
+	if code != 200 {
+		t.Fatalf("status %d", code)
+	}
+	page, _ = s.post("/p/4/edit", url.Values{"bed": {"b3"}, "stage": {"frame"}, "unit": {"own-1"}})
+	has(t, page, "Kiln brick", "checked")
+	page, _ = s.get("/p/4/bill")
+	has(t, page, "Kiln brick")
+	page, code = s.post("/p/4/edit", url.Values{"bed": {"b3"}, "stage": {"frame"}, "own-unit": {"Kiln <b>"}})
+	if code != 422 || field("own-unit", page) != "Kiln &lt;b&gt;" || !strings.Contains(page, "three sizes") {
+		t.Errorf("%d, %q in the field", code, field("own-unit", page))
+	}
+	s.post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"bed"}, "system": {"pieced"}})
+	s.post("/p/2/shed", url.Values{"leftover": {"2 of 2x8 cedar 61 in; 2 of 2x8 cedar 47 in; 2 of 2x8 cedar 33 in"}})
+	page, _ = s.get("/p/2/cuts")
+	set := regexp.MustCompile(`name="set" value="(b1&gt;joints_at=[^"]*)"`).FindStringSubmatch(page)
+	if set == nil {
+		t.Fatal("no joints are offered for what there is")
+	}
+	page, code = s.post("/p/2/edit", url.Values{"stage": {"cuts"}, "set": {html.UnescapeString(set[1])}, "label": {"join"}})
+	if code != 200 || strings.Contains(page, "joints_at=") {
+		t.Errorf("status %d; joined, and joints are offered still", code)
 	}
 }

@@ -15,8 +15,8 @@ import (
 // can be cut together with what has not.
 const loose = 30
 
-// alike returns the boards that can be cut as before, less those with the most
-// left over, and what is still to be cut then.
+// alike returns the boards that can be cut as before, those that leave least first,
+// and what is still to be cut then.
 func (g *group) alike(st state) ([]fill, state) {
 	rest := st.copied()
 	var fills []fill
@@ -29,6 +29,13 @@ func (g *group) alike(st state) ([]fill, state) {
 		}
 	}
 	slices.SortStableFunc(fills, func(a, b fill) int { return cmp.Compare(g.over(a), g.over(b)) })
+	return fills, rest
+}
+
+// loosened takes boards back, those with the most left over, until enough is to be
+// looked for anew.
+func (g *group) loosened(fills []fill, rest state) ([]fill, state) {
+	rest = rest.copied()
 	for len(fills) > 0 && count(rest.want) < loose {
 		last := fills[len(fills)-1]
 		fills = fills[:len(fills)-1]
@@ -47,6 +54,7 @@ func (t *tree) startAlike(st state) {
 	fills, rest := t.g.alike(st)
 	end, left := greedy(t.g, rest)
 	t.offer(append(slices.Clip(fills), end...), left)
+	fills, rest = t.g.loosened(fills, rest)
 	t.finish(rest, fills)
 }
 

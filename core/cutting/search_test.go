@@ -42,3 +42,48 @@ func TestSearchAgainstBruteForce(t *testing.T) {
 		}
 	}
 }
+
+// A plan of a job much like this one is where a short search starts: what comes of it
+// holds, is no dearer than that plan where the job is the same, and where a size has
+// changed is mostly as cheap as a long search from nothing, and never much dearer.
+func TestLikeBefore(t *testing.T) {
+	r := rand.New(rand.NewPCG(12, 5))
+	same, all := 0, 0
+	for n := range 60 {
+		q := realistic(r, 20+r.IntN(40), 4+r.IntN(4), 4, 6)
+		before, err := Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		q.Like, q.Effort = before.Boards, 300_000
+		again, err := Solve(q)
+		if err != nil || again.Cost > before.Cost {
+			t.Fatalf("case %d: %v, started from %v: %v", n, again.Cost, before.Cost, err)
+		}
+		q.Pieces[0].Length -= 2 * in
+		quick, err := Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := check(q, quick); err != nil {
+			t.Fatalf("case %d: %v", n, err)
+		}
+		q.Like, q.Effort = nil, 0
+		whole, err := Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if all++; quick.Cost == whole.Cost {
+			same++
+		}
+		if 100*(quick.Cost-whole.Cost) > 3*whole.Cost {
+			t.Errorf("case %d: %v, a long search %v", n, quick.Cost, whole.Cost)
+		}
+		if quick.Cost < whole.LowerBound {
+			t.Errorf("case %d: %v is under the bound %v", n, quick.Cost, whole.LowerBound)
+		}
+	}
+	if 4*same < 3*all {
+		t.Errorf("%d of %d are as cheap", same, all)
+	}
+}
