@@ -185,13 +185,16 @@ func TestPaintOrder(t *testing.T) {
 			edits = append(edits, design.Edit{Field: "cap", Value: "mitred"})
 		}
 		p := bed(t, "metric", edits...)
-		for yaw := 3.0; yaw < 360; yaw += 27 {
+		step := 27.0
+		if len(p.Frames[0].Units) > 60 { // many units, alike all round
+			step = 97
+		}
+		for yaw := 3.0; yaw < 360; yaw += step {
 			d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}
 			order, ring := paint(d.bodies(), d.cam)
 			if ring {
 				t.Errorf("%s, from %v degrees: the frame is a ring", system.Name, yaw)
 			}
-			t.Log(system.Name, yaw)
 			checkOrder(t, order, d.cam)
 		}
 	}

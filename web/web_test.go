@@ -133,7 +133,7 @@ func TestPlainForms(t *testing.T) {
 				form.Set(k, v)
 			}
 		}
-		return s.post("/p/4/edit", form)
+		return s.post("/p/5/edit", form)
 	}
 	page, _ = edit(url.Values{"length": {"8 ft"}, "width": {"4'"}})
 	has(t, page, "8'", "+2.5 sq ft") // 96 x 48 against 90 x 47.24 in
@@ -143,22 +143,22 @@ func TestPlainForms(t *testing.T) {
 	if strings.Contains(page, "will bow about") {
 		t.Error("the remedy did not mend it")
 	}
-	page, _ = s.post("/p/4/undo", url.Values{"stage": {"frame"}})
+	page, _ = s.post("/p/5/undo", url.Values{"stage": {"frame"}})
 	has(t, page, "will bow about")
 	page, _ = edit(url.Values{"stage": {"frame"}, "keep": {"side-bows"}})
 	has(t, page, "Kept as it is")
 	page, _ = edit(url.Values{"nudge": {"length:+"}})
 	has(t, page, `8' 1/16"`)
-	page, _ = s.post("/p/4/redo", url.Values{"stage": {"bed"}})
+	page, _ = s.post("/p/5/redo", url.Values{"stage": {"bed"}})
 
 	// A refused value stays in its field with the reason, and nothing changes.
-	before, _ := s.store.Project(4)
+	before, _ := s.store.Project(5)
 	bad, code := edit(url.Values{"length": {"eight"}})
 	if code != http.StatusUnprocessableEntity || field("length", bad) != "eight" {
 		t.Errorf("status %d, the field reads %q", code, field("length", bad))
 	}
 	has(t, bad, "is not a length", "write it like")
-	if after, _ := s.store.Project(4); after.Head != before.Head {
+	if after, _ := s.store.Project(5); after.Head != before.Head {
 		t.Error("a refused value was saved")
 	}
 	// A stale window is told, and its value kept.
@@ -172,17 +172,17 @@ func TestPlainForms(t *testing.T) {
 	has(t, page, "$120.00") // 6 of them
 	has(t, page, "Total")
 	for _, stage := range []string{"site", "cuts", "fixings", "ground", "fill", "build", "log"} {
-		if page, code := s.get("/p/4/" + stage); code != 200 || !strings.Contains(page, "aria-current=\"page\"") {
+		if page, code := s.get("/p/5/" + stage); code != 200 || !strings.Contains(page, "aria-current=\"page\"") {
 			t.Errorf("%s: status %d", stage, code)
 		}
 	}
-	page, _ = s.post("/p/4/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
+	page, _ = s.post("/p/5/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
 	has(t, page, "1 of", "2. Cut the pieces")
-	list, err := s.store.History(4, 100)
+	list, err := s.store.History(5, 100)
 	if err != nil {
 		t.Fatal(err)
 	}
-	page, _ = s.post("/p/4/goto", url.Values{"revision": {fmt.Sprint(list[len(list)-1].ID)}, "stage": {"log"}})
+	page, _ = s.post("/p/5/goto", url.Values{"revision": {fmt.Sprint(list[len(list)-1].ID)}, "stage": {"log"}})
 	has(t, page, "started")
 }
 
@@ -248,7 +248,7 @@ func TestFiles(t *testing.T) {
 		t.Fatalf("what was exported is refused: %d", code)
 	}
 	has(t, page, "Wren's bean bed")
-	again, _ := s.get("/p/4/files/project.chamfer.json")
+	again, _ := s.get("/p/5/files/project.chamfer.json")
 	if again != raw {
 		t.Error("export, import, export differ")
 	}
