@@ -10,6 +10,11 @@ import (
 // Where a piece is joined: clear of posts and of the joints in the courses beside it,
 // at places that let its parts use up a board or a leftover.
 
+// beside reports whether two pieces lie in neighbouring courses of a wall.
+func (l long) beside(o long) bool {
+	return l.join.Wall != "" && o.join.Wall == l.join.Wall && o.copy == l.copy && max(o.join.Course-l.join.Course, l.join.Course-o.join.Course) == 1
+}
+
 // may reports whether a piece may be joined at a place.
 func (j *joiner) may(i int, at measure.Length) bool {
 	l := j.longs[i]
@@ -21,8 +26,8 @@ func (j *joiner) may(i int, at measure.Length) bool {
 			return false
 		}
 	}
-	for k, o := range j.longs {
-		if k == i || o.join.Wall == "" || o.join.Wall != l.join.Wall || o.copy != l.copy || max(o.join.Course-l.join.Course, l.join.Course-o.join.Course) != 1 {
+	for _, o := range j.longs {
+		if !l.beside(o) {
 			continue
 		}
 		apart := max(l.join.Apart, o.join.Apart)
@@ -59,7 +64,7 @@ func (j *joiner) near(i int, at, after measure.Length) (measure.Length, bool) {
 			for _, o := range j.longs {
 				apart := max(l.join.Apart, o.join.Apart)
 				for _, x := range o.joints {
-					if o.join.Wall == l.join.Wall && max(x-at, at-x) < apart {
+					if l.beside(o) && max(x-at, at-x) < apart {
 						next = min(next, x-apart)
 					}
 				}

@@ -104,6 +104,13 @@ func (r Request) key() string {
 		num(int64(len(s)))
 		b = append(b, s...)
 	}
+	spans := func(list []Span) {
+		num(int64(len(list)))
+		for _, s := range list {
+			num(int64(s.From))
+			num(int64(s.To))
+		}
+	}
 	num(int64(r.Kerf))
 	num(int64(r.Keep))
 	num(r.Effort)
@@ -133,11 +140,7 @@ func (r Request) key() string {
 		num(int64(s.TrimStart))
 		num(int64(s.TrimEnd))
 		num(int64(s.Width))
-		num(int64(len(s.Defects)))
-		for _, d := range s.Defects {
-			num(int64(d.From))
-			num(int64(d.To))
-		}
+		spans(s.Defects)
 	}
 	num(int64(len(r.Like)))
 	for _, b := range r.Like {
@@ -171,11 +174,7 @@ func (r Request) key() string {
 			num(int64(j.Course))
 			num(int64(j.Apart))
 			num(int64(j.Step))
-			num(int64(len(j.Clear)))
-			for _, c := range j.Clear {
-				num(int64(c.From))
-				num(int64(c.To))
-			}
+			spans(j.Clear)
 		}
 	}
 	return string(b)

@@ -377,8 +377,12 @@ type Frame struct {
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
 	Outside  [2]Spot           // outside of the walls, from above
 	Rim      measure.Length
-	Deepest  measure.Length // plants from where one can stand, where that does not follow from the bed's width
-	OnFeet   bool           // stands on feet or legs: the ground below is left as it is
+	// Deepest is how far plants are from where one can stand, where that does not follow
+	// from the bed's width; the decision DeepestBy is so many times as much of it.
+	Deepest    measure.Length
+	DeepestBy  string
+	DeepestPer int
+	OnFeet     bool // stands on feet or legs: the ground below is left as it is
 }
 
 // Pieced is one course of a side that may be joined from shorter lengths, with

@@ -215,7 +215,7 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 	m := h.r.middle
 	w.f.Openings = []frame.Opening{{Lo: frame.Spot{U: m.U - h.r.inner, V: m.V - h.r.inner}, Hi: frame.Spot{U: m.U + h.r.inner, V: m.V + h.r.inner}, Rim: w.top, Round: outline}}
 	w.f.Outside = [2]frame.Spot{{}, {U: 2 * far, V: 2 * far}}
-	w.f.Deepest = h.r.inner - h.basket
+	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = h.r.inner-h.basket, "length", 2
 	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "rim", Middle: m, Inside: h.r.inner, Outside: h.r.inner + u.Depth, Degrees: 360}}
 	w.under(2*h.r.inner, 2*h.r.inner)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }

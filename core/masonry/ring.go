@@ -226,14 +226,7 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if capped {
 		over = max(0, (w.cap.Depth-w.unit.Depth)/2)
 	}
-	switch r.parts { // the middle: the outside touches the axes
-	case 1:
-		r.middle = frame.Spot{U: far + over, V: far + over}
-	case 2:
-		r.middle = frame.Spot{U: far + over, V: far + over} // the wall stands behind
-	default:
-		r.middle = frame.Spot{U: far + over, V: far + over}
-	}
+	r.middle = frame.Spot{U: far + over, V: far + over} // the outside touches the axes
 	for course := 1; course <= w.courses; course++ {
 		w.ringCourse(r, course)
 	}

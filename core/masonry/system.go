@@ -260,9 +260,18 @@ func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Ref
 		p.Feet(b.Soil), p.Short(u.Depth), p.Feet(most))
 }
 
+// holds reports whether a bed's wall is not tipped by its soil.
 func holds(soil measure.Length, u catalog.Unit) bool {
-	g := strength.Gravity{Base: u.Depth, Height: soil, Density: density(u), Fluid: strength.Drained, Friction: strength.OnGravel}
-	return g.Check().Tipping >= strength.Safe
+	return gravityOf(soil, u).Tipping >= strength.Safe
+}
+
+// stands reports whether a wall that holds ground up neither tips nor slides (IBC
+// 1807.2.3 asks 1.5 of both).
+func stands(tall measure.Length, u catalog.Unit) bool { return gravityOf(tall, u).Holds() }
+
+// gravityOf is how a wall of a unit stands with soil behind it to its height.
+func gravityOf(tall measure.Length, u catalog.Unit) strength.Standing {
+	return strength.Gravity{Base: u.Depth, Height: tall, Density: density(u), Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
 }
 
 // cores is the share of a hollow block that is open, and what it is filled with:

@@ -143,7 +143,7 @@ func (s slope) steps(b design.Bed, u catalog.Unit) (n int, each measure.Length) 
 	n, ok := b.OptionCount(stepsKey)
 	if !ok {
 		for n = 1; n < 12; n++ {
-			if each = fall / measure.Length(n); each <= engineered && holds(each, u) {
+			if each = fall / measure.Length(n); each <= engineered && stands(each, u) {
 				break
 			}
 		}
@@ -174,10 +174,10 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	n, each := s.steps(b, u)
 	deep := b.Width/measure.Length(max(1, n)) - u.Depth
 	switch {
-	case n < 1 || each > engineered || !holds(each, u):
+	case n < 1 || each > engineered || !stands(each, u):
 		fewest := 1
 		for ; fewest < 40; fewest++ {
-			if h := fall / measure.Length(fewest); h <= engineered && holds(h, u) {
+			if h := fall / measure.Length(fewest); h <= engineered && stands(h, u) {
 				break
 			}
 		}
@@ -242,7 +242,8 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		line += bed.Length
 	}
 	w.f.Grade = [2]measure.Length{s.front(), s.back()}
-	w.f.Deepest = (depth - u.Depth) / 2 // from the level below and the one above
+	// Reached from the level below and the one above.
+	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = (depth-u.Depth)/2, "width", 2*n
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*beside))
 	w.acts("the lowest wall first, along a line", "wall by wall, from the lowest up; fill behind each before the next is begun")

@@ -120,17 +120,25 @@ func TestReachOfKeyholes(t *testing.T) {
 		if p := blocks(t, region, "keyhole"); reach(p) >= 0 {
 			t.Errorf("%s: %s", region, p.Findings[reach(p)].Text)
 		}
-		p := blocks(t, region, "keyhole", "length=3 m")
-		i := reach(p)
-		if i < 0 {
-			t.Fatalf("%s: nobody misses an arm's length of 3 m", region)
+		far := blocks(t, region, "terraces", "length="+map[string]string{"us": "20 ft", "metric": "6 m"}[region], "width=4 m", "terraces=2", "corners_at=0; 0; 500 mm; 500 mm")
+		for _, p := range []*plan.Plan{far, blocks(t, region, "keyhole", "length=3 m")} {
+			mends(t, region, p, reach)
 		}
-		d, err := design.Apply(p.Design, p.Shop.Catalog, p.Findings[i].Remedies[0].Edits...)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if p, err = plan.Make(d, p.Shop); err != nil || reach(p) >= 0 {
-			t.Errorf("%s: the remedy leaves it out of reach: %v", region, err)
-		}
+	}
+}
+
+// mends holds the remedy of a finding to mending it.
+func mends(t *testing.T, region string, p *plan.Plan, find func(*plan.Plan) int) {
+	t.Helper()
+	i := find(p)
+	if i < 0 {
+		t.Fatalf("%s: nobody misses an arm's length", region)
+	}
+	d, err := design.Apply(p.Design, p.Shop.Catalog, p.Findings[i].Remedies[0].Edits...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, err = plan.Make(d, p.Shop); err != nil || find(p) >= 0 {
+		t.Errorf("%s: the remedy leaves it out of reach: %v", region, err)
 	}
 }

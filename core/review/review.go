@@ -187,11 +187,15 @@ func (r *reviewer) tooDeep() {
 	if deep <= reach {
 		return
 	}
+	size := measure.Length(0)
+	if f, ok := design.FieldOf(r.Bed, r.Frame.DeepestBy); ok {
+		size = f.LengthOf(r.Bed) - (deep-reach)*measure.Length(r.Frame.DeepestPer)
+	}
 	r.report(Finding{Code: "reach", Severity: Warning,
 		Text: fmt.Sprintf("The furthest plants are %s from where you can stand: %s is the most an arm reaches.", r.p.Feet(deep), r.p.Feet(reach)),
 		Why: Why{Given: []string{"from the rim, or the way in, to the middle of the soil " + r.p.Feet(deep)}, Rule: "An arm reaches so far from one side.",
 			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
-		Remedies: []Remedy{{"make it " + r.p.Feet(r.Bed.Length-2*(deep-reach)) + " across", r.to("length", r.Bed.Length-2*(deep-reach))}}})
+		Remedies: []Remedy{{"make it " + r.p.Feet(size), r.to(r.Frame.DeepestBy, size)}}})
 }
 
 func (r *reviewer) tooThin() {

@@ -15,6 +15,7 @@ var (
 	chips  = Caution{"Wear eye protection when you split a block with a chisel.", "Chips fly."}
 	cement = Caution{"Wear gloves, and wash wet cement off at once.", "It burns skin, and is not felt until it has."}
 	caps   = Caution{"Put a cap on every stake and pin that stands up.", "Someone who stumbles falls on it."}
+	retain = Caution{"These walls hold ground up. Ask the local office what height it allows without a permit, and leave anything over it, or below a drive or a building, to a licensed engineer.", "A wall that gives way takes the slope with it."}
 	blocks = Caution{"Lift blocks one at a time with bent knees, and let another person hand them to you.", "Backs and fingers go on the fiftieth block, not on the first."}
 )
 
@@ -69,6 +70,9 @@ func (w *writer) cutBlocks() {
 func (w *writer) bedUnits(f *frame.Frame, of string) {
 	for _, b := range f.Bases {
 		s := Step{ID: f.Bed + ".trench", Bed: f.Bed, Title: "Dig the trench and lay the base" + of, Have: []string{"spade", "level", "a straight board", "pegs and string"}, Cautions: []Caution{dig}}
+		if len(f.Levels) > 0 {
+			s.Cautions = append(s.Cautions, retain)
+		}
 		s.Do = append(s.Do, fmt.Sprintf("A trench %s wide and %s deep, along the middle of the wall.", w.p.Short(b.Wide), w.p.Short(b.Stone+b.Screed+b.Buried)))
 		if b.Stone > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)))
@@ -87,7 +91,7 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 // laid writes an act of laying: the units it adds, counted by kind.
 func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
 	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
-		Have: []string{"level", "line and pins", "rubber mallet"}, Cautions: []Caution{blocks}}
+		Have: []string{"level"}}
 	var order []string
 	count := map[string]int{}
 	tall := measure.Length(0)
@@ -107,6 +111,10 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 			}
 			tall = max(tall, unit.Course())
 		}
+		if len(order) == 0 {
+			s.Have = append(s.Have, "line and pins", "rubber mallet")
+			s.Cautions = append(s.Cautions, blocks)
+		}
 		if count[name] == 0 {
 			order = append(order, name)
 		}
@@ -124,6 +132,7 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 	for _, name := range order {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s.", count[name], name))
 	}
+	s.Cautions = append(s.Cautions, w.dangers(f, a)...)
 	if a.Verb == frame.FixCap {
 		s.Have = append(s.Have, "masonry adhesive")
 	} else if tall > 0 {
@@ -131,4 +140,18 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 	}
 	s.Do = append(s.Do, a.Note)
 	return s
+}
+
+// dangers are those of what is put in with an act: mesh, pins and stakes, wet mix.
+func (w *writer) dangers(f *frame.Frame, a frame.Act) (list []Caution) {
+	if len(f.Pours) > 0 {
+		return []Caution{cement, caps}
+	}
+	if a.Verb == frame.FitOut && slices.ContainsFunc(f.Sheets, func(s frame.Sheet) bool { return s.Material == "mesh" }) {
+		list = append(list, mesh)
+	}
+	if slices.ContainsFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) && (a.Verb == frame.FitOut || len(f.Parts) > 0) {
+		list = append(list, caps, dig)
+	}
+	return list
 }
