@@ -3,6 +3,7 @@ package draw
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -16,41 +17,36 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 	sheet := setout.Of(f, p)
 	d := &setOut{f: f, p: p, sheet: s}
 	lo, hi := f.Outside[0], f.Outside[1]
-	edge := s.Font * 5.6
+	edge := s.Font * 6.6
 	d.scale = min((s.W-2*edge)/float64(hi.U-lo.U), (s.H-2*edge)/float64(hi.V-lo.V))
 	d.origin = pt{(s.W-float64(hi.U-lo.U)*d.scale)/2 - float64(lo.U)*d.scale, (s.H+float64(hi.V-lo.V)*d.scale)/2 + float64(lo.V)*d.scale}
+	rows := d.alongRows(sheet.Pegs)
+	below := slices.Max(rows)
+	d.origin.y -= s.Font * 1.3 * float64(below) // room for them
 	d.open(s.W, s.H, "Setting out "+f.Name, s.Own)
 	t := sheet.Trench
+	d.walls()
 	for i, a := range f.Arcs {
-		d.poly("d-stone-top", d.arc(a, a.Outside))
-		d.poly("d-halo", d.arc(a, a.Inside))
-		if t > 0 && i == 0 {
+		if t > 0 && i == 0 { // others stand on the soil
 			d.poly("d-hidden", d.arc(a, a.Outside+t))
 			d.poly("d-hidden", d.arc(a, a.Inside-t))
 		}
 	}
-	if len(f.Arcs) == 0 {
-		d.poly("d-stone-top", d.rect(lo, hi))
-		in := f.Cavities
-		if len(in) > 0 && len(in[0].Outline) == 4 {
-			d.poly("d-halo", d.rect(in[0].Outline[0], in[0].Outline[2]))
-		}
-		if t > 0 {
-			d.poly("d-hidden", d.rect(frame.Spot{U: lo.U - t, V: lo.V - t}, frame.Spot{U: hi.U + t, V: hi.V + t}))
-		}
+	if len(f.Arcs) == 0 && t > 0 {
+		d.poly("d-hidden", d.rect(frame.Spot{U: lo.U - t, V: lo.V - t}, frame.Spot{U: hi.U + t, V: hi.V + t}))
 	}
 	base := d.at(lo).y
 	if len(f.Arcs) > 0 {
 		base += s.Font * 1.4
 	}
 	d.line("d-ground", pt{d.at(lo).x - s.Font*2, base}, pt{d.at(hi).x + s.Font*2, base})
-	d.text("d-text d-name", pt{(d.at(lo).x + d.at(hi).x) / 2, base + s.Font*3.3}, s.Font, 0, "base line: the tape stays in place")
+	d.text("d-text d-name", pt{(d.at(lo).x + d.at(hi).x) / 2, base + s.Font*(3.3+1.15*float64(below))}, s.Font, 0, "base line: the tape stays in place")
 	d.checks(sheet)
 	for _, q := range sheet.Strings {
 		d.string(sheet, q)
 	}
-	for _, q := range sheet.Pegs {
-		d.peg(q, base)
+	for i, q := range sheet.Pegs {
+		d.peg(q, base, rows[i])
 	}
 	return d.close()
 }
@@ -70,6 +66,32 @@ func (d *setOut) at(s frame.Spot) pt {
 
 func (d *setOut) rect(a, b frame.Spot) []pt {
 	return []pt{d.at(a), d.at(frame.Spot{U: b.U, V: a.V}), d.at(b), d.at(frame.Spot{U: a.U, V: b.V})}
+}
+
+// walls draws what stands on the lines: the lowest units, a cast wall, or the outside
+// with what is inside left out.
+func (d *setOut) walls() {
+	outline := func(spots []frame.Spot) (pts []pt) {
+		for _, s := range spots {
+			pts = append(pts, d.at(s))
+		}
+		return pts
+	}
+	if !d.f.Masonry() {
+		d.poly("d-timber-top", d.rect(d.f.Outside[0], d.f.Outside[1]))
+		for _, c := range d.f.Cavities {
+			d.poly("d-halo", outline(c.Outline))
+		}
+	}
+	for _, p := range d.f.Pours {
+		d.poly("d-stone-top", outline(p.Outside))
+		d.poly("d-halo", outline(p.Inside))
+	}
+	for _, u := range d.f.Units {
+		if u.Course == 1 && u.Kind != "cap" {
+			d.poly("d-stone-top", outline(u.Body.Outline))
+		}
+	}
 }
 
 // pegAt is where a peg stands on the drawing.
@@ -136,13 +158,28 @@ func (d *setOut) string(s setout.Sheet, q setout.String) {
 	}
 }
 
+// alongRows puts the running measures below the base line in rows, so that none is
+// written over another.
+func (d *setOut) alongRows(pegs []setout.Peg) []int {
+	rows := make([]int, len(pegs))
+	for i, q := range pegs {
+		for k := 0; k < i; k++ {
+			room := (textWidth(d.p.Feet(q.Along), d.sheet.Font)+textWidth(d.p.Feet(pegs[k].Along), d.sheet.Font))/2 + 4
+			if q.Along != pegs[k].Along && math.Abs(d.pegAt(q).x-d.pegAt(pegs[k]).x) < room {
+				rows[i] = max(rows[i], rows[k]+1)
+			}
+		}
+	}
+	return rows
+}
+
 // peg draws a peg with its name, and its running measures.
-func (d *setOut) peg(q setout.Peg, base float64) {
+func (d *setOut) peg(q setout.Peg, base float64, row int) {
 	c, size := d.pegAt(q), d.sheet.Font
 	d.add(`<circle class="d-act" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(size*0.85))
 	d.text("d-text d-act-text", pt{c.x, c.y + size*0.36}, size*1.05, 0, q.Name)
 	d.line("d-tick", pt{c.x, base - 5}, pt{c.x, base + 5})
-	d.text("d-text", pt{c.x, base + size*1.9}, size, 0, d.p.Feet(q.Along))
+	d.text("d-text", pt{c.x, base + size*(1.9+1.15*float64(row))}, size, 0, d.p.Feet(q.Along))
 	if q.Out > 0 {
 		side := -1.0
 		if c.x > d.sheet.W/2 {

@@ -16,7 +16,7 @@ type setOutPage struct {
 	Title, Back string
 	Name        string
 	Beds        []viewLink
-	Wide        template.HTML
+	Wide, Thin  template.HTML
 	Sheet       setout.Sheet
 	P           printer
 }
@@ -39,5 +39,6 @@ func (s *Server) setOut(c *gin.Context) {
 		page.Beds = append(page.Beds, viewLink{bed.Name, fmt.Sprintf("/p/%d/set-out?bed=%s", p.ID, bed.ID), bed.ID == f.Bed})
 	}
 	page.Wide = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 900, H: 600, Font: 17}))
+	page.Thin = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 360, H: 340, Font: 13}))
 	s.show(c, http.StatusOK, "setout.html", page)
 }

@@ -117,6 +117,12 @@ type Level struct {
 	Cut, Fill measure.Volume
 }
 
+// Mark is a further place to peg when a bed is set out.
+type Mark struct {
+	At   Spot
+	What string
+}
+
 // Bead is glue laid along a wall.
 type Bead struct {
 	Bed    string
@@ -372,6 +378,7 @@ type Frame struct {
 	Bases    []Base
 	Beads    []Bead
 	Arcs     []Arc
+	Marks    []Mark
 	Levels   []Level
 	Drains   []Drain
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
@@ -502,6 +509,9 @@ func (f *Frame) Move(d Point) {
 	}
 	for i := range f.Arcs {
 		f.Arcs[i].Middle = spot(f.Arcs[i].Middle)
+	}
+	for i := range f.Marks {
+		f.Marks[i].At = spot(f.Marks[i].At)
 	}
 	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
 	f.Rim += d.Z

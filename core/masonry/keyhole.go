@@ -181,7 +181,7 @@ func (w *laid) holeCourse(h hole, course int) {
 	long := h.wayLong(u)
 	front := math.Sqrt(in*in - math.Pow(float64(h.way+u.Depth), 2)) // how far the walls begin from the middle
 	for _, side := range []measure.Length{-1, 1} {
-		r := run{key: "way in, " + map[measure.Length]string{-1: "left", 1: "right"}[side], dv: 1, length: long}
+		r := run{key: map[measure.Length]string{-1: "left", 1: "right"}[side] + " of the way in", dv: 1, length: long}
 		r.at = frame.Spot{U: h.r.middle.U + side*h.way, V: h.r.middle.V - measure.Length(front) + u.Joint}
 		if side > 0 { // its wall lies to the right of the line along it
 			r.at.U += u.Depth
@@ -217,6 +217,9 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 	w.f.Outside = [2]frame.Spot{{}, {U: 2 * far, V: 2 * far}}
 	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = h.r.inner-h.basket, "length", 2
 	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "rim", Middle: m, Inside: h.r.inner, Outside: h.r.inner + u.Depth, Degrees: 360}}
+	out := float64(h.r.inner + u.Depth) // where the faces beside the way meet the outer one
+	front := m.V - measure.Length(math.Sqrt(out*out-float64(h.way)*float64(h.way)))
+	w.f.Marks = []frame.Mark{{At: frame.Spot{U: m.U - h.way, V: front}, What: "left of the way in, at the outer face"}, {At: frame.Spot{U: m.U + h.way, V: front}, What: "right of the way in"}}
 	w.under(2*h.r.inner, 2*h.r.inner)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{

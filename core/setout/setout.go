@@ -100,6 +100,9 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 			s.Strings = append(s.Strings, String{peg.Name, a.Inside - s.Trench, "inner edge of the trench"}, String{peg.Name, a.Outside + s.Trench, "outer edge of the trench"})
 		}
 	}
+	for i, m := range f.Marks {
+		s.Pegs = append(s.Pegs, Peg{fmt.Sprintf("P%d", i+1), m.At.U - lo.U, m.At.V - lo.V, m.What})
+	}
 	for _, u := range f.Units {
 		if u.Course != 1 || u.Kind == "cap" {
 			continue

@@ -24,12 +24,13 @@ func TestByHand(t *testing.T) {
 	}
 	f := &frame.Frame{Outside: [2]frame.Spot{{U: 12 * in}, {U: 68 * in, V: 40 * in}},
 		Arcs:  []frame.Arc{{Name: "ring", Middle: frame.Spot{U: 40 * in, V: 40 * in}, Inside: 20 * in, Outside: 28 * in, Degrees: 180}},
+		Marks: []frame.Mark{{At: frame.Spot{U: 30 * in, V: 15 * in}, What: "way in"}},
 		Bases: []frame.Base{{Thick: 8 * in, Wide: 14 * in}}}
 	for course := 3; course > 0; course-- {
 		f.Units = append(f.Units, frame.Unit{Course: course, Body: frame.Box(frame.Point{Z: measure.Length(course-1)*4*in - 2*in}, frame.Point{X: in, Y: in, Z: measure.Length(course)*4*in - 2*in})})
 	}
 	s = Of(f, measure.Sixteenths)
-	if len(s.Pegs) != 1 || s.Pegs[0].Along != 28*in || s.Pegs[0].Out != 40*in || len(s.Checks) != 0 {
+	if len(s.Pegs) != 2 || s.Pegs[1].Along != 18*in || s.Pegs[1].Out != 15*in || s.Pegs[0].Along != 28*in || s.Pegs[0].Out != 40*in || len(s.Checks) != 0 {
 		t.Errorf("%+v", s)
 	}
 	for i, want := range []measure.Length{20 * in, 28 * in, 17 * in, 31 * in} {
