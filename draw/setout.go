@@ -46,7 +46,12 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 		d.string(sheet, q)
 	}
 	for i, q := range sheet.Pegs {
-		d.peg(q, base, rows[i])
+		if slices.ContainsFunc(sheet.Pegs[:i], func(o setout.Peg) bool { return o.Along == q.Along }) {
+			rows[i] = -1 // it is written already
+		}
+		// Where strings are written the list has how far out it is.
+		strung := slices.ContainsFunc(sheet.Strings, func(s setout.String) bool { return s.Peg == q.Name })
+		d.peg(q, base, rows[i], q.Out > 0 && !strung)
 	}
 	return d.close()
 }
@@ -100,9 +105,12 @@ func (d *setOut) pegAt(q setout.Peg) pt {
 	return d.at(frame.Spot{U: lo.U + q.Along, V: lo.V + q.Out})
 }
 
+// arcFrom is where an arc of so many degrees begins, anticlockwise from the right.
+var arcFrom = map[int]float64{360: -90, 180: -180, 90: -180}
+
 // arc is the outline of part of a disc, with its middle where it is not whole.
 func (d *setOut) arc(a frame.Arc, r measure.Length) []pt {
-	from := map[int]float64{360: -90, 180: -180, 90: -180}[a.Degrees]
+	from := arcFrom[a.Degrees]
 	var pts []pt
 	if a.Degrees < 360 {
 		pts = append(pts, d.at(a.Middle))
@@ -140,7 +148,7 @@ func (d *setOut) label(c pt, words string) {
 
 // string draws a string from its peg, each at an angle of its own.
 func (d *setOut) string(s setout.Sheet, q setout.String) {
-	for i, peg := range s.Pegs {
+	for _, peg := range s.Pegs {
 		if peg.Name != q.Peg {
 			continue
 		}
@@ -150,7 +158,8 @@ func (d *setOut) string(s setout.Sheet, q setout.String) {
 				n = k
 			}
 		}
-		sin, cos := math.Sincos((200 + 360*float64(n)/float64(max(10, len(s.Strings))) + float64(i)) * math.Pi / 180)
+		a := d.f.Arcs[0] // spread over it, so that their lengths stand apart
+		sin, cos := math.Sincos((arcFrom[a.Degrees] + float64(a.Degrees)*(float64(n)+0.5)/float64(len(s.Strings))) * math.Pi / 180)
 		from := d.pegAt(peg)
 		to := pt{from.x + float64(q.Length)*d.scale*cos, from.y - float64(q.Length)*d.scale*sin}
 		d.line("d-dim", from, to)
@@ -174,13 +183,15 @@ func (d *setOut) alongRows(pegs []setout.Peg) []int {
 }
 
 // peg draws a peg with its name, and its running measures.
-func (d *setOut) peg(q setout.Peg, base float64, row int) {
+func (d *setOut) peg(q setout.Peg, base float64, row int, out bool) {
 	c, size := d.pegAt(q), d.sheet.Font
 	d.add(`<circle class="d-act" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(size*0.85))
 	d.text("d-text d-act-text", pt{c.x, c.y + size*0.36}, size*1.05, 0, q.Name)
 	d.line("d-tick", pt{c.x, base - 5}, pt{c.x, base + 5})
-	d.text("d-text", pt{c.x, base + size*(1.9+1.15*float64(row))}, size, 0, d.p.Feet(q.Along))
-	if q.Out > 0 {
+	if row >= 0 {
+		d.text("d-text", pt{c.x, base + size*(1.9+1.15*float64(row))}, size, 0, d.p.Feet(q.Along))
+	}
+	if out {
 		side := -1.0
 		if c.x > d.sheet.W/2 {
 			side = 1

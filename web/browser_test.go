@@ -238,7 +238,7 @@ func paths() []string {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
 	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.act1", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
-		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b2", "/p/4/build")
+		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b1", "/p/4/set-out?bed=b2", "/p/4/set-out?bed=b3", "/p/4/build")
 }
 
 // violations runs the accessibility checker on the page.
