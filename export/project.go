@@ -69,6 +69,7 @@ func ReadDesign(raw []byte) (design.Design, error) {
 	if err := json.Unmarshal(raw, &d); err != nil {
 		return d, fmt.Errorf("a length or price: %w", err)
 	}
+	d.Complete()
 	cat, err := catalog.ForRegion(d.Region)
 	if err != nil {
 		return d, err

@@ -115,6 +115,7 @@ func (p *Project) read() error {
 	if err := json.Unmarshal([]byte(p.Raw), &p.Design); err != nil {
 		return fmt.Errorf("project %d, revision %d: %w", p.ID, p.Head, err)
 	}
+	p.Design.Complete()
 	return nil
 }
 
@@ -280,6 +281,7 @@ func (s *Store) Revision(project, id int64) (design.Design, error) {
 	if err := json.Unmarshal([]byte(raw), &d); err != nil {
 		return d, fmt.Errorf("revision %d: %w", id, err)
 	}
+	d.Complete()
 	return d, nil
 }
 

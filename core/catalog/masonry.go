@@ -16,7 +16,7 @@ import (
 //	 \__ back, tapered __/
 type Unit struct {
 	ID, Name string
-	Kind     string         // "hollow", "half", "cap", "wall", "ring", "brick", "edging" or "slotted"
+	Kind     string         // "hollow", "half", "cap", "wall", "corner", "ring", "brick", "edging" or "slotted"
 	Length   measure.Length // of the face that shows
 	Back     measure.Length // of the face behind; Length where it does not taper
 	Depth    measure.Length // from face to face
@@ -29,6 +29,8 @@ type Unit struct {
 	// ends of boards; 0 where there are none.
 	SlotWide, SlotDeep measure.Length
 	Half               string // the unit that is half of it; "" where it has to be cut
+	Left, Right        string // the units with a finished end for corners; "" where it has none of its own
+	Lugs               bool   // below, which hook it over the course below and come off where it lies across
 	Source             string
 }
 
@@ -83,7 +85,7 @@ func (c *Catalog) LooseOf(kind string) (Loose, error) {
 func (t *tables) masonry() {
 	t.each("units.csv", func(c *Catalog, r row) {
 		u := Unit{ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Length: r.length("length"), Depth: r.length("depth"), Height: r.length("height"),
-			Joint: r.length("joint"), Mass: r.number("mass"), Price: r.amount("price"), Pallet: int(r.number("pallet")), Half: r.text("half"), Source: r.text("source")}
+			Joint: r.length("joint"), Mass: r.number("mass"), Price: r.amount("price"), Pallet: int(r.number("pallet")), Half: r.text("half"), Left: r.text("left"), Right: r.text("right"), Lugs: r.text("lugs") == "yes", Source: r.text("source")}
 		if u.Back = u.Length; r.text("back") != "" {
 			u.Back = r.length("back")
 		}

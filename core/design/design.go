@@ -518,3 +518,21 @@ func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
 		b.CapIn = share - b.CapOut
 	}
 }
+
+// Complete gives every bed the decisions of its system that it lacks, as their
+// defaults: a design kept before its system had them means just those.
+func (d *Design) Complete() {
+	cat, err := catalog.ForRegion(d.Region)
+	if err != nil {
+		return
+	}
+	for i := range d.Beds {
+		b := &d.Beds[i]
+		s, _ := SystemNamed(b.System)
+		for _, f := range s.Own {
+			if _, there := b.Options[f.Key]; !there {
+				b.option(f.Key, f.start(cat))
+			}
+		}
+	}
+}

@@ -53,10 +53,12 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 	p.Order = p.Net.PerMille(1000 + int64(p.Settling))
 	p.Barrows = ceil(p.Order, measure.CubicMetres(cat.BarrowLitres/1000))
 	for i, f := range cat.Fills {
-		w := Way{Fill: f, Packs: ceil(max(p.Order, f.Least), f.Pack)}
+		w := Way{Fill: f}
+		if p.Order > 0 {
+			w.Packs, w.Delivery = ceil(max(p.Order, f.Least), f.Pack), f.Delivery
+		}
 		w.Bought = f.Pack * measure.Volume(w.Packs)
 		w.Material = price(f).Times(w.Packs)
-		w.Delivery = f.Delivery
 		p.Ways = append(p.Ways, w)
 		if w.Cost() < p.Ways[p.Cheapest].Cost() {
 			p.Cheapest = i

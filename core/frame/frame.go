@@ -68,6 +68,8 @@ type Unit struct {
 	Pieces []Prism        // that make up Body, where that has hollows: none of them has
 	Cut    measure.Length // length after cutting; 0 for a whole unit
 	Angle  float64        // of the cut, degrees from square
+	Lugs   bool           // come off below, since it lies across units and not along them
+	Dry    bool           // laid without the mortar it is sold for
 	Fields []string       // the decisions that shape it
 }
 

@@ -21,6 +21,7 @@ type Count struct {
 	Kinds []Kind
 	Laid  int          // places in the walls
 	Cut   int          // whole units that are cut up
+	Lugs  int          // whose lugs come off
 	Buy   int          // with one in twenty spare
 	Mass  measure.Mass // of those that are bought
 	Cost  money.Amount
@@ -128,13 +129,16 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 			}
 			c := &p.Units[i]
 			c.Laid += f.Times
+			if u.Lugs {
+				c.Lugs += f.Times
+			}
 			k := slices.IndexFunc(c.Kinds, func(k Kind) bool { return k.Name == u.Kind && k.Cut == u.Cut && k.Angle == u.Angle })
 			if k < 0 {
 				k = len(c.Kinds)
 				c.Kinds = append(c.Kinds, Kind{Name: u.Kind, Cut: u.Cut, Angle: u.Angle})
 			}
 			c.Kinds[k].Count += f.Times
-			if c.Unit.Joint > 0 && u.Kind != "cap" {
+			if c.Unit.Joint > 0 && u.Kind != "cap" && !u.Dry {
 				mortar += jointed(c.Unit) * measure.Volume(f.Times)
 			}
 		}

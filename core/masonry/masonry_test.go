@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -79,6 +80,30 @@ func TestClosedWallByHand(t *testing.T) {
 	want := ((87.625+2*e)*(55.625+2*e) - (72.375-2*e)*(40.375-2*e)) / 144
 	if got := f.Bases[0].Area.SquareFeet(); math.Abs(got-want) > 1e-6 || math.Abs(got-256*(7.625+2*e)/144) > 1e-6 {
 		t.Errorf("trench %.4f, want %.4f", got, want)
+	}
+}
+
+// Handed corners and lugs by hand: wall blocks of 12 x 8 x 4, 4 x 12 + 8 = 56 in by 2 x 12
+// + 8 = 32 in outside, three courses of 4 + 2 + 4 + 2 = 12: left corners 4 in courses 1
+// and 3, right ones 4 in course 2, and units of their own for both. Lugs come off the 12
+// of the first course and the 4 + 4 corners above.
+func TestHandedCornersByHand(t *testing.T) {
+	f := mustMake(t, "us", "block-wall", "unit=wall12", "length=40 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in")
+	sku, lugs := map[string]int{}, 0
+	for _, u := range f.Units {
+		sku[u.SKU]++
+		if u.Lugs {
+			lugs++
+		}
+	}
+	if sku["wall12l"] != 8 || sku["wall12r"] != 4 || sku["wall12"] != 24 || lugs != 20 {
+		t.Errorf("%v, %d lugs", sku, lugs)
+	}
+	// Joint over joint every run begins with a left corner, and glue ties the courses: two
+	// beads along 2 x (48 + 24) in, twice.
+	f = mustMake(t, "us", "block-wall", "unit=wall12", "length=40 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in", "bond=stack")
+	if n := kinds(f); n["left corner"] != 12 || n["right corner"] != 0 || f.Beads[0].Length != 2*2*144*in {
+		t.Errorf("stacked: %v, %v", n, f.Beads)
 	}
 }
 
@@ -527,6 +552,21 @@ func bond(f frame.Frame, u catalog.Unit) error {
 	return nil
 }
 
+// stack checks that every unit stands on just one like it, and none is cut.
+func stack(f frame.Frame) error {
+	for _, x := range f.Units {
+		if x.Kind == "cap" || x.Course == 1 {
+			continue
+		}
+		if x.Cut > 0 || x.Kind == "half" || !slices.ContainsFunc(f.Units, func(y frame.Unit) bool {
+			return y.Course == x.Course-1 && y.Kind == x.Kind && slices.Equal(y.Body.Outline, x.Body.Outline)
+		}) {
+			return fmt.Errorf("%s, %s, is on no stack", x.ID, x.Role)
+		}
+	}
+	return nil
+}
+
 func TestWallsOfAnySize(t *testing.T) {
 	r := rand.New(rand.NewPCG(4, 9))
 	built := 0
@@ -548,8 +588,8 @@ func TestWallsOfAnySize(t *testing.T) {
 		if wide > long {
 			continue
 		}
-		f, _, err := made(c.ID, "block-wall", "unit="+u.ID, "walls="+shape, "length="+long.String(), "width="+wide.String(),
-			"soil="+(measure.Length(4+r.IntN(8))*in).String(), "bury=1 in", "unit_cap="+[]string{"none", "butted", "mitred"}[r.IntN(3)])
+		f, b, err := made(c.ID, "block-wall", "unit="+u.ID, "walls="+shape, "length="+long.String(), "width="+wide.String(),
+			"soil="+(measure.Length(4+r.IntN(8))*in).String(), "bury=1 in", "unit_cap="+[]string{"none", "butted", "mitred"}[r.IntN(3)], "bond="+[]string{"half", "half", "stack"}[r.IntN(3)])
 		if err != nil {
 			if len(design.Refusals(err)) == 0 {
 				t.Fatal(err)
@@ -560,7 +600,11 @@ func TestWallsOfAnySize(t *testing.T) {
 		if err := sound(f); err != nil {
 			t.Fatalf("%s of %s, %v by %v: %v", shape, u.ID, long, wide, err)
 		}
-		if err := bond(f, u); err != nil {
+		if b.Options[bondKey] == "stack" {
+			if err := stack(f); err != nil {
+				t.Fatalf("%s of %s, %v by %v: %v", shape, u.ID, long, wide, err)
+			}
+		} else if err := bond(f, u); err != nil {
 			t.Fatalf("%s of %s, %v by %v: %v", shape, u.ID, long, wide, err)
 		}
 	}
@@ -626,6 +670,7 @@ func TestRefusals(t *testing.T) {
 		{"a way in wider than the basket", "keyhole", []string{"way_in=4 ft"}, "way_in", "up to "},
 		{"a basket between the walls of the way", "keyhole", []string{"basket=30 in"}, "basket", "from 3' 3\" works"},
 		{"joints that let soil out", "ring", []string{"ring_units=24", "ring_joint=2 in"}, "ring_joint", "up to "},
+		{"joint over joint too high", "block-wall", []string{"bond=stack", "soil=14 in"}, "bond", "up to 1' works"},
 		{"half a unit too many", "ring", []string{"arc=quarter", "ring_units=30"}, "ring_units", "28 and 32 do"},
 	} {
 		_, _, err := made("us", c.system, c.edits...)

@@ -28,7 +28,7 @@ type System struct {
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole, terraces, poured}
+var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole, terraces, poured, plinth}
 
 func init() {
 	for _, s := range systems {

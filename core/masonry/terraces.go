@@ -193,7 +193,7 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	long, wide := outer(asStraight(b), u)
 	for _, r := range runs("straight", long, wide) {
-		if over := r.over(u); over != 0 {
+		if over := r.over(b, u); over != 0 {
 			less, more := bonded(b.Length, over, u)
 			refuse("length", "no bond of whole units makes %s: %s and %s do", p.Feet(b.Length), lengthText(p, less), lengthText(p, more))
 		}

@@ -1,7 +1,9 @@
 package masonry
 
 import (
+	"cmp"
 	"fmt"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -27,7 +29,10 @@ var blockWall = System{
 		Lacks: lacks,
 		Own: append(ownFields("wall", "hollow", "brick", "edging"), design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
 			Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
-				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}}, drainField("none")),
+				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}},
+			design.Field{Key: bondKey, Label: "Bond", Stage: "frame", Kind: design.ChoiceField, Default: "half",
+				Offers: []design.Choice{{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"}, {Value: "stack", Label: "joint over joint", Note: "no halves, but only glue or mortar ties it: low walls"}}},
+			drainField("none")),
 		Start:  startWall,
 		Check:  checkWall,
 		Follow: followWall,
@@ -36,7 +41,28 @@ var blockWall = System{
 	Build: buildWall,
 }
 
-const shapeKey = "walls"
+const (
+	shapeKey = "walls"
+	bondKey  = "bond"
+)
+
+// stacked is how high units may stand joint over joint: 12 in (300 mm), with glue or
+// mortar in every joint (common practice).
+func stacked(system measure.System) measure.Length {
+	if system == measure.Imperial {
+		return measure.Foot
+	}
+	return 300 * measure.Millimetre
+}
+
+// laps is the course whose pattern a course has: in stack bond every one is as the
+// first.
+func laps(b design.Bed, course int) int {
+	if b.Options[bondKey] == "stack" {
+		return 1
+	}
+	return course
+}
 
 // run is a straight wall: where its outer face begins, which way it goes, how long
 // it is, and whether it turns a corner at either end.
@@ -83,10 +109,11 @@ func outer(b design.Bed, u catalog.Unit) (length, width measure.Length) {
 	return length, width
 }
 
-// bonds reports whether whole units make a run of an outer length: with a corner
-// some units and one's depth, without any some units less the last joint.
-func (r run) over(u catalog.Unit) measure.Length {
-	if r.start || r.end {
+// over is what a run is longer than whole units make it: with a corner some units and
+// one's depth, without any, or joint over joint from a corner that all its courses
+// begin at, some units less the last joint.
+func (r run) over(b design.Bed, u catalog.Unit) measure.Length {
+	if r.end || r.start && b.Options[bondKey] != "stack" {
 		return (r.length - u.Depth) % u.Module()
 	}
 	return (r.length + u.Joint) % u.Module()
@@ -119,7 +146,7 @@ func snap(b *design.Bed, u catalog.Unit) {
 			if again.key != r.key {
 				continue
 			}
-			less, more := bonded(*size, again.over(u), u)
+			less, more := bonded(*size, again.over(*b, u), u)
 			if *size = less; less < u.Length {
 				*size = more
 			}
@@ -131,7 +158,7 @@ func snap(b *design.Bed, u catalog.Unit) {
 // not asked for anew.
 func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
 	u, err := cat.Unit(b.Options[unitKey])
-	if err == nil && (changed(unitKey) || changed(shapeKey)) && !changed("length") && !changed("width") {
+	if err == nil && (changed(unitKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
 		snap(b, u)
 	}
 }
@@ -159,7 +186,7 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		if r.dv != 0 {
 			field, clear = "width", b.Width
 		}
-		over := r.over(u)
+		over := r.over(b, u)
 		if over == 0 || told[field] {
 			continue
 		}
@@ -167,7 +194,11 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		less, more := bonded(clear, over, u)
 		refuse(field, "no bond of whole units makes %s: %s and %s do", p.Feet(clear), lengthText(p, less), lengthText(p, more))
 	}
-	if lap := u.Depth + u.Joint; len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
+	stack := b.Options[bondKey] == "stack"
+	if most := stacked(cat.System); stack && b.Soil > most {
+		refuse(bondKey, "joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint", p.Feet(b.Soil), p.Feet(most))
+	}
+	if lap := u.Depth + u.Joint; !stack && len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
 		refuse(unitKey, "round a corner the joints of a %s would lie less than a quarter of it apart; another unit works", u.Name)
 	}
 	if b.Options[capKey] == "mitred" {
@@ -265,6 +296,9 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.drain(0, inside-drained*measure.Length(corners))
 	w.base(line, seat, trench)
+	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
+		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
+	}
 	w.acts("from a corner, along a line", "from the corners, which alternate")
 	return w.f, nil
 }
@@ -272,7 +306,8 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 // run lays one course of a wall.
 func (w *laid) run(r run, course int) {
 	u := w.unit
-	list := stretch(r, u, course)
+	laps := laps(w.bed, course)
+	list := stretch(r, u, laps)
 	for i, p := range list {
 		kind, sku, cut := "standard", u.ID, measure.Length(0)
 		switch l := p.to - p.from; {
@@ -288,12 +323,13 @@ func (w *laid) run(r run, course int) {
 		}
 		switch {
 		case kind != "standard":
-		case r.start && first && course%2 == 1:
-			kind = "left corner"
-		case r.end && last && course%2 == 0:
-			kind = "right corner"
+		case r.start && first && laps%2 == 1:
+			kind, sku = "left corner", cmp.Or(u.Left, sku)
+		case r.end && last && laps%2 == 0:
+			kind, sku = "right corner", cmp.Or(u.Right, sku)
 		}
 		w.lay(sku, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
+		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course == 1 || strings.HasSuffix(kind, " corner"))
 	}
 }
 

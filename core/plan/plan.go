@@ -227,6 +227,9 @@ func (p *Plan) bill() {
 			Why: fmt.Sprintf("%d strips of %s lapped %s", c.Strips, p.Shop.Precision().Feet(c.Strip), p.Shop.Precision().Short(c.Roll.Lap))})
 	}
 	w := p.Fill.Way()
+	if p.Fill.Order == 0 {
+		return
+	}
 	unit := w.Fill.PackLabel
 	if w.Fill.Kind == "bag" {
 		unit = "bag"

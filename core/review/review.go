@@ -157,7 +157,8 @@ func (r *reviewer) tooWide() {
 		return
 	}
 	reach := r.Catalog.Reach[r.Bed.Access]
-	if r.Bed.Width <= reach {
+	if r.Bed.Width <= reach || len(r.Frame.Cavities) == 0 { // nothing grows in it
+
 		return
 	}
 	field := "width"

@@ -64,6 +64,21 @@ func (w *writer) cutBlocks() {
 		s.Do = append(s.Do, "Lay the course out dry first, and mark each cut where it will lie.")
 		w.add(s)
 	}
+	w.lugs()
+}
+
+// lugs is the step of knocking lugs off, where any come off.
+func (w *writer) lugs() {
+	s := Step{ID: "lugs", Title: "Knock lugs off", Have: []string{"chisel and club hammer", "sand to rest the block on"}, Cautions: []Caution{chips}}
+	for _, c := range w.Laying.Units {
+		if c.Lugs > 0 {
+			s.Do = append(s.Do, fmt.Sprintf("%d × %s.", c.Lugs, c.Unit.Name))
+		}
+	}
+	if len(s.Do) > 0 {
+		s.Do = append(s.Do, "They lie on the base, or at a corner across the units below, and would rock on their lugs.")
+		w.add(s)
+	}
 }
 
 // bedUnits are the trench and the base of a bed of units.
@@ -105,7 +120,7 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string
 			if u.Cut > 0 {
 				name += " to " + w.p.Short(u.Cut)
 			}
-			if unit.Joint > 0 && u.Kind != "cap" && !slices.Contains(s.Have, "mortar") {
+			if unit.Joint > 0 && u.Kind != "cap" && !u.Dry && !slices.Contains(s.Have, "mortar") {
 				s.Have = append(s.Have, "mortar", "trowel")
 				s.Cautions = append(s.Cautions, cement)
 			}
