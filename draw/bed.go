@@ -392,7 +392,7 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 }
 
 // flecks stipples a soil surface, the same way every time.
-func (d *drawing) flecks(pts []pt) {
+func (d *page) flecks(pts []pt) {
 	lo, hi := bounds(pts)
 	var b strings.Builder
 	seed := uint32(7)

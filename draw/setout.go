@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -32,8 +33,8 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 			d.poly("d-hidden", d.arc(a, a.Inside-t))
 		}
 	}
-	if len(f.Arcs) == 0 && t > 0 {
-		d.poly("d-hidden", d.rect(frame.Spot{U: lo.U - t, V: lo.V - t}, frame.Spot{U: hi.U + t, V: hi.V + t}))
+	for _, b := range d.feet(t) {
+		d.poly("d-hidden", d.rect(frame.Spot{U: b[0].U - t, V: b[0].V - t}, frame.Spot{U: b[1].U + t, V: b[1].V + t}))
 	}
 	base := d.at(lo).y
 	if len(f.Arcs) > 0 {
@@ -67,6 +68,33 @@ type setOut struct {
 
 func (d *setOut) at(s frame.Spot) pt {
 	return pt{d.origin.x + float64(s.U)*d.scale, d.origin.y - float64(s.V)*d.scale}
+}
+
+// feet are what straight trenches are dug round: every wall of terraces, else the bed.
+func (d *setOut) feet(t measure.Length) (list [][2]frame.Spot) {
+	if len(d.f.Arcs) > 0 || t == 0 {
+		return nil
+	}
+	if len(d.f.Levels) == 0 {
+		return [][2]frame.Spot{d.f.Outside}
+	}
+	var walls []string
+	for _, u := range d.f.Units {
+		if u.Course != 1 || u.Kind == "cap" {
+			continue
+		}
+		wall, _, _ := strings.Cut(u.Role, ",")
+		lo, hi := u.Body.Bounds()
+		i := slices.Index(walls, wall)
+		if i < 0 {
+			walls, list = append(walls, wall), append(list, [2]frame.Spot{{U: lo.X, V: lo.Y}, {U: hi.X, V: hi.Y}})
+			continue
+		}
+		b := &list[i]
+		b[0] = frame.Spot{U: min(b[0].U, lo.X), V: min(b[0].V, lo.Y)}
+		b[1] = frame.Spot{U: max(b[1].U, hi.X), V: max(b[1].V, hi.Y)}
+	}
+	return list
 }
 
 func (d *setOut) rect(a, b frame.Spot) []pt {

@@ -17,6 +17,7 @@ type setOutPage struct {
 	Name        string
 	Beds        []viewLink
 	Wide, Thin  template.HTML
+	Cut, Slim   template.HTML // the section
 	Sheet       setout.Sheet
 	P           printer
 }
@@ -40,5 +41,7 @@ func (s *Server) setOut(c *gin.Context) {
 	}
 	page.Wide = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 900, H: 600, Font: 17}))
 	page.Thin = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 360, H: 340, Font: 13}))
+	page.Cut = template.HTML(draw.Section(f, pr, draw.Sheet{W: 900, H: 420, Font: 17}))
+	page.Slim = template.HTML(draw.Section(f, pr, draw.Sheet{W: 360, H: 260, Font: 13}))
 	s.show(c, http.StatusOK, "setout.html", page)
 }

@@ -108,6 +108,7 @@ type Arc struct {
 type Drain struct {
 	Bed    string
 	Volume measure.Volume
+	Wide   measure.Length // from the wall into the bed
 }
 
 // Level is a terrace: how high it lies above the lowest ground, the wall in front of

@@ -73,10 +73,10 @@ func TestClosedWallByHand(t *testing.T) {
 	if b := f.Bases[0]; b.Line != 256*in || math.Abs(b.Seat.SquareFeet()-256*7.625/144) > 1e-9 {
 		t.Errorf("%+v", b)
 	}
-	// Trench by inclusion: outside and inside rectangles, 3 in (75 mm) further each
+	// Trench by inclusion: outside and inside rectangles, 3 in further each
 	// way, against the middle line times its width: they differ by nothing, for a
 	// ring of four corners.
-	e := 75 / 25.4
+	e := 3.0
 	want := ((87.625+2*e)*(55.625+2*e) - (72.375-2*e)*(40.375-2*e)) / 144
 	if got := f.Bases[0].Area.SquareFeet(); math.Abs(got-want) > 1e-6 || math.Abs(got-256*(7.625+2*e)/144) > 1e-6 {
 		t.Errorf("trench %.4f, want %.4f", got, want)
@@ -452,12 +452,12 @@ func TestTiersOfRings(t *testing.T) {
 }
 
 // Drainage stone by hand: inside a closed wall of 72 3/8 by 40 3/8 in, 12 in of soil: a
-// strip of 150 mm (5.906 in) all round, corners once: 2 (72.375 + 40.375) - 4 x 5.906 in
+// strip of 6 in all round, corners once: 2 (72.375 + 40.375) - 4 x 6 in
 // long. What is stone is not soil.
 func TestDrainByHand(t *testing.T) {
 	edits := []string{"unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=12 in"}
 	plain, stony := mustMake(t, "us", "block-wall", edits...), mustMake(t, "us", "block-wall", append(edits, "drain=stone")...)
-	d := 150 / 25.4
+	d := 6.0
 	want := (2*(72.375+40.375) - 4*d) * d * 12 / 1728
 	if got := stony.Drains[0].Volume.CubicFeet(); math.Abs(got/want-1) > 1e-6 {
 		t.Errorf("%.4f cu ft, want %.4f", got, want)

@@ -102,7 +102,7 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	n, _ := bed.OptionCount(layersKey)
-	gap := between(u)
+	gap, use := between(u), usually(cat)
 	u.Joint = 0 // courses lie on one another
 	w := &laid{bed: bed, unit: u, courses: n, bury: bed.OptionLength(buryKey)}
 	w.top = u.Height*measure.Length(n) - w.bury
@@ -127,15 +127,15 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				if to-at < u.Length {
 					kind, cut = "cut", to-at
 				}
-				w.lay(u.ID, kind, fmt.Sprintf("course %d, row %d", course, row+1), course, o, cut, 0)
+				w.lay(u.ID, kind, fmt.Sprintf("row %d, course %d", row+1, course), course, o, cut, 0)
 				w.f.Units[len(w.f.Units)-1].Dry = true
 				at = to + gap
 			}
 		}
 	}
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
-	base := frame.Base{Bed: bed.ID, Line: bed.Length, Thick: bed.Width, Wide: bed.Width + 2*beside, Seat: measure.Over(bed.Length, bed.Width),
-		Area: measure.Over(bed.Length+2*beside, bed.Width+2*beside), Stone: stone, Screed: screed, Buried: w.bury}
+	base := frame.Base{Bed: bed.ID, Line: bed.Length, Thick: bed.Width, Wide: bed.Width + 2*use.beside, Seat: measure.Over(bed.Length, bed.Width),
+		Area: measure.Over(bed.Length+2*use.beside, bed.Width+2*use.beside), Stone: use.stone, Screed: use.screed, Buried: w.bury}
 	if bed.Options[baseKey] == "levelled" {
 		base.Stone = 0
 	}

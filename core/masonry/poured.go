@@ -81,7 +81,7 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 
 func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	thick, r, bury := bed.OptionLength(thickKey), bed.OptionLength(roundKey), bed.OptionLength(buryKey)
-	top := bed.Soil + bed.Freeboard
+	top, use := bed.Soil+bed.Freeboard, usually(cat)
 	f := frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: top}
 	long, wide := bed.Length+2*thick, bed.Width+2*thick
 	in := roundedOutline(frame.Spot{U: thick, V: thick}, frame.Spot{U: thick + bed.Length, V: thick + bed.Width}, r)
@@ -115,7 +115,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if r == 0 {
 		line += 4 * thick
 	}
-	base := frame.Base{Bed: bed.ID, Line: line, Thick: thick, Wide: thick + 2*beside, Area: measure.Over(line, thick+2*beside), Seat: measure.Over(line, thick), Stone: stone, Buried: bury}
+	base := frame.Base{Bed: bed.ID, Line: line, Thick: thick, Wide: thick + 2*use.beside, Area: measure.Over(line, thick+2*use.beside), Seat: measure.Over(line, thick), Stone: use.stone, Buried: bury}
 	if bed.Options[baseKey] == "levelled" {
 		base.Stone = 0
 	}

@@ -100,6 +100,7 @@ func unitsOf(kinds ...string) func(*catalog.Catalog, design.Bed) []design.Choice
 // laid is what all beds of units are built with.
 type laid struct {
 	bed     design.Bed
+	usual   usual
 	unit    catalog.Unit
 	half    catalog.Unit // ID "" where it has to be cut
 	cap     catalog.Unit // ID "" where there is none
@@ -110,7 +111,7 @@ type laid struct {
 }
 
 func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
-	w := &laid{bed: bed, bury: bed.OptionLength(buryKey)}
+	w := &laid{bed: bed, usual: usually(cat), bury: bed.OptionLength(buryKey)}
 	var err error
 	if w.unit, err = cat.Unit(bed.Options[unitKey]); err != nil {
 		return nil, err
@@ -169,18 +170,32 @@ func (w *laid) lay(sku, kind, role string, course int, outline []frame.Spot, cut
 		Body: frame.Prism{Axis: frame.Z, From: from, To: to, Outline: outline}, Fields: fields})
 }
 
-// Trench: 75 mm (3 in) wider than the unit on either side, 100 mm (4 in) of stone
-// and 25 mm (1 in) of screed (common practice; a trench 100 to 200 mm wider).
-const (
-	beside = 75 * measure.Millimetre
-	stone  = 100 * measure.Millimetre
-	screed = 25 * measure.Millimetre
+// usual is what is usual in a country's measure (common practice).
+type usual struct {
+	beside  measure.Length // of the trench, on either side of the unit; 100 to 200 mm in all
+	stone   measure.Length // compacted in it
+	screed  measure.Length
+	drained measure.Length // stone behind a wall; twice that for taller ones
+	stacked measure.Length // how high units stand joint over joint, glued or mortared
+}
+
+var (
+	inches      = usual{3 * measure.Inch, 4 * measure.Inch, measure.Inch, 6 * measure.Inch, 12 * measure.Inch}
+	millimetres = usual{75 * measure.Millimetre, 100 * measure.Millimetre, 25 * measure.Millimetre, 150 * measure.Millimetre, 300 * measure.Millimetre}
 )
+
+// usually is what is usual where a catalogue is of.
+func usually(cat *catalog.Catalog) usual {
+	if cat.System == measure.Imperial {
+		return inches
+	}
+	return millimetres
+}
 
 // base is what the wall stands on; seat is the area under its units, trench that of
 // the trench.
 func (w *laid) base(line measure.Length, seat, trench measure.Area) {
-	b := frame.Base{Bed: w.bed.ID, Line: line, Thick: w.unit.Depth, Wide: w.unit.Depth + 2*beside, Area: trench, Seat: seat, Stone: stone, Screed: screed, Buried: w.bury}
+	b := frame.Base{Bed: w.bed.ID, Line: line, Thick: w.unit.Depth, Wide: w.unit.Depth + 2*w.usual.beside, Area: trench, Seat: seat, Stone: w.usual.stone, Screed: w.usual.screed, Buried: w.bury}
 	if w.bed.Options[baseKey] == "levelled" {
 		b.Stone = 0
 	}
@@ -228,10 +243,6 @@ func drainField(starts string) design.Field {
 			{Value: "stone", Label: "a hand of drainage stone and cloth", Note: "where a wall holds ground up, or joints are mortared"}}}
 }
 
-// drained is how thick the stone is: about 6 in (150 mm); 12 in (300 mm) is for taller
-// walls (common practice).
-const drained = 150 * measure.Millimetre
-
 // drain lays stone behind a stretch of wall, up to the top of a cavity, in whose soil's
 // place it is.
 func (w *laid) drain(cavity int, line measure.Length) {
@@ -239,9 +250,9 @@ func (w *laid) drain(cavity int, line measure.Length) {
 		return
 	}
 	c := &w.f.Cavities[cavity]
-	v := measure.Over(line, drained).By(c.Top - c.Bottom)
+	v := measure.Over(line, w.usual.drained).By(c.Top - c.Bottom)
 	c.Displaced = append(c.Displaced, frame.Displaced{Part: w.id("drain.%d", cavity+1), Volume: v})
-	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v})
+	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v, Wide: w.usual.drained})
 	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("cloth.%d", cavity+1), Bed: w.bed.ID, Material: "fabric", Place: "between the stone and the soil, turned over the stone at the top", Length: line, Width: c.Top - c.Bottom + 2*turned, Inside: true})
 }
 

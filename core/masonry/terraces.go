@@ -240,12 +240,15 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		w.f.Openings = append(w.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi, Rim: w.f.Rim})
 		w.f.Levels = append(w.f.Levels, frame.Level{Bed: bed.ID, Name: name, Height: level, Wall: each, Cut: cut, Fill: fill})
 		line += bed.Length
+		if i > 0 {
+			w.f.Marks = append(w.f.Marks, frame.Mark{At: frame.Spot{V: at}, What: fmt.Sprintf("left end of the face of wall %d", i+1)}, frame.Mark{At: frame.Spot{U: bed.Length, V: at}, What: fmt.Sprintf("right end of the face of wall %d", i+1)})
+		}
 	}
 	w.f.Grade = [2]measure.Length{s.front(), s.back()}
 	// Reached from the level below and the one above.
 	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = (depth-u.Depth)/2, "width", 2*n
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
-	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*beside))
+	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
 	w.acts("the lowest wall first, along a line", "wall by wall, from the lowest up; fill behind each before the next is begun")
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{

@@ -46,15 +46,6 @@ const (
 	bondKey  = "bond"
 )
 
-// stacked is how high units may stand joint over joint: 12 in (300 mm), with glue or
-// mortar in every joint (common practice).
-func stacked(system measure.System) measure.Length {
-	if system == measure.Imperial {
-		return measure.Foot
-	}
-	return 300 * measure.Millimetre
-}
-
 // laps is the course whose pattern a course has: in stack bond every one is as the
 // first.
 func laps(b design.Bed, course int) int {
@@ -195,7 +186,7 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse(field, "no bond of whole units makes %s: %s and %s do", p.Feet(clear), lengthText(p, less), lengthText(p, more))
 	}
 	stack := b.Options[bondKey] == "stack"
-	if most := stacked(cat.System); stack && b.Soil > most {
+	if most := usually(cat).stacked; stack && b.Soil > most {
 		refuse(bondKey, "joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint", p.Feet(b.Soil), p.Feet(most))
 	}
 	if lap := u.Depth + u.Joint; !stack && len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
@@ -283,7 +274,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		}
 	}
 	w.insides(long, wide)
-	line, seat, trench := footprint(walls, long, wide, u)
+	line, seat, trench := footprint(walls, long, wide, u, w.usual.beside)
 	inside := measure.Length(0) // of the walls, where stone can lie
 	for _, r := range walls {
 		if inside += bed.Length; r.dv != 0 {
@@ -294,7 +285,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if bed.Options[shapeKey] == "closed" {
 		corners = 4
 	}
-	w.drain(0, inside-drained*measure.Length(corners))
+	w.drain(0, inside-w.usual.drained*measure.Length(corners))
 	w.base(line, seat, trench)
 	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
 		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
@@ -486,7 +477,7 @@ func (w *laid) insides(long, wide measure.Length) {
 
 // footprint is the walls' middle line, the area under them and that of their
 // trench, corners counted once.
-func footprint(walls []run, long, wide measure.Length, u catalog.Unit) (line measure.Length, seat, trench measure.Area) {
+func footprint(walls []run, long, wide measure.Length, u catalog.Unit, beside measure.Length) (line measure.Length, seat, trench measure.Area) {
 	corners := 0
 	for _, r := range walls {
 		line += r.length

@@ -10,6 +10,7 @@
 package setout
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -40,6 +41,7 @@ type String struct {
 
 // Course is how high the top of a course stands above the ground.
 type Course struct {
+	Wall   string // where there are several, one above the other
 	Number int
 	Top    measure.Length
 }
@@ -114,16 +116,17 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		}
 		s.First = append(s.First, Row{wall, u.Kind, 1, u.Cut})
 	}
-	seen := map[int]bool{}
 	for _, u := range f.Units {
-		if u.Kind == "cap" || seen[u.Course] {
-			continue
-		}
-		seen[u.Course] = true
 		_, top := u.Body.Bounds()
-		s.Courses = append(s.Courses, Course{u.Course, top.Z})
+		c := Course{Number: u.Course, Top: top.Z}
+		if len(f.Levels) > 0 { // every wall has its own
+			c.Wall, _, _ = strings.Cut(u.Role, ",")
+		}
+		if u.Kind != "cap" && !slices.ContainsFunc(s.Courses, func(o Course) bool { return o.Wall == c.Wall && o.Number == c.Number }) {
+			s.Courses = append(s.Courses, c)
+		}
 	}
-	slices.SortFunc(s.Courses, func(a, b Course) int { return a.Number - b.Number })
+	slices.SortStableFunc(s.Courses, func(a, b Course) int { return cmp.Or(cmp.Compare(a.Wall, b.Wall), a.Number-b.Number) })
 	return s
 }
 

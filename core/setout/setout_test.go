@@ -39,7 +39,7 @@ func TestByHand(t *testing.T) {
 		}
 	}
 	for i, want := range []measure.Length{2 * in, 6 * in, 10 * in} {
-		if s.Courses[i] != (Course{i + 1, want}) {
+		if s.Courses[i] != (Course{"", i + 1, want}) {
 			t.Errorf("%+v, want %v", s.Courses[i], want)
 		}
 	}
