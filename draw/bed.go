@@ -436,6 +436,13 @@ func (d *drawing) ground() {
 		d.line("d-ground d-slope", d.place(frame.Point{Y: d.f.Outside[0].V, Z: d.f.Grade[0]}), d.place(frame.Point{Y: d.f.Outside[1].V, Z: d.f.Grade[1]}))
 		return
 	}
+	if d.f.Fall > 0 && d.view == Front {
+		a, b := d.place(frame.Point{X: d.f.Outside[0].U}), d.place(frame.Point{X: d.f.Outside[1].U, Z: -d.f.Fall})
+		d.line("d-ground", pt{a.x - 24, a.y}, a)
+		d.line("d-ground d-slope", a, b)
+		d.line("d-ground", b, pt{b.x + 24, b.y})
+		return
+	}
 	y := d.at(vec{}).y
 	x0, x1 := d.box[0].x-16, d.box[1].x+16
 	d.line("d-ground", pt{x0, y}, pt{x1, y})

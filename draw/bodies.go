@@ -89,7 +89,7 @@ func (d *drawing) pours() []*body {
 	for _, p := range d.f.Pours {
 		for _, solid := range p.Solids() {
 			if !d.elevation() && !d.apart {
-				solid.From = max(0, solid.From)
+				solid.From += -p.From // its foot is in the ground
 			}
 			b := newBody(nil, solid, d.cam)
 			b.cast = true

@@ -117,8 +117,11 @@ func (d *setOut) walls() {
 		}
 	}
 	for _, p := range d.f.Pours {
-		d.poly("d-stone-top", outline(p.Outside))
-		d.poly("d-halo", outline(p.Inside))
+		d.begin("cast")
+		for _, s := range p.Solids() {
+			d.poly("d-stone-top d-seamless", outline(s.Outline))
+		}
+		d.end()
 	}
 	for _, u := range d.f.Units {
 		if u.Course == 1 && u.Kind != "cap" {

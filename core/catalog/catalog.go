@@ -52,6 +52,7 @@ type Species struct {
 	Method   string  // "nds" or "ec5": which code its strength belongs to
 	E        float64 // modulus of elasticity: psi (nds) or kN/mm² mean (ec5)
 	Density  float64 // kg/m³, about 19 % moisture (nds) or mean (ec5)
+	Gravity  float64 // specific gravity that fixings are reckoned with (nds); 0: see SpecificGravity
 	Bending  []Bending
 }
 
@@ -62,6 +63,16 @@ type Bending struct {
 	SizeFactor float64 // CF (nds), 1 for ec5
 	FlatFactor float64 // Cfu (nds), 1 for ec5
 	Source     string
+}
+
+// SpecificGravity is the one that fixings are reckoned with: as listed (NDS Table
+// 12.3.3A), or from the mean density at 12 % moisture (NDS Supplement 3.1.3 turned
+// round: rho = 1000 G / (1 + 0.009 G MC) x (1 + MC/100), from memory).
+func (s Species) SpecificGravity() float64 {
+	if s.Gravity > 0 {
+		return s.Gravity
+	}
+	return s.Density / (1120 - 0.108*s.Density)
 }
 
 // BendingFor returns the row for a board of this width.
@@ -347,6 +358,9 @@ func load() ([]*Catalog, error) {
 			LifeMin: int(r.number("life_min")), LifeMax: int(r.number("life_max")), Source: r.text("source"),
 			Method: r.text("method"), E: r.number("e"), Density: r.number("density"),
 		})
+		if r.text("gravity") != "" {
+			c.Species[len(c.Species)-1].Gravity = r.number("gravity")
+		}
 	})
 	t.each("bending.csv", func(c *Catalog, r row) {
 		i := slices.IndexFunc(c.Species, func(s Species) bool { return s.ID == r.text("species") })

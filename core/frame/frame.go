@@ -143,9 +143,13 @@ type Pour struct {
 	Stakes     int
 	Rubble     int            // thousandths of the volume
 	Batch      int            // bags that are mixed at a time
+	Sand       int            // parts of it to one of cement, mixed by the barrow; 0 for mix from the bag
 	Outside    []Spot         // from above
 	Inside     []Spot         // as many corners
-	From, To   measure.Length // its foot and its top
+	Open       bool           // it ends, and does not come round to where it began
+	From, To   measure.Length // its foot, at the left, and its top
+	Fall       measure.Length // of its foot along Length, from 0 on
+	Length     measure.Length
 }
 
 // Solids are the stretches that a pour is made of, none of them with a hollow.
@@ -155,9 +159,15 @@ func (p Pour) Solids() []Prism {
 	for i := range n {
 		j := (i + 1) % n
 		o := []Spot{p.Outside[i], p.Outside[j], p.Inside[j], p.Inside[i]}
-		if OutlineArea(o) > 0 {
-			list = append(list, Prism{Axis: Z, From: p.From, To: p.To, Outline: o})
+		if OutlineArea(o) <= 0 || p.Open && j == 0 {
+			continue
 		}
+		from := p.From
+		if p.Fall > 0 {
+			mid := (o[0].U + o[1].U + o[2].U + o[3].U) / 4
+			from -= measure.Length(float64(p.Fall) * float64(mid) / float64(p.Length))
+		}
+		list = append(list, Prism{Axis: Z, From: from, To: p.To, Outline: o})
 	}
 	return list
 }
@@ -264,7 +274,7 @@ type Cavity struct {
 	Wedges    []Prism        // room below Bottom where the floor slopes
 	Pot       bool           // a pot or grow bag, not the room between walls
 	Displaced []Displaced
-	Heaped    measure.Volume // soil above Top, where it slopes up, and in pockets beside
+	Heaped    measure.Volume // soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
 }
 
 // Depth is the soil's at its deepest.
@@ -385,6 +395,7 @@ type Frame struct {
 	Levels   []Level
 	Drains   []Drain
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
+	Fall     measure.Length    // of the ground along the front, from left to right
 	Outside  [2]Spot           // outside of the walls, from above
 	Rim      measure.Length
 	// Deepest is how far plants are from where one can stand, where that does not follow

@@ -6,6 +6,7 @@ package laying
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"chamfer/core/catalog"
@@ -56,18 +57,22 @@ type Plan struct {
 	Trench measure.Length // along its middle
 	Hire   *catalog.Fitting
 	Rubble measure.Volume // in cast walls
-	Batch  int            // bags that are mixed at a time
+	Mix    measure.Volume // that is made for them
+	Batch  measure.Volume // that is mixed at a time
+	Left   measure.Volume // of mix from the last bag
+	Bricks int            // that makes
 }
 
-// Batches is how often is mixed, so many bags at a time.
+// Batches is how often is mixed.
 func (p Plan) Batches() int {
-	for _, h := range p.Heaps {
-		if h.Loose.Kind == "mortar" && p.Batch > 0 {
-			return (h.Packs + p.Batch - 1) / p.Batch
-		}
+	if p.Batch == 0 {
+		return 0
 	}
-	return 0
+	return int((p.Mix + p.Batch - 1) / p.Batch)
 }
+
+// Days is how many days' pours there are: each but the last ends at a day joint.
+func (p Plan) Days() int { return (p.Batches() + batchesADay - 1) / batchesADay }
 
 // Rules of the trade (common practice).
 const (
@@ -80,6 +85,11 @@ const (
 	mortarFactor = 16
 	// spilt is the mix to what is cast, in hundredths.
 	spilt = 105
+	// dried is cement and sand, loose and dry, to the mix they make, in hundredths
+	// (REFERENCE 5: 1.33, common practice).
+	dried = 133
+	// batchesADay is what two people mix and place in a day.
+	batchesADay = 12
 	// A screed of six dry sand to one cement.
 	sandParts, cementParts = 6, 1
 	// sawKerf is what a masonry blade takes.
@@ -158,21 +168,47 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 }
 
 // pours adds the mix of cast walls: what their rubble leaves, and a twentieth for
-// what is spilt.
+// what is spilt; from bags, or as cement and sand.
 func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	var mix measure.Volume
+	why := "the cast wall less its rubble, and a twentieth more for what is spilt"
+	by := map[int]measure.Volume{} // parts of sand
 	for _, f := range frames {
 		for _, c := range f.Pours {
-			rubble := c.Volume * measure.Volume(c.Rubble) / 1000 * measure.Volume(f.Times)
-			mix += c.Volume*measure.Volume(f.Times) - rubble
+			whole := c.Volume * measure.Volume(f.Times)
+			rubble := whole / 1000 * measure.Volume(c.Rubble)
+			by[c.Sand] += (whole - rubble) / 100 * spilt
 			p.Rubble += rubble
-			p.Batch = max(p.Batch, c.Batch)
+			bag, err := cat.LooseOf("mortar")
+			if err != nil {
+				return fmt.Errorf("laying: %w", err)
+			}
+			p.Batch = max(p.Batch, bag.Volume*measure.Volume(c.Batch))
 		}
 	}
-	if mix == 0 {
-		return nil
+	for _, sand := range slices.Sorted(maps.Keys(by)) {
+		mix := by[sand]
+		p.Mix += mix
+		if sand > 0 {
+			why := fmt.Sprintf("%s; one cement to %d sand, which are a third more before they are mixed", why, sand)
+			parts := measure.Volume(sand + 1)
+			if err := p.heap(cat, price, "cement", mix/100*dried/parts, why); err != nil {
+				return err
+			}
+			if err := p.heap(cat, price, "sand", mix/100*dried/parts*measure.Volume(sand), why); err != nil {
+				return err
+			}
+			continue
+		}
+		if err := p.heap(cat, price, "mortar", mix, why); err != nil {
+			return err
+		}
+		h := p.Heaps[len(p.Heaps)-1]
+		p.Left = h.Loose.Volume*measure.Volume(h.Packs) - mix
+		if bricks := cat.UnitsOf("brick"); len(bricks) > 0 {
+			p.Bricks = int(p.Left / measure.Over(bricks[0].Length, bricks[0].Depth).By(bricks[0].Height))
+		}
 	}
-	return p.heap(cat, price, "mortar", mix*spilt/100, "the cast wall less its rubble, and a twentieth more for what is spilt")
+	return nil
 }
 
 // jointed is the mortar round one unit: a bed joint and an upright one.

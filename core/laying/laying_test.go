@@ -70,3 +70,34 @@ func TestCountByHand(t *testing.T) {
 	}
 	near("dug", p.Dug.CubicFeet(), 240*13.5*7/1728)
 }
+
+// A cubic metre of mix from cement and sand 1:3 takes 479 kg and 0.998 m3, 1:4 383 kg
+// and 1.064 m3 (dry factor 1.33, 1440 kg/m3: common practice). With a quarter of rubble
+// and a twentieth spilt a wall of 1.2 m3 is 0.945 m3 of mix: 68 bags of 14 l that leave 7
+// l, four bricks of 1.43 l; 28 l at a time 34 batches, three days of a dozen.
+func TestMixesByHand(t *testing.T) {
+	cat, err := catalog.ForRegion("metric")
+	if err != nil {
+		t.Fatal(err)
+	}
+	made := func(sand, rubble int, cubic float64) Plan {
+		p, err := Work([]frame.Frame{{Times: 1, Pours: []frame.Pour{{Volume: measure.CubicMetres(cubic), Sand: sand, Rubble: rubble, Batch: 2}}}}, cat, listed)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return p
+	}
+	for sand, want := range map[int][2]float64{3: {479, 0.998}, 4: {383, 1.064}} {
+		p := made(sand, 0, 1/1.05)
+		if got := float64(p.Heaps[0].Mass); p.Heaps[0].Loose.Kind != "cement" || math.Abs(got-want[0]) > 0.5 {
+			t.Errorf("1:%d takes %.1f kg of %s, want %.0f", sand, got, p.Heaps[0].Loose.Kind, want[0])
+		}
+		if got := p.Heaps[1].Volume.CubicMetres(); p.Heaps[1].Loose.Kind != "sand" || math.Abs(got-want[1]) > 0.001 {
+			t.Errorf("1:%d takes %.4f m3 of %s, want %.3f", sand, got, p.Heaps[1].Loose.Kind, want[1])
+		}
+	}
+	p := made(0, 250, 1.2)
+	if h := p.Heaps[0]; h.Packs != 68 || p.Bricks != 4 || p.Batches() != 34 || p.Days() != 3 {
+		t.Errorf("%d bags, %v left makes %d bricks, %d batches in %d days", h.Packs, p.Left.CubicMetres(), p.Bricks, p.Batches(), p.Days())
+	}
+}

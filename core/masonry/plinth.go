@@ -119,9 +119,9 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				if i == 0 && row%2 == 1 {
 					to = at + u.Depth
 				}
-				o := roundedOutline(frame.Spot{U: at, V: across}, frame.Spot{U: to, V: across + u.Depth}, 0)
+				o := rectangle(frame.Spot{U: at, V: across}, frame.Spot{U: to, V: across + u.Depth})
 				if course%2 == 0 {
-					o = roundedOutline(frame.Spot{U: across, V: at}, frame.Spot{U: across + u.Depth, V: to}, 0)
+					o = rectangle(frame.Spot{U: across, V: at}, frame.Spot{U: across + u.Depth, V: to})
 				}
 				kind, cut := "standard", measure.Length(0)
 				if to-at < u.Length {
@@ -151,4 +151,9 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		{Name: "one course", From: at(bed.Length, bed.Width, -w.bury), To: at(bed.Length, bed.Width, u.Height-w.bury)},
 	}
 	return w.f, nil
+}
+
+// rectangle is an outline from its lowest corner to its highest.
+func rectangle(lo, hi frame.Spot) []frame.Spot {
+	return []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}
 }

@@ -3,6 +3,7 @@ package masonry
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -12,7 +13,7 @@ import (
 
 // poured is a wall cast between two strips of flashing that rebar stakes hold apart: a
 // straight front with rounded corners, or all round. Rubble inside saves cement and is
-// kept off the faces; the top is floated level.
+// kept off the faces; the top is floated level, also where the ground falls away.
 //
 //	o      o      o      o     stakes, closer on the curves
 //	=======================\    strips of flashing
@@ -24,6 +25,12 @@ var poured = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: []design.Field{
+			{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
+				Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
+					{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}},
+			{Key: fallKey, Label: "Ground falls from left to right", Stage: "site", Kind: design.LengthField, Default: "0 in", Metric: "0 mm", Help: "Over the length of the bed. The top stays level: the wall gets as much taller."},
+			{Key: mixKey, Label: "Mixed from", Stage: "frame", Kind: design.ChoiceField, Default: "bags",
+				Offers: []design.Choice{{Value: "bags", Label: "mortar mix in bags", Note: "add water; simple"}, {Value: "3", Label: "one cement, three sand", Note: "strong; mixed by the shovel"}, {Value: "4", Label: "one cement, four sand", Note: "usual for garden walls"}}},
 			{Key: thickKey, Label: "Wall thick", Stage: "frame", Kind: design.LengthField, Default: "6 in", Metric: "150 mm", Help: "About a hand's width and more, 5 to 8 in (125 to 200 mm) (common practice)."},
 			{Key: roundKey, Label: "Corners rounded to", Stage: "bed", Kind: design.LengthField, Default: "12 in", Metric: "300 mm", Help: "The radius of the inner face. Half the width makes round ends."},
 			{Key: rubbleKey, Label: "Rubble in it, per cent", Stage: "frame", Kind: design.NumberField, Default: "25", Most: 50, Help: "Clean broken brick or stone, washed, two fingers off either face (common practice: a quarter to a third)."},
@@ -44,6 +51,8 @@ const (
 	roundKey  = "rounded"
 	rubbleKey = "rubble"
 	batchKey  = "mixed_in"
+	fallKey   = "fall"
+	mixKey    = "mix"
 )
 
 // Stakes about every 2 ft (600 mm) on the straight and 1 ft (300 mm) on curves; strips
@@ -74,30 +83,139 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if bury := b.OptionLength(buryKey); bury < 0 || bury > 500*measure.Millimetre {
 		refuse(buryKey, "up to %s works", p.Feet(500*measure.Millimetre))
 	}
+	fall := b.OptionLength(fallKey)
+	if most := b.Length / 6; fall < 0 || fall > most {
+		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.Feet(most))
+		return
+	}
 	u := catalog.Unit{Kind: "cast", Depth: thick, Length: thick, Back: thick, Height: thick}
 	u.Mass = cast * measure.Over(thick, thick).By(thick).CubicMetres()
+	b.Soil += fall // at its deepest
 	bears(b, cat, u, refuse)
+}
+
+// path is a cast wall from above: corners of its inner and outer face, as many, and
+// what they run to.
+type path struct {
+	in, out  []frame.Spot
+	straight measure.Length // of the inner face
+	quarters int            // of circles, or square corners
+	open     bool
+}
+
+// pathOf walks round a bed's walls anticlockwise.
+func pathOf(shape string, b design.Bed, thick, r measure.Length) path {
+	const n = 24
+	var w path
+	lo := frame.Spot{U: thick, V: thick}
+	if shape == "straight" {
+		lo.U = 0
+	}
+	hi := frame.Spot{U: lo.U + b.Length, V: lo.V + b.Width}
+	corner := func(q int) {
+		w.quarters++
+		mid := []frame.Spot{{U: hi.U - r, V: lo.V + r}, {U: hi.U - r, V: hi.V - r}, {U: lo.U + r, V: hi.V - r}, {U: lo.U + r, V: lo.V + r}}[q]
+		if r == 0 {
+			du, dv := []measure.Length{1, 1, -1, -1}[q]*thick, []measure.Length{-1, 1, 1, -1}[q]*thick
+			w.in, w.out = append(w.in, mid), append(w.out, frame.Spot{U: mid.U + du, V: mid.V + dv})
+			return
+		}
+		for k := 0; k <= n; k++ {
+			s, c := math.Sincos((float64(q-1) + float64(k)/n) * math.Pi / 2)
+			w.in = append(w.in, frame.Spot{U: mid.U + measure.Length(float64(r)*c), V: mid.V + measure.Length(float64(r)*s)})
+			w.out = append(w.out, frame.Spot{U: mid.U + measure.Length(float64(r+thick)*c), V: mid.V + measure.Length(float64(r+thick)*s)})
+		}
+	}
+	stop := func(in, out frame.Spot) { w.in, w.out = append(w.in, in), append(w.out, out) }
+	w.open = shape != "closed"
+	switch shape {
+	case "closed":
+		for q := range 4 {
+			corner(q)
+		}
+		w.straight = 2 * (b.Length + b.Width - 4*r)
+		return w
+	case "straight":
+		stop(lo, frame.Spot{})
+		stop(frame.Spot{U: hi.U, V: lo.V}, frame.Spot{U: hi.U})
+		w.straight = b.Length
+		return w
+	}
+	stop(frame.Spot{U: lo.U, V: hi.V}, frame.Spot{V: hi.V})
+	corner(3)
+	if shape == "l" {
+		stop(frame.Spot{U: hi.U, V: lo.V}, frame.Spot{U: hi.U})
+		w.straight = b.Length + b.Width - 2*r
+		return w
+	}
+	corner(0)
+	stop(hi, frame.Spot{U: hi.U + thick, V: hi.V})
+	w.straight = b.Length + 2*b.Width - 4*r
+	return w
+}
+
+// inside is the soil's outline: the inner face, closed across what stands behind.
+func (w path) inside(hi frame.Spot) []frame.Spot {
+	list := slices.Clone(w.in)
+	switch first, last := list[0], list[len(list)-1]; {
+	case w.open && w.quarters == 0:
+		list = append(list, hi, frame.Spot{U: first.U, V: hi.V})
+	case w.open && last.V < hi.V:
+		list = append(list, hi)
+	}
+	return list
+}
+
+// parted parts long stretches, so that each can follow falling ground.
+func (w path) parted() path {
+	const most = 150 * measure.Millimetre
+	p := path{straight: w.straight, quarters: w.quarters, open: w.open}
+	for i := range w.in {
+		j := (i + 1) % len(w.in)
+		n := measure.Length(1)
+		if far := measure.Hypot(w.out[j].U-w.out[i].U, w.out[j].V-w.out[i].V); far > most && (j > 0 || !w.open) {
+			n = (far + most - 1) / most
+		}
+		for k := range n {
+			mix := func(a, b frame.Spot) frame.Spot { return frame.Spot{U: a.U + (b.U-a.U)*k/n, V: a.V + (b.V-a.V)*k/n} }
+			p.in, p.out = append(p.in, mix(w.in[i], w.in[j])), append(p.out, mix(w.out[i], w.out[j]))
+		}
+	}
+	return p
 }
 
 func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	thick, r, bury := bed.OptionLength(thickKey), bed.OptionLength(roundKey), bed.OptionLength(buryKey)
-	top, use := bed.Soil+bed.Freeboard, usually(cat)
-	f := frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: top}
-	long, wide := bed.Length+2*thick, bed.Width+2*thick
-	in := roundedOutline(frame.Spot{U: thick, V: thick}, frame.Spot{U: thick + bed.Length, V: thick + bed.Width}, r)
-	out := roundedOutline(frame.Spot{}, frame.Spot{U: long, V: wide}, r+roundedBy(r, thick))
-	area := roundedArea(long, wide, r+roundedBy(r, thick)) - roundedArea(bed.Length, bed.Width, r)
-	volume := area.By(top + bury)
-	straight := 2 * (bed.Length + bed.Width - 4*r)
-	arc := func(radius measure.Length) measure.Length { return measure.Length(2 * math.Pi * float64(radius)) }
-	inner, outer := straight+arc(r), straight+arc(r+roundedBy(r, thick))
-	if r == 0 {
-		outer += 8 * thick
+	top, use, fall := bed.Soil+bed.Freeboard, usually(cat), bed.OptionLength(fallKey)
+	f := frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: top, Fall: fall}
+	w := pathOf(bed.Options[shapeKey], bed, thick, r)
+	quarter := func(radius measure.Length) measure.Length {
+		return measure.Length(math.Pi / 2 * float64(radius) * float64(w.quarters))
 	}
+	area := measure.Over(w.straight, thick) + measure.Area(float64(w.quarters)*math.Pi/4*float64(measure.Over(2*r+thick, thick)))
+	inner, outer, line := w.straight+quarter(r), w.straight+quarter(r+thick), w.straight+quarter(r+thick/2)
+	if square := measure.Length(w.quarters); r == 0 {
+		area = measure.Over(w.straight+square*thick, thick)
+		inner, outer, line = w.straight, w.straight+2*thick*square, w.straight+square*thick
+	}
+	lo := frame.Spot{U: thick, V: thick}
+	if bed.Options[shapeKey] == "straight" {
+		lo.U = 0
+	}
+	hi := frame.Spot{U: lo.U + bed.Length, V: lo.V + bed.Width}
+	far := hi // outside
+	if w.quarters == 2 || !w.open {
+		far.U += thick
+	}
+	if !w.open {
+		far.V += thick
+	}
+	in := w.inside(hi)
 	rubble, _ := bed.OptionCount(rubbleKey)
+	sand, _ := bed.OptionCount(mixKey)
 	stakes := 0
-	for _, curve := range []measure.Length{arc(r), arc(r + roundedBy(r, thick))} {
-		stakes += int((straight+stakeStraight-1)/stakeStraight) + int((curve+stakeCurve-1)/stakeCurve)
+	for _, curve := range []measure.Length{quarter(r), outer - w.straight} {
+		stakes += int((w.straight+stakeStraight-1)/stakeStraight) + int((curve+stakeCurve-1)/stakeCurve)
 	}
 	strip, err := cat.Fitting("flashing")
 	if err != nil {
@@ -106,15 +224,21 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	strips := int((inner + outer + strip.Each - stripLap - 1) / (strip.Each - stripLap))
 	f.Fittings = []frame.Fitting{{ID: bed.ID + ".flashing", Bed: bed.ID, Kind: "flashing", Place: "both faces of the form, lapped a hand", Count: strips, Why: fmt.Sprintf("%d strips for both faces, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(stripLap))},
 		{ID: bed.ID + ".stakes", Bed: bed.ID, Kind: "pin", Place: "outside the strips", Count: stakes, Why: fmt.Sprintf("%d stakes, every 2 ft (600 mm) and every foot (300 mm) on curves; they serve again", stakes)}}
-	f.Pours = []frame.Pour{{ID: bed.ID + ".pour", Bed: bed.ID, Volume: volume, FormLength: inner + outer, FormHeight: top + bury, Strips: strips, Stakes: stakes, Rubble: rubble * 10,
-		Batch: map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]], Outside: out, Inside: in, From: -bury, To: top}}
-	f.Cavities = []frame.Cavity{{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}}
-	f.Openings = []frame.Opening{{Lo: frame.Spot{U: thick, V: thick}, Hi: frame.Spot{U: thick + bed.Length, V: thick + bed.Width}, Rim: top, Round: in}}
-	f.Outside = [2]frame.Spot{{}, {U: long, V: wide}}
-	line := straight + arc(r+roundedBy(r, thick)/2)
-	if r == 0 {
-		line += 4 * thick
+	if fall > 0 {
+		w = w.parted()
 	}
+	pour := frame.Pour{ID: bed.ID + ".pour", Bed: bed.ID, Volume: area.By(top + bury), FormLength: inner + outer, FormHeight: top + bury + fall, Strips: strips, Stakes: stakes, Rubble: rubble * 10,
+		Batch: map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]], Sand: sand, Outside: w.out, Inside: w.in, Open: w.open, From: -bury, To: top, Fall: fall, Length: far.U}
+	soil := frame.Cavity{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}
+	if fall > 0 { // both reach down to it
+		for _, s := range pour.Solids() {
+			pour.Volume += frame.OutlineArea(s.Outline).By(-bury - s.From)
+		}
+		soil.Heaped = frame.OutlineArea(in).By(measure.Length(float64(fall) * float64(middleU(in)) / float64(far.U)))
+	}
+	f.Pours, f.Cavities = []frame.Pour{pour}, []frame.Cavity{soil}
+	f.Openings = []frame.Opening{{Lo: lo, Hi: hi, Rim: top, Round: in}}
+	f.Outside = [2]frame.Spot{{}, far}
 	base := frame.Base{Bed: bed.ID, Line: line, Thick: thick, Wide: thick + 2*use.beside, Area: measure.Over(line, thick+2*use.beside), Seat: measure.Over(line, thick), Stone: use.stone, Buried: bury}
 	if bed.Options[baseKey] == "levelled" {
 		base.Stone = 0
@@ -125,46 +249,37 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	f.Measures = []frame.Measure{
-		{Name: "inside length", Field: "length", From: at(thick, thick, top), To: at(thick+bed.Length, thick, top), Primary: true},
-		{Name: "inside width", Field: "width", From: at(thick, thick, top), To: at(thick, thick+bed.Width, top), Primary: true},
-		{Name: "outside length", From: at(0, 0, 0), To: at(long, 0, 0)},
-		{Name: "outside width", From: at(0, 0, 0), To: at(0, wide, 0)},
-		{Name: "soil depth", Field: "soil", From: at(thick, thick, 0), To: at(thick, thick, bed.Soil), Primary: true},
+		{Name: "inside length", Field: "length", From: at(lo.U, lo.V, top), To: at(hi.U, lo.V, top), Primary: true},
+		{Name: "inside width", Field: "width", From: at(lo.U, lo.V, top), To: at(lo.U, hi.V, top), Primary: true},
+		{Name: "outside length", From: at(0, 0, 0), To: at(far.U, 0, 0)},
+		{Name: "outside width", From: at(0, 0, 0), To: at(0, far.V, 0)},
+		{Name: "soil depth", Field: "soil", From: at(lo.U, lo.V, 0), To: at(lo.U, lo.V, bed.Soil), Primary: true},
 		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, top)},
 	}
+	if fall > 0 {
+		f.Measures = append(f.Measures, frame.Measure{Name: "wall height at the right", From: at(far.U, 0, -fall), To: at(far.U, 0, top)})
+	}
+	p := cat.Precision(cat.Habits)
+	foot := "on the base, along the string"
+	if fall > 0 {
+		foot += "; its foot follows the ground, its top does not"
+	}
 	f.Acts = []frame.Act{
-		{Verb: frame.Lay, Title: "Stand the form", Where: "on the base, along the string", Note: fmt.Sprintf("Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.", cat.Precision(cat.Habits).Short(thick))},
+		{Verb: frame.Lay, Title: "Stand the form", Where: foot, Note: fmt.Sprintf("Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.", p.Short(thick))},
 		{Verb: frame.Lay, Title: "Fill it", Where: "in layers a hand deep", Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the face. End a day's pour on a slope, never on an upright face: the next day's holds on it. What mix is left over makes bricks."},
 		{Verb: frame.Lay, Title: "Float the top and strip it", Where: "the next day", Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and shaded for a week, and put caps on stakes that stay."},
 	}
 	return f, nil
 }
 
-// roundedBy is how much larger the outer radius is: nothing at a square corner.
-func roundedBy(r, thick measure.Length) measure.Length {
-	if r == 0 {
-		return 0
+// middleU is how far along the middle of an outline lies (of triangles from its first
+// corner, each by its area).
+func middleU(o []frame.Spot) measure.Length {
+	var area, moment float64
+	for i := 1; i+1 < len(o); i++ {
+		a := float64(o[i].U-o[0].U)*float64(o[i+1].V-o[0].V) - float64(o[i+1].U-o[0].U)*float64(o[i].V-o[0].V)
+		area += a
+		moment += a * float64(o[0].U+o[i].U+o[i+1].U) / 3
 	}
-	return thick
-}
-
-// roundedArea is a rectangle's with rounded corners: a b - (4 - pi) r^2.
-func roundedArea(a, b, r measure.Length) measure.Area {
-	return measure.Over(a, b) - measure.Area((4-math.Pi)*float64(measure.Over(r, r)))
-}
-
-// roundedOutline is a rectangle with rounded corners, anticlockwise.
-func roundedOutline(lo, hi frame.Spot, r measure.Length) []frame.Spot {
-	if r == 0 {
-		return []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}
-	}
-	const n = 24
-	var list []frame.Spot
-	for q, m := range []frame.Spot{{U: hi.U - r, V: lo.V + r}, {U: hi.U - r, V: hi.V - r}, {U: lo.U + r, V: hi.V - r}, {U: lo.U + r, V: lo.V + r}} {
-		for k := 0; k <= n; k++ {
-			s, c := math.Sincos((float64(q-1) + float64(k)/n) * math.Pi / 2)
-			list = append(list, frame.Spot{U: m.U + measure.Length(float64(r)*c), V: m.V + measure.Length(float64(r)*s)})
-		}
-	}
-	return list
+	return measure.Length(moment / area)
 }

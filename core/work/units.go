@@ -35,7 +35,15 @@ func (w *writer) bringBlocks() {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]))
 	}
 	if n := w.Laying.Batches(); n > 0 {
-		s.Do = append(s.Do, fmt.Sprintf("Mixed %d bags at a time, that is %s. Gather %s of clean rubble.", w.Laying.Batch, counted(n, "batch", "batches"), w.sys.Volume(w.Laying.Rubble)))
+		days := "a day's pour"
+		if d := w.Laying.Days(); d > 1 {
+			days = fmt.Sprintf("%d days' pours for two; each day but the last ends on a slope, damped before the next", d)
+		}
+		s.Do = append(s.Do, fmt.Sprintf("Mixed %s at a time, that is %s: %s.", w.sys.Volume(w.Laying.Batch), counted(n, "batch", "batches"), days))
+		s.Do = append(s.Do, fmt.Sprintf("Gather %s of clean rubble.", w.sys.Volume(w.Laying.Rubble)))
+		if b := w.Laying.Bricks; b > 0 {
+			s.Do = append(s.Do, fmt.Sprintf("About %s of mix is left in the last bag: a greased box ready for it makes %s.", w.sys.Volume(w.Laying.Left), counted(b, "brick", "bricks")))
+		}
 		s.Cautions = append(s.Cautions, cement, caps)
 	}
 	if len(w.Laying.Units) > 0 {
