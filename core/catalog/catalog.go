@@ -111,6 +111,24 @@ type Fixing struct {
 	Source                 string
 }
 
+// Thread is how long its thread is: two thirds of a screw (ASME B18.6.1, from memory), of
+// a lag half its length and half an inch, up to 6 in (NDS App. L, Table L2).
+func (f Fixing) Thread() measure.Length {
+	if f.Kind == "lag" {
+		return min(f.Length/2+measure.Inch/2, 6*measure.Inch)
+	}
+	return f.Length * 2 / 3
+}
+
+// Tip is the tapered point of a lag, which holds nothing: five eighths of its diameter
+// (NDS App. L, Table L2: 5/32 in of a 1/4 in one to 5/16 of a 1/2 in one).
+func (f Fixing) Tip() measure.Length {
+	if f.Kind == "lag" {
+		return f.Diameter * 5 / 8
+	}
+	return 0
+}
+
 // Pack is a quantity sold together.
 type Pack struct {
 	SKU   string

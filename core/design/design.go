@@ -9,6 +9,7 @@
 package design
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -76,7 +77,11 @@ type Bed struct {
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
-	Kept         []string       `json:"kept,omitempty"` // findings the gardener has decided to live with
+	On           string         `json:"on,omitempty"`     // what it stands on: "ground", "slab" or "deck"; "" is ground
+	Grows        string         `json:"grows,omitempty"`  // what is to grow in it; "" is a bit of everything
+	Tended       string         `json:"tended,omitempty"` // how whoever tends it works; "" is kneeling
+	Found        string         `json:"found,omitempty"`  // where its timber is from; "" is the shop
+	Kept         []string       `json:"kept,omitempty"`   // findings the gardener has decided to live with
 	// Options are the decisions of the system's own: text, number or exact length.
 	Options map[string]string `json:"options,omitempty"`
 	// Places are where the beds stand on the plot, one for each of Count; those
@@ -107,6 +112,7 @@ func New(cat *catalog.Catalog, name string) Design {
 	bed := Bed{
 		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
 		Cap: NoCap, Access: "both", Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
+		On: "ground", Grows: "mixed", Tended: "kneeling", Found: "shop",
 	}
 	if cat.System == measure.Imperial {
 		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
@@ -528,6 +534,7 @@ func (d *Design) Complete() {
 	}
 	for i := range d.Beds {
 		b := &d.Beds[i]
+		b.On, b.Grows, b.Tended, b.Found = cmp.Or(b.On, "ground"), cmp.Or(b.Grows, "mixed"), cmp.Or(b.Tended, "kneeling"), cmp.Or(b.Found, "shop")
 		s, _ := SystemNamed(b.System)
 		for _, f := range s.Own {
 			if _, there := b.Options[f.Key]; !there {

@@ -189,6 +189,33 @@ var fields = []Field{
 			Choice{"one", "one long side", "against a fence or wall"},
 			Choice{"both-child", "both sides, child or seated", "shorter reach"},
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
+	{Key: "tended", Label: "Tended", Stage: "site", Kind: ChoiceField,
+		Help: "How whoever tends it works decides how high the rim should be.",
+		text: func(b *Bed) *string { return &b.Tended }, choices: fixed(
+			Choice{"kneeling", "kneeling or bending", "any height"},
+			Choice{"standing", "standing upright", "a rim a little below the elbow"},
+			Choice{"seated", "seated beside it", "a rim a seated arm reaches over"},
+			Choice{"wheelchair", "from a wheelchair, knees under it", "room for knees below a planter on legs"})},
+	{Key: "grows", Label: "To grow", Stage: "site", Kind: ChoiceField,
+		Help: "Decides how deep the soil should be.",
+		text: func(b *Bed) *string { return &b.Grows }, choices: fixed(
+			Choice{"mixed", "a bit of everything", "nothing is asked of the depth"},
+			Choice{"salads", "salads, herbs, strawberries", "shallow roots"},
+			Choice{"greens", "beans, peas, cabbages, short carrots", "middling roots"},
+			Choice{"fruits", "tomatoes, squashes, potatoes, parsnips", "deep roots"},
+			Choice{"perennials", "asparagus, rhubarb, small fruit", "deep, and for years"},
+			Choice{"flowers", "flowers only", "nothing is eaten"})},
+	{Key: "on", Label: "Stands on", Stage: "site", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.On }, choices: fixed(
+			Choice{"ground", "the ground", "drains and roots downwards"},
+			Choice{"slab", "paving or a slab", "nothing can be driven in; water has to get out"},
+			Choice{"deck", "a deck, balcony or roof", "its load has to be carried"})},
+	{Key: "found", Label: "Its timber is", Stage: "site", Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Found }, choices: fixed(
+			Choice{"shop", "from the shop, or known to be sound", "labelled, or never treated"},
+			Choice{"ties", "old railway ties", "soaked in creosote"},
+			Choice{"old-treated", "old treated boards", "before 2004 usually with arsenic"},
+			Choice{"pallets", "pallets without a mark", "nobody knows what was spilt or sprayed"})},
 	{Key: "name", Label: "Name", Stage: "bed", Kind: TextField,
 		text: func(b *Bed) *string { return &b.Name }},
 	{Key: "count", Label: "How many of these", Stage: "bed", Kind: NumberField, Most: 100,
@@ -287,15 +314,15 @@ func wallBoards(cat *catalog.Catalog, b *Bed) []Choice {
 	return list
 }
 
-// seatWide is what a cap has to be across to be sat on for a while: a 2x6 is
+// SeatWide is what a cap has to be across to be sat on for a while: a 2x6 is
 // (common practice).
-const seatWide = 135 * measure.Millimetre
+const SeatWide = 135 * measure.Millimetre
 
 // capBoards offers the boards a cap is made of, and says which make a seat.
 func capBoards(cat *catalog.Catalog, b *Bed) []Choice {
 	list := profiles("board")(cat, b)
 	for i, c := range list {
-		if p, err := cat.Profile(c.Value); err == nil && p.Width >= seatWide {
+		if p, err := cat.Profile(c.Value); err == nil && p.Width >= SeatWide {
 			list[i].Note += ", wide enough to sit on"
 		}
 	}

@@ -138,7 +138,7 @@ func SystemNamed(name string) (System, bool) {
 
 // everyBed are the common decisions that every system has.
 var everyBed = []string{"access", "name", "count", "system", "length", "width", "soil", "freeboard", "board", "species",
-	"cap", "cap_profile", "cap_in", "cap_out", "soil_by"}
+	"cap", "cap_profile", "cap_in", "cap_out", "soil_by", "tended", "grows", "on", "found"}
 
 // systemChoices offers the registered systems.
 func systemChoices(*catalog.Catalog, *Bed) []Choice {

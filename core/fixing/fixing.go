@@ -48,10 +48,10 @@ var sevenQuarters = ratio{7, 4}
 // 3 1/2 in into posts and end grain; a cap about every 12 in (300 mm); two lag
 // bolts to a corner, three in boards over 8 in (200 mm).
 //
-// A ledger no thicker than its board leaves no room for 1 3/4 times: 2 1/2 in
+// A ledger or upright no thicker than its board leaves no room for 1 3/4 times: 2 1/2 in
 // through two 1 1/2 in pieces is usual.
 var rules = map[frame.JointKind]rule{
-	frame.FaceToPost: {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into a post: about 2 1/3 times the board"},
+	frame.FaceToPost: {kind: "screw", lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand, words: "into a post: about 2 1/3 times the board"},
 	frame.FaceToEnd:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into end grain: about 2 1/3 times the board"},
 	frame.TieToWall:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into a tie's end: about 2 1/3 times the board"},
 	frame.BoltToEnd:  {kind: "lag", lengths: ratio{7, 3}, least: sevenQuarters, strip: 2 * hand, words: "bolt into end grain: about 2 1/3 times the board, with a washer"},

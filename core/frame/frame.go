@@ -104,6 +104,16 @@ type Arc struct {
 	Degrees         int // 360, 180 or 90
 }
 
+// Stack is a wall of units or a cast one that holds soil by its weight.
+type Stack struct {
+	Bed     string
+	Units   []string // of its first course
+	Thick   measure.Length
+	Soil    measure.Length // behind it
+	Density float64        // kg/m³, with what its cores are filled with
+	Tied    bool           // held by what it closes into: a ring, or ends close by
+}
+
 // Drain is stone behind a wall, course by course, with cloth between it and the soil.
 type Drain struct {
 	Bed    string
@@ -394,6 +404,7 @@ type Frame struct {
 	Marks    []Mark
 	Levels   []Level
 	Drains   []Drain
+	Stacks   []Stack
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
 	Fall     measure.Length    // of the ground along the front, from left to right
 	Outside  [2]Spot           // outside of the walls, from above

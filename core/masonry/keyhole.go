@@ -133,6 +133,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	arc := float64(h.r.inner+u.Depth/2) * (h.to - h.from)
 	line := measure.Length(arc) + 2*h.wayLong(u)
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
+	w.stack(bed.Soil, true)
 	w.acts("round a peg with a string, from one side of the way in to the other", "from the joint of two below")
 	basket := measure.Length(2 * math.Pi * float64(h.basket))
 	tall := bed.Soil + bed.OptionLength(riseKey) + bed.OptionLength(tallKey)

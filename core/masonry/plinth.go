@@ -21,7 +21,7 @@ var plinth = System{
 	System: design.System{
 		Name: "plinth", Title: "Plinth of bricks", About: "bricks laid flat, dry and level, for a planter to stand on", Of: "masonry",
 		Uses:  []string{"grass"},
-		Lacks: append([]string{"soil", "freeboard", "soil_by"}, lacks...),
+		Lacks: append([]string{"soil", "freeboard", "soil_by", "grows", "tended"}, lacks...),
 		Names: map[string]string{"length": "Length", "width": "Width"},
 		Own: []design.Field{
 			{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf("brick")},

@@ -241,6 +241,7 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	mean := 2 * math.Pi * float64(r.inner+w.unit.Depth/2) / float64(share)
 	line := measure.Length(mean)
 	w.base(line, measure.Over(line, w.unit.Depth), measure.Over(line, w.unit.Depth+2*w.usual.beside))
+	w.stack(bed.Soil, true)
 	w.acts("round a peg with a string, or along a board cut to the circle", "from the joint of two below")
 	return w.f, nil
 }

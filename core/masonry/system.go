@@ -56,7 +56,7 @@ func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 }
 
 // lacks are the common decisions that are about boards.
-var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_out"}
+var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_out", "found"}
 
 // Decisions that beds of units have in common.
 const (
@@ -200,6 +200,21 @@ func (w *laid) base(line measure.Length, seat, trench measure.Area) {
 		b.Stone = 0
 	}
 	w.f.Bases = append(w.f.Bases, b)
+}
+
+// tieEvery is how far apart ends hold a wall that is bonded into them: 8 ft or 2.4 m
+// (common practice).
+const tieEvery = 2440 * measure.Millimetre
+
+// stack says how the wall holds its soil.
+func (w *laid) stack(soil measure.Length, tied bool) {
+	s := frame.Stack{Bed: w.bed.ID, Thick: w.unit.Depth, Soil: soil, Density: density(w.unit), Tied: tied}
+	for _, u := range w.f.Units {
+		if u.Course == 1 && u.Kind != "cap" {
+			s.Units = append(s.Units, u.ID)
+		}
+	}
+	w.f.Stacks = append(w.f.Stacks, s)
 }
 
 // under covers the ground inside, where something is laid there.

@@ -249,6 +249,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = (depth-u.Depth)/2, "width", 2*n
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
+	w.stack(each, false)
 	w.acts("the lowest wall first, along a line", "wall by wall, from the lowest up; fill behind each before the next is begun")
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{

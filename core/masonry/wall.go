@@ -287,6 +287,8 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.drain(0, inside-w.usual.drained*measure.Length(corners))
 	w.base(line, seat, trench)
+	shape := bed.Options[shapeKey]
+	w.stack(bed.Soil, (shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2)
 	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
 		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
 	}

@@ -291,8 +291,11 @@ func (p *Plan) look() {
 		unmet = append(unmet, c.Answer.Unmet...)
 	}
 	for i, bed := range p.Design.Beds {
-		p.Findings = append(p.Findings, review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site,
-			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing})...)
+		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site,
+			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing,
+			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
+		p.vet(i, found)
+		p.Findings = append(p.Findings, found...)
 	}
 }
 

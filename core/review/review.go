@@ -12,6 +12,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
+	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/site"
@@ -68,6 +69,9 @@ type Input struct {
 	Site    *site.Layout
 	Unmet   []cutting.Unmet // pieces of the whole project that cannot be had
 	Missing []string        // joints no screw in the shop is right for
+	Fixed   map[string]fixing.Fixed
+	Needs   []fixing.Need // of the whole project
+	First   bool          // what is of the whole project is told with this bed
 }
 
 // Look reviews one bed. The worst findings come first.
@@ -76,18 +80,36 @@ func Look(in Input) []Finding {
 	r.board, _ = in.Catalog.Profile(in.Bed.Board)
 	r.species, _ = in.Catalog.SpeciesOf(in.Bed.Species)
 	r.cannotBeHad()
+	r.fit()
+	r.hard()
+	r.carries()
+	r.leans()
 	r.bows()
 	r.looseMidPosts()
+	r.pulled()
 	r.sags()
+	r.sheared()
+	r.drains()
 	r.rolls()
 	r.stands()
 	r.tooWide()
+	r.height()
+	r.shallow()
 	if len(r.Frame.Walls) > 0 { // of boards
 		r.tooThin()
 		r.shortLived()
 		r.idleRim()
 	}
+	r.splits()
+	r.seats()
+	r.covered()
+	r.sunny()
 	r.carried()
+	r.lifts()
+	r.lined()
+	r.pointed()
+	r.metal()
+	r.packs()
 	rank := map[Severity]int{Stop: 0, Warning: 1, Note: 2}
 	slices.SortStableFunc(r.found, func(a, b Finding) int { return rank[a.Severity] - rank[b.Severity] })
 	return r.found

@@ -36,6 +36,9 @@ func Bend(m Member) Bearing {
 // gravity in m/s² (standard value, NIST SP 811).
 const gravity = 9.806_65
 
+// Weight is a mass's in N.
+func Weight(kg float64) float64 { return kg * gravity }
+
 // WetSoil is the load of soil on a strip of floor, in N/m: its depth and density
 // (kg/m³, wet) over the strip's width.
 func WetSoil(depth, width measure.Length, density float64) float64 {

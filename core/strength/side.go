@@ -26,6 +26,10 @@ import (
 // above 0.5 x 90 lb/ft³ for a loose garden mix, so on the safe side.
 const AtRest = 60 * poundsPerCubicFoot
 
+// Giving is the push of garden soil on what gives a little before it fails, as screws do:
+// 45 lb/ft³ (IBC Table 1610.1, active pressure, silty sand SM, from memory).
+const Giving = 45 * poundsPerCubicFoot
+
 // poundsPerCubicFoot in N/m³ (NIST SP 811: 1 lbf/ft³ = 157.0875 N/m³).
 const poundsPerCubicFoot = 157.087_5
 

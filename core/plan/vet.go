@@ -1,0 +1,169 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/review"
+	"chamfer/core/site"
+)
+
+// vet builds a bed anew with every remedy and keeps those that can be built, mend what
+// they are for, and bring nothing worse. Where none is left for what will disappoint or
+// cannot be built, it looks for one: another board, less soil, a shorter bed, another
+// system.
+func (p *Plan) vet(i int, found []review.Finding) {
+	for k := range found {
+		f := &found[k]
+		offered := f.Remedies
+		f.Remedies = slices.DeleteFunc(slices.Clone(offered), func(m review.Remedy) bool { return !p.mends(i, *f, found, m.Edits) })
+		if len(f.Remedies) > 0 || f.Severity == review.Note {
+			continue
+		}
+		for _, m := range p.lastResorts(p.Design.Beds[i]) {
+			if p.mends(i, *f, found, m.Edits) {
+				f.Remedies = append(f.Remedies, m)
+				break
+			}
+		}
+	}
+}
+
+// weight orders severities.
+var weight = map[review.Severity]int{review.Note: 1, review.Warning: 2, review.Stop: 3}
+
+// mends reports whether edits rid a bed of a finding without bringing a worse one.
+func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []design.Edit) bool {
+	d, at := p.Design, i
+	placed := slices.ContainsFunc(edits, func(e design.Edit) bool { return strings.HasPrefix(e.Field, "place:") })
+	if !placed { // the others are as they were
+		d.Beds, at = d.Beds[i:i+1], 0
+	}
+	d, err := design.Apply(d, p.Shop.Catalog, edits...)
+	if err != nil {
+		return false
+	}
+	after, err := p.lookAgain(d.Beds[at], i, d, placed)
+	if err != nil {
+		return false
+	}
+	for _, g := range after {
+		if g.Code == f.Code && weight[g.Severity] >= weight[f.Severity] {
+			return false
+		}
+		there := slices.ContainsFunc(before, func(b review.Finding) bool { return b.Code == g.Code && weight[b.Severity] >= weight[g.Severity] })
+		if !there && weight[g.Severity] > weight[f.Severity] {
+			return false
+		}
+	}
+	return true
+}
+
+// lookAgain reviews the bed that was the i-th as it is now: it is built and fixed, and
+// what no board yields is told by its length, without planning the cuts. Beds that were
+// placed anew are laid out anew.
+func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([]review.Finding, error) {
+	f, err := build(bed, p.Shop.Catalog)
+	if err != nil {
+		return nil, err
+	}
+	f.Times = bed.Times()
+	one := []frame.Frame{f}
+	frame.Letter(one)
+	fixed := fixing.Choose(one, p.Shop.Catalog, p.Shop.Habits)
+	layout := p.Site
+	if placed {
+		frames := slices.Clone(p.Frames)
+		frames[i] = one[0]
+		plot := d.PlotOr(p.Shop.Catalog)
+		layout = site.Arrange(d.Beds, frames, plot, d.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
+	}
+	return review.Look(review.Input{Bed: bed, Frame: &one[0], Site: &layout, Catalog: p.Shop.Catalog, Habits: p.Shop.Habits,
+		Unmet: p.tooLong(one[0]), Missing: fixed.Missing, Fixed: fixed.ByJoint, Needs: fixed.Needs, First: i == 0}), nil
+}
+
+// tooLong lists the pieces of a frame that are longer than any board there is.
+func (p *Plan) tooLong(f frame.Frame) []cutting.Unmet {
+	var list []cutting.Unmet
+	longest := map[[2]string]measure.Length{}
+	for _, part := range f.Parts {
+		key := [2]string{part.Profile, part.Species}
+		most, ok := longest[key]
+		if !ok {
+			profile, err := p.Shop.Catalog.Profile(part.Profile)
+			if err != nil {
+				continue
+			}
+			for _, o := range p.Shop.Catalog.OffersOf(part.Profile, part.Species) {
+				if !slices.Contains(p.Design.Without, o.SKU) {
+					most = max(most, o.Length-profile.Ear)
+				}
+			}
+			for _, l := range p.Shop.Shed {
+				if l.Profile == part.Profile && l.Species == part.Species {
+					most = max(most, l.Length)
+				}
+			}
+			longest[key] = most
+		}
+		if part.CutLength() > most && !slices.ContainsFunc(list, func(u cutting.Unmet) bool { return u.Piece == part.Letter }) {
+			list = append(list, cutting.Unmet{Piece: part.Letter, Reason: "no board is long enough"})
+		}
+	}
+	return list
+}
+
+// lastResorts are changes that mend much, the gentlest first.
+func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
+	pr := p.Shop.Precision()
+	step := measure.Inch
+	if pr.System == measure.Metric {
+		step = 25 * measure.Millimetre
+	}
+	set := func(field, value string) design.Edit { return design.Edit{Bed: bed.ID, Field: field, Value: value} }
+	var list []review.Remedy
+	add := func(label string, edits ...design.Edit) { list = append(list, review.Remedy{Label: label, Edits: edits}) }
+	less := func(l measure.Length, percent int64) measure.Length { return l * measure.Length(percent) / 100 / step * step }
+	soil := []int64{85, 70, 55, 40}
+	for _, percent := range soil[:2] {
+		add(pr.Feet(less(bed.Soil, percent))+" of soil", set("soil", less(bed.Soil, percent).String()))
+	}
+	if f, ok := design.FieldOf(bed, "board"); ok {
+		for _, c := range f.Choices(p.Shop.Catalog, bed) {
+			if c.Value != bed.Board {
+				add("boards of "+c.Label, set("board", c.Value))
+			}
+		}
+	}
+	if f, ok := design.FieldOf(bed, "cross_ties"); ok {
+		for n := 1; n <= 3; n++ {
+			if fmt.Sprint(n) != f.Text(bed, pr) {
+				add(fmt.Sprintf("%d across, as ties", n), set("cross_ties", fmt.Sprint(n)))
+			}
+		}
+	}
+	for _, percent := range soil[2:] {
+		add(pr.Feet(less(bed.Soil, percent))+" of soil", set("soil", less(bed.Soil, percent).String()))
+	}
+	for _, percent := range soil {
+		if l := less(bed.Length, percent); l >= bed.Width {
+			add("make the bed "+pr.Feet(l)+" long", set("length", l.String()))
+		}
+	}
+	if bed.On != "ground" {
+		add("stand it on the ground", set("on", "ground"))
+	}
+	for _, s := range []string{"boarded", "plain-box"} {
+		if system, ok := design.SystemNamed(s); ok && s != bed.System {
+			add("a "+lower(system.Title)+" instead", set("system", s))
+			add(fmt.Sprintf("a %s with %s of soil", lower(system.Title), pr.Feet(less(bed.Soil, 70))), set("system", s), set("soil", less(bed.Soil, 70).String()))
+		}
+	}
+	return list
+}

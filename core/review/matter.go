@@ -1,0 +1,85 @@
+package review
+
+import (
+	"fmt"
+
+	"chamfer/core/design"
+)
+
+// unfit are timbers that do not belong round food, and why.
+var unfit = map[string]struct{ words, why, source string }{
+	"ties":        {"Old railway ties are soaked in creosote", "Creosote goes through soil and skin and causes cancer; it is sold for no garden use.", "US EPA 2008 (creosote: no residential uses); REACH Annex XVII entry 31 (from memory)"},
+	"old-treated": {"Boards treated before 2004 usually hold arsenic", "Copper chrome arsenate leaches into soil; its dust and smoke are poison.", "US EPA, 68 FR 17366: no treating for most residential uses after 2003 (from memory)"},
+	"pallets":     {"Nobody knows what was spilt on pallets without a mark, or sprayed into them", "Only pallets marked HT (heat treated) and never loaded with chemicals are known to be clean.", "ISPM 15 marks (from memory); common practice"},
+}
+
+// sound checks where the timber is from.
+func (r *reviewer) fit() {
+	u, ok := unfit[r.Bed.Found]
+	if !ok || len(r.Frame.Parts) == 0 {
+		return
+	}
+	f := Finding{Code: "unfit-timber", Severity: Stop, Parts: r.boards(), Text: u.words + ": not round what is eaten.",
+		Why:      Why{Given: []string{"its timber is: " + r.Bed.Found}, Rule: u.why, Source: u.source},
+		Remedies: []Remedy{{"timber from the shop", []design.Edit{r.edit("found", "shop")}}}}
+	if r.Bed.Grows == "flowers" {
+		f.Severity, f.Text = Warning, u.words+": do not saw it, and keep hands and children off it."
+	}
+	r.report(f)
+}
+
+// lined tells of plastic between boards and the soil of food.
+func (r *reviewer) lined() {
+	if r.Bed.Options["liner"] != "membrane" || r.Bed.Grows == "flowers" {
+		return
+	}
+	r.report(Finding{Code: "liner-food", Severity: Note, Text: "The lining touches the soil of what you eat.",
+		Why: Why{Given: []string{"lining: membrane", "to grow: " + r.Bed.Grows}, Rule: "Boards behind a membrane last longer; some gardeners want no plastic by their food, and wet that gets behind it stays there. Sheets sold for ponds or drinking water are made to leach least.",
+			Source: "common practice; gardeners disagree"},
+		Remedies: []Remedy{{"fabric instead", []design.Edit{r.edit("liner", "fabric")}}, {"no lining", []design.Edit{r.edit("liner", design.NotThere)}}}})
+}
+
+// metal tells what treated timber does to screws.
+func (r *reviewer) metal() {
+	if !r.species.Treated || len(r.Frame.Joints) == 0 {
+		return
+	}
+	r.report(Finding{Code: "metal", Severity: Note, Text: "Treated timber eats plain steel: use the coated screws listed here, or hot-dip galvanised or stainless ones, and no leftovers of plain steel.",
+		Why: Why{Given: []string{r.species.Name}, Rule: "The copper in it and plain or thinly plated steel make a battery with the wet; heads come off in a few years.",
+			Source: "IRC R317.3.1: hot-dip galvanised to ASTM A153, stainless, or coated as its maker says (from memory)"}})
+}
+
+// pointed tells of cut mesh.
+func (r *reviewer) pointed() {
+	for _, s := range r.Frame.Sheets {
+		if s.Material == "mesh" {
+			r.report(Finding{Code: "mesh-points", Severity: Note, Text: "Cut mesh has points: wear gloves, and turn every cut edge down or in, where no hand digs.",
+				Why: Why{Given: []string{s.Place}, Rule: "Points at the rim scratch whoever weeds there for years.", Source: "common practice"}})
+			return
+		}
+	}
+}
+
+// packs tells of screws that are bought to lie about, and of soil that is not ordered
+// looser than it will lie. Both are of the whole project and told with its first bed.
+func (r *reviewer) packs() {
+	if !r.First {
+		return
+	}
+	for _, n := range r.Needs {
+		bought := 0
+		for _, k := range n.Packs {
+			bought += k.N * k.Pack.Count
+		}
+		if left := bought - n.Buy; 3*left > 2*bought && left > 20 {
+			r.report(Finding{Code: "half-pack", Severity: Note, Text: fmt.Sprintf("Of %s two thirds are left over: %d of %d.", n.Fixing.Name, left, bought),
+				Why: Why{Given: []string{fmt.Sprintf("%d needed and spare", n.Buy), fmt.Sprintf("%d in the packs", bought)}, Rule: "The cheapest packs that hold what is needed are bought; a smaller pack costs more, or there is none.",
+					Result: fmt.Sprintf("%d are left for the shed.", left), Source: "your prices"}})
+			return
+		}
+	}
+	if r.Habits.SettlingPerMille == 0 && len(r.Frame.Cavities) > 0 {
+		r.report(Finding{Code: "no-settling", Severity: Note, Text: "Nothing is ordered for settling: by the second summer the soil will lie a hand lower.",
+			Why: Why{Given: []string{"share for settling 0 %, in your habits"}, Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.", Source: "common practice"}})
+	}
+}

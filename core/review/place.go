@@ -1,0 +1,183 @@
+package review
+
+import (
+	"fmt"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/strength"
+)
+
+// liveLoad is what the floor of a dwelling's deck or balcony is built to carry: 40 lb/ft²,
+// 1.92 kPa (IRC Table R301.5, from memory; ASCE 7-16 asks more of balconies, EN 1991-1-1
+// 2.5 to 4.0 kN/m²).
+const liveLoad = 40 * 47.880_26
+
+// carries checks what a bed on a deck, balcony or roof weighs on it.
+func (r *reviewer) carries() {
+	if r.Bed.On != "deck" || len(r.Frame.Cavities) == 0 {
+		return
+	}
+	soil, solid := 0.0, 0.0
+	for _, c := range r.Frame.Cavities {
+		soil += c.Net().CubicMetres() * r.Catalog.WetDensity()
+	}
+	for _, p := range r.Frame.Parts {
+		solid += r.massOf(p)
+	}
+	for _, u := range r.Frame.Units {
+		if unit, err := r.Catalog.Unit(u.SKU); err == nil {
+			solid += unit.Mass
+		}
+	}
+	for _, c := range r.Frame.Pours {
+		solid += c.Volume.CubicMetres() * castWeighs
+	}
+	size := measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
+	load := strength.Weight(soil+solid) / size.SquareMetres()
+	per := func(pa float64) string {
+		if r.p.System == measure.Imperial {
+			return fmt.Sprintf("%.0f lb/sq ft", pa/47.880_26)
+		}
+		return fmt.Sprintf("%.2f kN/m²", pa/1000)
+	}
+	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
+		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(solid)), "on " + r.Catalog.System.Area(size)},
+			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night.",
+			Result: per(load) + " against the usual " + per(liveLoad) + ".",
+			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner and a licensed engineer"}}
+	if load > liveLoad {
+		f.Severity = Warning
+		f.Text = fmt.Sprintf("Wet, it weighs %s on what carries it, and decks are usually built for %s. Without an engineer's word it does not belong there.", per(load), per(liveLoad))
+		step := r.usualHole() / 12
+		if less := measure.Length(float64(r.Bed.Soil)*(liveLoad*size.SquareMetres()-strength.Weight(solid))/strength.Weight(soil)) / step * step; less >= 4*step {
+			f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
+		}
+		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
+	}
+	r.report(f)
+}
+
+// castWeighs is mortar and rubble in kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24 kN/m³,
+// from memory).
+const castWeighs = 2200
+
+// hard checks a bed on paving: nothing can be driven into it, and soil washes out below
+// walls that do not lie flat on it.
+func (r *reviewer) hard() {
+	if r.Bed.On == "ground" || r.Frame.Masonry() {
+		return
+	}
+	var deep []string
+	for _, p := range r.Frame.Parts {
+		if lo, _ := p.Body.Bounds(); lo.Z < 0 {
+			deep = append(deep, p.ID)
+		}
+	}
+	if len(deep) > 0 {
+		f := Finding{Code: "into-paving", Severity: Stop, Parts: deep, Text: fmt.Sprintf("%d posts or stakes reach into the ground, and here is none to take them.", len(deep)),
+			Why: Why{Given: []string{"it stands on paving or a deck"}, Rule: "On paving a frame holds itself together: posts end at the ground, and ties across it do what the ground would.", Source: "common practice"}}
+		if _, ok := design.FieldOf(r.Bed, "mid_in_ground"); ok {
+			e := append(r.to("post_in_ground", 0), r.edit("mid_in_ground", "0"))
+			if _, ok := design.FieldOf(r.Bed, "cross_ties"); ok && r.Bed.Options["cross_ties"] == "" {
+				e = append(e, r.edit("cross_ties", "1"))
+			}
+			f.Remedies = append(f.Remedies, Remedy{"posts that end at the ground, and a tie across", e})
+		} else {
+			f.Remedies = append(f.Remedies, Remedy{"a plain box", []design.Edit{r.edit("system", "plain-box")}})
+		}
+		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
+		r.report(f)
+	}
+	if !r.Frame.OnFeet && len(r.Frame.Floors) == 0 && r.Bed.Under != "fabric" && len(r.Frame.Cavities) > 0 {
+		r.report(Finding{Code: "washes-out", Severity: Note, Text: "Paving is never quite flat: water carries soil out below the boards.",
+			Why:      Why{Given: []string{"no floor", "under the bed: " + r.Bed.Under}, Rule: "Cloth over the paving, turned up inside the walls, lets water out and keeps soil in.", Source: "common practice"},
+			Remedies: []Remedy{{"landscape fabric under it", []design.Edit{r.edit("under", "fabric")}}}})
+	}
+}
+
+// drains tells of floors that let no water out.
+func (r *reviewer) drains() {
+	gap, ok := design.FieldOf(r.Bed, "gap")
+	if !ok || len(r.Frame.Floors) == 0 || gap.LengthOf(r.Bed) > 0 {
+		return
+	}
+	least := in / 4
+	if r.p.System == measure.Metric {
+		least = 6 * mm
+	}
+	r.report(Finding{Code: "no-drain", Severity: Warning, Parts: r.Frame.Floors[0].Slats, Text: "The floor has no gaps: water stands in the soil, and roots and boards rot.",
+		Why:      Why{Given: []string{"slats with no gap"}, Rule: "What goes in at the top has to get out at the bottom.", Result: "The least is " + r.p.Short(least) + ".", Source: "common practice"},
+		Remedies: []Remedy{{"gaps of " + r.p.Short(least), r.to("gap", least)}}})
+}
+
+// leans checks what is laid or cast and holds soil by its weight.
+func (r *reviewer) leans() {
+	for _, s := range r.Frame.Stacks {
+		got := strength.Gravity{Base: s.Thick, Height: s.Soil, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
+		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
+			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
+			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping.", got.Sliding, got.Tipping),
+			Source: "IBC 1807.2.3, friction of Table 1806.2, push of Table 1610.1 (from memory)"}
+		if got.Sliding < strength.Safe && !s.Tied {
+			f := Finding{Code: "wall-slides", Severity: Warning, Parts: s.Units, Why: p,
+				Text: fmt.Sprintf("Soil pushes this wall along with more than it comfortably resists: %.2f times over, and 1.5 is asked.", got.Sliding)}
+			step := r.usualHole() / 12
+			less := s.Soil / step * step
+			for ; less > 3*step && (strength.Gravity{Base: s.Thick, Height: less, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()).Sliding < strength.Safe; less -= step {
+			}
+			if less > 3*step {
+				f.Remedies = []Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}
+			}
+			r.report(f)
+		}
+		if s.Soil > engineered {
+			r.report(Finding{Code: "wall-high", Severity: Stop, Parts: s.Units,
+				Text:     fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.", r.p.Feet(s.Soil), r.p.Feet(engineered)),
+				Why:      Why{Given: p.Given, Rule: "Over 24 in (610 mm) a wall that is not tied at its top is designed, by someone who answers for it.", Result: "The most is " + r.p.Feet(engineered) + ".", Source: "IRC R404.4 (from memory); local limits come first"},
+				Remedies: []Remedy{{r.p.Feet(engineered) + " of soil", r.to("soil", engineered)}}})
+		}
+	}
+}
+
+// engineered is the soil behind a wall over which it is an engineer's: 24 in, 610 mm (IRC
+// R404.4, from memory).
+const engineered = 24 * in
+
+// sunny tells of what stands tall on the side the sun comes from. It is asked only where
+// the plot has been decided, in the northern half of the world.
+func (r *reviewer) sunny() {
+	if r.Site == nil || !r.Site.Decided {
+		return
+	}
+	tall := ""
+	switch {
+	case r.Bed.Has("trellis"):
+		tall = "trellis"
+	case r.Bed.System == "tiered":
+		tall = "upper tier"
+	default:
+		return
+	}
+	for _, s := range r.Site.Stands {
+		if s.Bed != r.Bed.ID {
+			continue
+		}
+		back := 0 // degrees to the right of straight up, the way the bed's back faces
+		if s.Turned {
+			back = 90
+		}
+		off := ((back-r.Site.Plot.North)%360 + 360) % 360
+		if off <= 90 || off >= 270 {
+			continue
+		}
+		f := Finding{Code: "shades", Severity: Note, Text: fmt.Sprintf("The %s of %s stands on the side the sun comes from and shades the rest.", tall, s.Name),
+			Why: Why{Given: []string{fmt.Sprintf("north is %d° to the right of straight up", r.Site.Plot.North), fmt.Sprintf("the bed's back faces %d°", back)},
+				Rule: "What is tall stands on the pole side: north in the northern half of the world.", Source: "common practice"}}
+		if tall == "trellis" {
+			f.Remedies = []Remedy{{"no trellis", []design.Edit{r.edit("trellis", design.NotThere)}}}
+		}
+		r.report(f)
+		return
+	}
+}
