@@ -113,7 +113,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		return edits, cmpOr(form.Get("label"), "a remedy"), typed
 	}
 	if code := form.Get("keep"); code != "" && len(code) <= 40 {
-		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: code}}, "keep as it is: " + code, typed
+		value := code
+		if note := strings.TrimSpace(form.Get("note")); note != "" {
+			value += ": " + note
+		}
+		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: value}}, "keep as it is: " + code, typed
 	}
 	if form.Has("own-unit") {
 		text := strings.TrimSpace(form.Get("own-unit"))

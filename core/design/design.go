@@ -82,6 +82,8 @@ type Bed struct {
 	Tended       string         `json:"tended,omitempty"` // how whoever tends it works; "" is kneeling
 	Found        string         `json:"found,omitempty"`  // where its timber is from; "" is the shop
 	Kept         []string       `json:"kept,omitempty"`   // findings the gardener has decided to live with
+	// KeptWhy are what the gardener wrote to them, by code.
+	KeptWhy map[string]string `json:"kept_why,omitempty"`
 	// Options are the decisions of the system's own: text, number or exact length.
 	Options map[string]string `json:"options,omitempty"`
 	// Places are where the beds stand on the plot, one for each of Count; those
@@ -152,7 +154,7 @@ func (d *Design) Bed(id string) (*Bed, error) {
 
 // Copied returns a bed that shares nothing with b.
 func (b Bed) Copied() Bed {
-	b.Kept, b.Options, b.Places = slices.Clone(b.Kept), maps.Clone(b.Options), slices.Clone(b.Places)
+	b.Kept, b.KeptWhy, b.Options, b.Places = slices.Clone(b.Kept), maps.Clone(b.KeptWhy), maps.Clone(b.Options), slices.Clone(b.Places)
 	return b
 }
 
@@ -491,13 +493,31 @@ func (d *Design) measure(what, value string, cat *catalog.Catalog) error {
 	return nil
 }
 
-// keep adds or removes a finding's code from those the gardener lives with.
-func (b *Bed) keep(code string) {
+// MaxNote is how long a note to a finding may be, in letters.
+const MaxNote = 300
+
+// keep adds or removes a finding's code from those the gardener lives with; a note may
+// follow it after a colon.
+func (b *Bed) keep(value string) {
+	code, note, _ := strings.Cut(value, ":")
+	code, note = strings.TrimSpace(code), strings.Join(strings.Fields(note), " ")
+	if r := []rune(note); len(r) > MaxNote {
+		note = string(r[:MaxNote])
+	}
 	if i := slices.Index(b.Kept, code); i >= 0 {
 		b.Kept = slices.Delete(b.Kept, i, i+1)
+		if delete(b.KeptWhy, code); len(b.KeptWhy) == 0 {
+			b.KeptWhy = nil
+		}
 		return
 	}
 	b.Kept = append(b.Kept, code)
+	if note != "" {
+		if b.KeptWhy == nil {
+			b.KeptWhy = map[string]string{}
+		}
+		b.KeptWhy[code] = note
+	}
 }
 
 // touched reports whether edits are of a decision of a bed.

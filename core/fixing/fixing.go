@@ -129,7 +129,7 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 				p.Missing = append(p.Missing, j.ID)
 				continue
 			}
-			fixed := Fixed{s, pilot(s, cat), number(j)}
+			fixed := Fixed{s, pilot(s, gravityOf(j, &f, cat), cat), number(j)}
 			p.ByJoint[j.ID] = fixed
 			p.add(j, fixed, f.Times)
 			if s.Kind == "lag" {
@@ -266,6 +266,9 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	return second, second.ID != ""
 }
 
+// narrow is what two screws side by side would split: 30 mm, 1 3/16 in (common practice).
+const narrow = 30 * measure.Millimetre
+
 // number of screws in a joint: along a cap one every spacing and one more;
 // across a board one for every 50 mm (2 in) of width less one, at least two: 2
 // in a 2x6, 3 in a 2x8, 4 in a 2x10 (common practice: two in thin stock, three
@@ -276,6 +279,9 @@ func number(j frame.Joint) int {
 	}
 	if s := rules[j.Kind].spacing; s > 0 {
 		return int((j.Run+s-1)/s) + 1
+	}
+	if j.Run < narrow {
+		return 1
 	}
 	strip := rules[j.Kind].strip
 	n := int((j.Run + strip - 1) / strip)
@@ -295,13 +301,34 @@ func washer(f catalog.Fixing, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	return catalog.Fixing{}, false
 }
 
-// pilot is the drill nearest to 7/8 of the screw's root diameter, or to half a
-// bolt's (common practice; NDS 2018 12.1.4 has 40 to 70 % in softwood), the
-// smaller where two are as near.
-func pilot(f catalog.Fixing, cat *catalog.Catalog) measure.Length {
+// gravityOf is the specific gravity of what receives a joint's screws.
+func gravityOf(j frame.Joint, f *frame.Frame, cat *catalog.Catalog) float64 {
+	if p, ok := f.Part(j.Parts[1]); ok {
+		if s, err := cat.SpeciesOf(p.Species); err == nil {
+			return s.SpecificGravity()
+		}
+	}
+	return 0.5
+}
+
+// pilot is the drill nearest to what the wood wants, the smaller where two are as near.
+// A screw's is 7/8 of its root, or all of it in dense wood over 0.6 (NDS 2018 12.1.5.3);
+// a lag's half its diameter in light wood, 2/3 over 0.5 and 3/4 over 0.6 (12.1.4: 40 to 70
+// %, 60 to 75, 65 to 85); from memory.
+func pilot(f catalog.Fixing, gravity float64, cat *catalog.Catalog) measure.Length {
 	want := f.Root * 7 / 8
+	if gravity > 0.6 {
+		want = f.Root
+	}
 	if f.Kind == "lag" {
-		want = f.Diameter / 2
+		switch {
+		case gravity > 0.6:
+			want = f.Diameter * 3 / 4
+		case gravity > 0.5:
+			want = f.Diameter * 2 / 3
+		default:
+			want = f.Diameter / 2
+		}
 	}
 	best := cat.Drills[0]
 	for _, d := range cat.Drills {

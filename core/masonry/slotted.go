@@ -158,7 +158,7 @@ func (s *slots) bays() int {
 	if err != nil {
 		return 1
 	}
-	side := strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: species, Spans: 1, Fluid: strength.AtRest}
+	side := strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: species, Spans: 1, Fluid: strength.Giving}
 	for n := 1; n < 12; n++ {
 		if side.Span = (s.bed.Length + s.board.Thickness) / measure.Length(n); strength.Check(side).Holds() {
 			return n

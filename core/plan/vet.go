@@ -128,8 +128,12 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	}
 	set := func(field, value string) design.Edit { return design.Edit{Bed: bed.ID, Field: field, Value: value} }
 	var list []review.Remedy
-	add := func(label string, edits ...design.Edit) { list = append(list, review.Remedy{Label: label, Edits: edits}) }
-	less := func(l measure.Length, percent int64) measure.Length { return l * measure.Length(percent) / 100 / step * step }
+	add := func(label string, edits ...design.Edit) {
+		list = append(list, review.Remedy{Label: label, Edits: edits})
+	}
+	less := func(l measure.Length, percent int64) measure.Length {
+		return l * measure.Length(percent) / 100 / step * step
+	}
 	soil := []int64{85, 70, 55, 40}
 	for _, percent := range soil[:2] {
 		add(pr.Feet(less(bed.Soil, percent))+" of soil", set("soil", less(bed.Soil, percent).String()))

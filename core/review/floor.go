@@ -40,6 +40,9 @@ func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soi
 			Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
 			Result: fmt.Sprintf("It sags %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.", r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
 			Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
+	if got.Bears() {
+		f.Severity = Note
+	}
 	if got.Bow <= got.Limit {
 		f.Text = fmt.Sprintf("%s are bent to %d %% of what the timber bears.", what, got.StressPct)
 	}

@@ -58,6 +58,7 @@ type Finding struct {
 	Why      Why
 	Remedies []Remedy
 	Kept     bool
+	KeptWhy  string // the gardener's note
 }
 
 // Input is what a review looks at: one bed of a plan.
@@ -125,7 +126,7 @@ type reviewer struct {
 
 func (r *reviewer) report(f Finding) {
 	f.Bed = r.Bed.ID
-	f.Kept = slices.Contains(r.Bed.Kept, f.Code)
+	f.Kept, f.KeptWhy = slices.Contains(r.Bed.Kept, f.Code), r.Bed.KeptWhy[f.Code]
 	r.found = append(r.found, f)
 }
 

@@ -40,6 +40,9 @@ func (r *reviewer) bowed(walls []frame.Wall) {
 		}
 	}
 	f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, most), Why: r.bowWhy(w, r.sideOf(w, r.board).Span, most)}
+	if most.Bears() {
+		f.Severity = Note
+	}
 	if w.Field != "" {
 		n := 0
 		for _, o := range walls {
@@ -87,7 +90,7 @@ func (r *reviewer) sideOf(w frame.Wall, p catalog.Profile) strength.Side {
 		}
 	}
 	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: w.Soil, Span: span, Spans: len(w.Supports) - 1,
-		Species: species, Fluid: strength.AtRest}
+		Species: species, Fluid: strength.Giving}
 }
 
 func supports(n int, kind string) string {
@@ -159,7 +162,7 @@ func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearin
 		Rule: "The lowest board bends flatwise between its supports as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
 		Result: fmt.Sprintf("It bends %s when filled and %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.",
 			r.p.Short(got.FirstBow), r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
-		Source: "push: IBC Table 1610.1, at rest; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",
+		Source: "push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",
 	}
 }
 

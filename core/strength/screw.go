@@ -73,14 +73,12 @@ func (s Screw) Pull() float64 {
 }
 
 // Across is what one screw bears across its length, in N: the least of the yield modes
-// of NDS 2018 Table 12.3.1A in single shear, both pieces of one wood.
+// of NDS 2018 Table 12.3.1A in single shear, both pieces of one wood, with as much of it
+// as reaches into the main piece.
 func (s Screw) Across() float64 {
 	z := Lateral(s.Kind, s.Wood.SpecificGravity(), s.Diameter, s.Root, s.Side, s.Thread) * lasting * wetScrew
 	if s.EndGrain {
 		z *= endAcross
-	}
-	if p := s.Thread; p < 10*s.Diameter { // a little thread holds as much less (12.1.5.6)
-		z *= float64(p) / float64(10*s.Diameter)
 	}
 	return z
 }

@@ -145,7 +145,7 @@ func (b *boarded) midCount(between measure.Length) int {
 	}
 	n := strength.MidSupports(strength.Side{
 		Thickness: b.board.Thickness, Width: b.board.Width, Soil: b.bed.Soil,
-		Species: b.species, Fluid: strength.AtRest,
+		Species: b.species, Fluid: strength.Giving,
 	}, between)
 	room := int((between - b.post.Width) / (b.post.Width + 50*measure.Millimetre))
 	return min(n, max(0, room))

@@ -92,7 +92,7 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 	}
 	best := catalog.Profile{}
 	for _, p := range cat.Profiles {
-		side := strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: b.Soil, Span: b.Length, Spans: 1, Species: species, Fluid: strength.AtRest}
+		side := strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: b.Soil, Span: b.Length, Spans: 1, Species: species, Fluid: strength.Giving}
 		if p.Kind == "board" && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) && strength.Check(side).Holds() && (best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
@@ -282,8 +282,8 @@ func (f *floored) apron() {
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the apron", Where: "below the walls, all round", Parts: ids})
 }
 
-// beamsNeeded is the number asked for, or the fewest that keep the slats from
-// sagging.
+// beamsNeeded is the number asked for, or the fewest with which neither slats nor beams
+// sag; where no number does, as many as keep the slats from it.
 func (f *floored) beamsNeeded() int {
 	if n, ok := f.bed.OptionCount("beams"); ok {
 		return n
@@ -293,13 +293,20 @@ func (f *floored) beamsNeeded() int {
 	if isSheet(f.slat) {
 		species, _ = f.cat.SpeciesOf(design.SpeciesFor(f.cat, f.slat.ID, f.bed.Species))
 	}
-	for n := range most {
-		if strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
+	slats := most
+	for n := range most + 1 {
+		if !strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
 			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.cat.WetDensity())}).Holds() {
+			continue
+		}
+		slats = min(slats, n)
+		beam := strength.Member{Across: f.rail.Thickness, Deep: f.rail.Width, Span: f.inLength - f.rail.Thickness, Spans: 1, Species: f.species,
+			Load: strength.WetSoil(f.bed.Soil, whole/measure.Length(n+1), f.cat.WetDensity())}
+		if n == 0 || strength.Bend(beam).Holds() {
 			return n
 		}
 	}
-	return most
+	return slats
 }
 
 // beamRoom is how many beams fit under a floor: gaps between them twice as wide

@@ -160,7 +160,7 @@ func (b *box) butts(kind frame.JointKind) {
 // least one in a long box.
 func (b *box) tiesNeeded(soil measure.Length) int {
 	n := strength.MidSupports(strength.Side{Thickness: b.board.Thickness, Width: b.board.Width, Soil: soil,
-		Species: b.species, Fluid: strength.AtRest}, b.outLength-b.board.Thickness)
+		Species: b.species, Fluid: strength.Giving}, b.outLength-b.board.Thickness)
 	if n == 0 && b.outLength > tiedFrom {
 		n = 1
 	}

@@ -305,7 +305,7 @@ func (s *sleepers) mids(part *sleeperPart) int {
 		return n
 	}
 	between := part.to - part.from - s.post.Width
-	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: s.species, Fluid: strength.AtRest}, between)
+	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: s.species, Fluid: strength.Giving}, between)
 	for part.floor > 0 && n < 12 && !strength.Bend(s.railMember(between, n)).Holds() {
 		n++
 	}

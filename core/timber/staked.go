@@ -191,7 +191,7 @@ func (s *staked) between(field string, length measure.Length) int {
 		return n
 	}
 	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil,
-		Species: s.species, Fluid: strength.AtRest}, length)
+		Species: s.species, Fluid: strength.Giving}, length)
 	if s.board.Thickness < 38*measure.Millimetre {
 		n = max(n, int((length-1)/everyFourFeet))
 	}

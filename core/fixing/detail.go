@@ -1,0 +1,156 @@
+package fixing
+
+import (
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// Detail is how one kind of joint is made: where its screws go and what holes they want.
+// Joints of a kind that are made alike share one.
+//
+//	 ______________            ____ ____________
+//	| Edge         |          |    |            |
+//	|  o  <- End   |     (|===|####|>  Thread   |
+//	|  | Apart     |          |    |     Behind |
+//	|  o           |          |____|____________|
+//	|______________|         Through     Into
+type Detail struct {
+	Kind     frame.JointKind
+	Fixing   catalog.Fixing
+	Joints   int
+	Each     int
+	Through  measure.Length
+	Into     measure.Length
+	Run      measure.Length // that the screws are spread over
+	EndGrain bool
+	Edge     measure.Length // from an edge, or the end of the run, to the nearest screw
+	Apart    measure.Length // from screw to screw
+	End      measure.Length // from the fastened piece's end; 0 where that is no matter
+	Offset   measure.Length // that those of the neighbour round the corner are lower, so that they pass; 0 where none comes
+	Pilot    measure.Length
+	Clear    measure.Length // hole through the fastened piece: 0 for pocket screws and staples
+	Thread   measure.Length // in the far piece
+	Behind   measure.Length // of wood behind its tip
+	Washer   bool
+	Bit      string
+	Rule     string
+}
+
+// Details lists how the joints of frames are made, in the order they come.
+func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
+	var list []Detail
+	for i := range frames {
+		f := &frames[i]
+		corners := turned(f)
+		for _, j := range f.Joints {
+			x, ok := p.ByJoint[j.ID]
+			if !ok {
+				continue
+			}
+			d := detail(j, x, f, cat)
+			if corners[j.Parts[1]] && j.Kind == frame.FaceToPost {
+				d.Offset = 4 * x.Fixing.Diameter
+			}
+			k := slices.IndexFunc(list, d.alike)
+			if k < 0 {
+				k = len(list)
+				list = append(list, d)
+			}
+			list[k].Joints += f.Times
+		}
+	}
+	return list
+}
+
+func (d Detail) alike(o Detail) bool {
+	return d.Kind == o.Kind && d.Fixing.ID == o.Fixing.ID && d.Each == o.Each && d.Through == o.Through && d.Into == o.Into && d.Run == o.Run && d.End == o.End && d.Offset == o.Offset && d.Pilot == o.Pilot
+}
+
+func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail {
+	s := x.Fixing
+	d := Detail{Kind: j.Kind, Fixing: s, Each: x.Count, Through: j.Through, Into: j.Into, Run: j.Run, EndGrain: j.EndGrain, Pilot: x.Pilot, Washer: s.Kind == "lag",
+		Thread: min(s.Length-j.Through, s.Thread()), Behind: j.Through + j.Into - s.Length, Bit: bit(s, cat.System), Rule: rules[j.Kind].words}
+	if s.Kind != "pocket" {
+		d.Clear = clearance(s, cat)
+	}
+	if n := measure.Length(x.Count); rules[j.Kind].spacing > 0 && n > 1 {
+		d.Edge = min(2*measure.Inch, j.Run/(2*n))
+		d.Apart = (j.Run - 2*d.Edge) / (n - 1)
+	} else {
+		d.Edge = j.Run / (2 * n)
+		d.Apart = j.Run / n
+	}
+	if x.Count == 1 {
+		d.Apart = 0
+	}
+	if far, ok := f.Part(j.Parts[1]); ok {
+		switch j.Kind {
+		case frame.FaceToPost, frame.FaceToEnd, frame.BoltToEnd:
+			d.End = min(far.Thickness, far.Width) / 2
+		}
+	}
+	return d
+}
+
+// turned are the parts that boards are fixed to from two sides: corner posts.
+func turned(f *frame.Frame) map[string]bool {
+	ways := map[string][2]bool{}
+	for _, j := range f.Joints {
+		p, ok := f.Part(j.Parts[0])
+		if !ok || j.Kind != frame.FaceToPost {
+			continue
+		}
+		w := ways[j.Parts[1]]
+		w[map[bool]int{true: 0, false: 1}[p.Grain == frame.X]] = true
+		ways[j.Parts[1]] = w
+	}
+	both := map[string]bool{}
+	for id, w := range ways {
+		both[id] = w[0] && w[1]
+	}
+	return both
+}
+
+// clearance is the drill that lets the shank through: the smallest no thinner than it
+// (NDS 2018 12.1.4 and 12.1.5: clearance as the shank, from memory).
+func clearance(f catalog.Fixing, cat *catalog.Catalog) measure.Length {
+	best := measure.Length(0)
+	for _, d := range cat.Drills {
+		if d >= f.Diameter && (best == 0 || d < best) {
+			best = d
+		}
+	}
+	if best == 0 {
+		best = f.Diameter
+	}
+	return best
+}
+
+// bit is what drives it (common practice: star drives by thickness, hex heads of lags
+// by theirs).
+func bit(f catalog.Fixing, system measure.System) string {
+	if f.Kind == "lag" {
+		if system == measure.Imperial {
+			if f.Diameter > measure.Inch/3 {
+				return "socket 9/16 in"
+			}
+			return "socket 1/2 in"
+		}
+		if f.Diameter > 9*measure.Millimetre {
+			return "socket 17 mm"
+		}
+		return "socket 13 mm"
+	}
+	switch d := f.Diameter; {
+	case f.Kind == "staple":
+		return ""
+	case d < 43*measure.Millimetre/10:
+		return "star bit 20"
+	case d < 55*measure.Millimetre/10:
+		return "star bit 25"
+	}
+	return "star bit 30"
+}

@@ -1,0 +1,151 @@
+package plan_test
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/core/review"
+)
+
+// Six designs counted by hand, American defaults, spares left out.
+//
+//   - boarded, 2 courses of 2x8, a mid post on each long side: at 4 corner posts 2 boards
+//     a course and at 2 mid posts one: (8 + 2) x 2 = 20 joints of 3 screws.
+//   - plain box, one 2x12 high, one tie: 4 corners of 3 lags and washers; 2 ends of the
+//     tie of 2 screws.
+//   - staked, 3 courses of 1x6, 2 stakes between the corners of each side and 1 of each
+//     end: (8 + 4 + 2) x 3 = 42 joints of 2.
+//   - planter on feet, 30 x 14 in: 4 legs, 2 boards, 2 courses, 16 joints of 2, 32; ledgers
+//     of 27 in every 6 in (150 mm, 5.9): 27 / 5.9 = 5 stretches, 6 screws, of 11 in 3, two
+//     of each, 18; 6 slats on 2 ledgers, 12 joints of 2, 24: 74 in all. Two straps across 4
+//     slats and 2 across one more: 10 joints of 2, 20.
+//   - planter on legs, 48 x 24 in: 4 x 2 x 3 = 24 joints of 2 at the legs, 48; ledgers of 41
+//     in 8 and of 17 in 4, two of each, 24; 8 slats on 2 ledgers of 2, 32.
+//   - sleeper bed, 4 courses of 4x6, 2 heights of none: 6 posts, the corner ones with 2
+//     sleepers a course, the mid ones with one on either side's two: see below.
+func TestScrewsOfSixDesigns(t *testing.T) {
+	for _, c := range []struct {
+		system string
+		want   map[string]int // by fixing
+	}{
+		{"boarded", map[string]int{"deck-10-3-1_2": 60}},
+		{"plain-box", map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-10-3-1_2": 4}},
+		{"staked", map[string]int{"deck-8-2": 84}},
+		{"footed", map[string]int{"deck-8-1-5_8": 74, "deck-8-1": 20}},
+		{"legged", map[string]int{"deck-10-3-1_2": 48, "deck-8-2-1_2": 24, "deck-9-3": 32}},
+		{"slotted", map[string]int{}}, // nothing is drilled
+	} {
+		p := mustPlan(t, "us", set("system", c.system))
+		if len(p.Fixings.Needs) != len(c.want) {
+			t.Errorf("%s: %d kinds of fixing, want %v", c.system, len(p.Fixings.Needs), c.want)
+		}
+		for _, n := range p.Fixings.Needs {
+			if n.Count != c.want[n.Fixing.ID] {
+				t.Errorf("%s: %d %s, want %d", c.system, n.Count, n.Fixing.Name, c.want[n.Fixing.ID])
+			}
+		}
+	}
+}
+
+// No tip shows through a face, in any design: along the axis on which two pieces touch a
+// screw is shorter than both are thick together, by their places in space. And screws
+// of a joint stand in the wood: at least two of their diameters from an edge and from
+// one another.
+func TestNoTipShows(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 26))
+	looked := 0
+	for k := range 300 {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, ok := some(r, shop)
+		if !ok {
+			continue
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range p.Frames {
+			f := &p.Frames[i]
+			for _, j := range f.Joints {
+				x, ok := p.Fixings.ByJoint[j.ID]
+				a, okA := f.Part(j.Parts[0])
+				b, okB := f.Part(j.Parts[1])
+				if !ok || !okA || !okB || j.Kind == frame.PocketEnd || j.Kind == frame.Splice {
+					continue
+				}
+				looked++
+				if room := together(a.Body, b.Body); room > 0 && x.Fixing.Length >= room {
+					t.Fatalf("%s, %s: %s through %s into %s, %v of wood in all", d.Beds[0].System, j.Kind, x.Fixing.Name, a.Role, b.Role, room)
+				}
+			}
+			for _, x := range p.Fixings.Details(p.Frames[i:i+1], shop.Catalog) {
+				if x.Kind == frame.Splice {
+					continue
+				}
+				if x.Behind < 0 && x.Fixing.Kind != "pocket" {
+					t.Fatalf("%s: %v behind the tip of %s", x.Kind, x.Behind, x.Fixing.Name)
+				}
+				if d := x.Fixing.Diameter; x.Edge < d*3/2 || x.Each > 1 && x.Apart < 2*d {
+					t.Fatalf("%s of %v: %d of %s, %v from the edge and %v apart", x.Kind, x.Run, x.Each, x.Fixing.Name, x.Edge, x.Apart)
+				}
+				if x.Pilot >= x.Fixing.Diameter || x.Clear > 0 && x.Clear < x.Fixing.Diameter {
+					t.Fatalf("%s: pilot %v, clearance %v", x.Fixing.Name, x.Pilot, x.Clear)
+				}
+			}
+		}
+	}
+	if looked < 2000 {
+		t.Errorf("only %d joints", looked)
+	}
+}
+
+// together is how thick two pieces are along the axis on which they touch; 0 where they
+// touch on none.
+func together(a, b frame.Prism) measure.Length {
+	alo, ahi := a.Bounds()
+	blo, bhi := b.Bounds()
+	for _, axis := range []frame.Axis{frame.X, frame.Y, frame.Z} {
+		if alo.Along(axis) == bhi.Along(axis) || blo.Along(axis) == ahi.Along(axis) {
+			return ahi.Along(axis) - alo.Along(axis) + bhi.Along(axis) - blo.Along(axis)
+		}
+	}
+	return 0
+}
+
+// Experience of the trade as check values (common practice): two-inch boards over 8 ft
+// bow and with a middle post they do not; one-inch boards on stakes every 4 ft hold at
+// two courses; a table of 4 ft by 4 ft on 4x4 legs, with 2x6 walls, a boarded floor and
+// its ledgers screwed every 6 in, bears 16 in of wet soil.
+func TestExperienceOfTheTrade(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		edits []design.Edit
+		told  []string // that must be among the findings
+		not   []string // that may be worth knowing at most
+	}{
+		{"2x8 over 8 ft", []design.Edit{set("mid_posts", "0")}, []string{"side-bows"}, nil},
+		{"2x8 with a middle post", []design.Edit{set("mid_posts", "1")}, nil, []string{"side-bows", "pulls-side"}},
+		{"1x6 on stakes every 4 ft, two courses", []design.Edit{set("system", "staked"), set("board", "1x6"), set("soil", "9 in"), set("freeboard", "1 in"), set("stakes", "1"), set("end_stakes", "0")}, nil, []string{"side-bows", "end-bows", "pulls-side", "pulls-end"}},
+		{"a table of 4 ft by 4 ft", []design.Edit{set("system", "legged"), set("post", "4x4"), set("board", "2x6"), set("length", "48 in"), set("width", "48 in"), set("height", "36 in"), set("soil", "16 in")}, nil,
+			[]string{"floor-sags", "beams-sag", "ledger-screws", "side-bows"}},
+	} {
+		p := mustPlan(t, "us", c.edits...)
+		for _, code := range c.told {
+			if _, ok := finding(p, code); !ok {
+				t.Errorf("%s: no %s among %v", c.name, code, codes(p))
+			}
+		}
+		for _, code := range c.not {
+			if f, ok := finding(p, code); ok && f.Severity != review.Note {
+				t.Errorf("%s: %s (%v)", c.name, f.Text, f.Why)
+			}
+		}
+	}
+}
