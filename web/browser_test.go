@@ -238,7 +238,7 @@ func paths() []string {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
 	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.act1", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
-		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b1", "/p/4/set-out?bed=b2", "/p/4/set-out?bed=b3", "/p/4/build")
+		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b1", "/p/4/set-out?bed=b2", "/p/4/set-out?bed=b3", "/p/4/build", "/p/4/cautions", "/p/4/fixings?bed=b3")
 }
 
 // violations runs the accessibility checker on the page.
@@ -368,16 +368,19 @@ func TestScreenshots(t *testing.T) {
 		{"set-out", "/p/4/set-out?bed=b3", 1280, 800, true},
 		{"cuts", "/p/2/cuts", 1280, 800, false},
 		{"fixings", "/p/1/fixings?view=front", 1280, 800, false},
-		{"fill", "/p/1/fill?view=solid", 1280, 800, false},
+		{"findings", "/p/2/frame", 1280, 800, false},
 		{"bill", "/p/2/bill", 1280, 800, false},
 		{"build", "/p/2/build?step=b1.act2", 1280, 800, false},
-		{"habits", "/habits", 1280, 800, false},
+		{"cautions", "/p/4/cautions", 1280, 800, false},
 		{"bench-390", "/p/2/bed", 390, 844, false},
 		{"cuts-390", "/p/1/cuts", 390, 844, false},
 		{"build-390", "/p/1/build?step=b1.act1", 390, 844, false},
 	} {
 		p := s.tab(b, shot.path, shot.w, shot.h)
 		p.MustEval(`() => document.fonts.ready.then(() => 1)`)
+		if shot.name == "findings" { // with its reason
+			p.MustEval(`() => document.querySelector('.finding .why').open = true`)
+		}
 		raw, err := p.Screenshot(shot.full, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
 		if err != nil {
 			t.Fatal(err)

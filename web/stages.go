@@ -13,6 +13,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/cutting"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/plan"
@@ -111,6 +112,15 @@ type unitsView struct {
 	Kinds            []string
 }
 
+type jointsBody struct{ Joints []jointView }
+
+// jointView is how one kind of joint is made.
+type jointView struct {
+	Name    string
+	Drawing template.HTML
+	Words   []string
+}
+
 type buildBody struct {
 	Steps []stepView
 	Now   stepView
@@ -168,6 +178,8 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 			return err
 		}
 		b.Body = body
+	case "fixings":
+		b.Body = b.joints()
 	case "bill":
 		b.Body = b.bill()
 	case "build":
@@ -192,6 +204,21 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 		b.Body = body
 	}
 	return nil
+}
+
+// joints draws how the joints of the bed in hand are made.
+func (b *benchPage) joints() *jointsBody {
+	pr := b.Plan.Shop.Precision()
+	body := &jointsBody{}
+	for _, d := range b.Plan.Fixings.Details([]frame.Frame{*b.frame()}, b.Plan.Shop.Catalog) {
+		name := string(d.Kind)
+		body.Joints = append(body.Joints, jointView{Name: strings.ToUpper(name[:1]) + name[1:], Words: d.Words(pr),
+			Drawing: template.HTML(draw.Joint(d, pr, draw.Sheet{W: 420, H: 170, Font: 12.5}))})
+	}
+	if len(body.Joints) == 0 {
+		return nil
+	}
+	return body
 }
 
 func (b *benchPage) cuts() cutsBody {

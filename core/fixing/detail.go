@@ -1,6 +1,7 @@
 package fixing
 
 import (
+	"fmt"
 	"slices"
 
 	"chamfer/core/catalog"
@@ -153,4 +154,30 @@ func bit(f catalog.Fixing, system measure.System) string {
 		return "star bit 25"
 	}
 	return "star bit 30"
+}
+
+// Words say how a joint is made, for reading beside its drawing.
+func (d Detail) Words(p measure.Precision) []string {
+	words := []string{fmt.Sprintf("%d × %s in each of %d joints.", d.Each, d.Fixing.Name, d.Joints)}
+	switch {
+	case d.Fixing.Kind == "pocket":
+		words = append(words, "Drill the pockets with the jig set for this board, from the inside, so that none shows.")
+	case d.Washer:
+		words = append(words, fmt.Sprintf("Drill %v through the first piece, the shank's own size, and %v into the second, as deep as the bolt goes. A washer under each head.", d.Clear, d.Pilot))
+	case d.Clear > 0 && d.Pilot > 0:
+		words = append(words, fmt.Sprintf("Drill %v through the first piece and %v into the second, so that the screw draws them together.", d.Clear, d.Pilot))
+	}
+	if d.EndGrain {
+		words = append(words, "Its thread is in end grain, which holds less and splits sooner: drill every one.")
+	}
+	if d.Offset > 0 {
+		words = append(words, fmt.Sprintf("Round the corner set them %s lower (dashed), so that they pass these.", p.Short(d.Offset)))
+	}
+	if d.Kind == frame.CapToWall || d.Kind == frame.SlatLedger {
+		words = append(words, "Heads flush, no deeper: a hole that holds water rots.")
+	}
+	if d.Bit != "" {
+		words = append(words, "Driven with a "+d.Bit+".")
+	}
+	return words
 }

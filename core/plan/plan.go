@@ -102,7 +102,8 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass})
+		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass,
+		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == "deck" })})
 	p.tally()
 	return p, nil
 }

@@ -46,6 +46,7 @@ type Input struct {
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
 	Grass   map[string]string
+	Decks   bool // some of it stands on a deck, balcony or roof
 }
 
 var (
@@ -459,12 +460,19 @@ func (w *writer) letters(f *frame.Frame, parts []string) string {
 }
 
 func (w *writer) soil() {
+	if w.Fill.Order == 0 {
+		return
+	}
 	way := w.Fill.Way()
 	heap := fmt.Sprintf("%s of %s", w.sys.Volume(way.Bought), way.Fill.Name)
 	if way.Fill.Kind == "bag" {
 		heap = fmt.Sprintf("%d bags of %s", way.Packs, way.Fill.Name)
 	}
-	w.add(Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: []Caution{lift}, Do: []string{
+	cautions := []Caution{lift}
+	if w.Decks {
+		cautions = append(cautions, deck)
+	}
+	w.add(Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
 		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", counted(w.Fill.Barrows, "barrow load", "barrow loads")),
 		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
 			w.Fill.Settling*100/(1000+w.Fill.Settling)),

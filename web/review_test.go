@@ -1,0 +1,72 @@
+package web
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// A finding is tripped, its reason read, its remedy applied and undone; it is kept with a
+// note, which stays; the cautions of the job print.
+func TestSecondLook(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	p := s.tab(b, "/p/2/frame", 1280, 800)
+	there := func(code string) bool {
+		return p.MustEval(`code => !!document.querySelector('.finding[data-code=' + code + ']:not(.kept)')`, code).Bool()
+	}
+	if !there("side-bows") {
+		t.Fatalf("no long side bows: %s", p.text(".side"))
+	}
+	p.MustElement(".finding[data-code=side-bows] .why summary").MustClick()
+	why := p.text(".finding[data-code=side-bows] .why-body")
+	for _, words := range []string{"between supports", "AWC Design Aid", "Rankine", "of what it bears"} {
+		if !strings.Contains(why, words) {
+			t.Errorf("why it bows leaves out %q: %s", words, why)
+		}
+	}
+	if effect := p.text(".finding[data-code=side-bows] .remedy .effect"); !strings.Contains(effect, "$") {
+		t.Errorf("its remedy costs %q", effect)
+	}
+	p.saved(func() { p.MustElement(".finding[data-code=side-bows] .remedy").MustClick() })
+	p.until(`() => !document.querySelector('.finding[data-code=side-bows]')`)
+	p.saved(func() { p.MustElement("[data-act=undo] button").MustClick() })
+	p.until(`() => document.querySelector('.finding[data-code=side-bows]')`)
+	p.MustElement(".finding[data-code=side-bows] .keep-note input").MustInput("straps will hold it")
+	p.saved(func() { p.MustElement(".finding[data-code=side-bows] button[name=keep]").MustClick() })
+	p.until(`() => document.querySelector('.finding.kept[data-code=side-bows]')`)
+	p = s.tab(b, "/p/2/frame", 1280, 800)
+	if kept := p.text(".finding.kept[data-code=side-bows]"); !strings.Contains(kept, "straps will hold it") || there("side-bows") {
+		t.Errorf("kept: %q", kept)
+	}
+	// Timber that does not belong round food stops it, and one press mends that.
+	p = s.tab(b, "/p/2/site", 1280, 800)
+	p.choose("found", "ties")
+	p.until(`() => document.querySelector('.finding.stop[data-code=unfit-timber]')`)
+	if words := p.text(".finding.stop[data-code=unfit-timber]"); !strings.Contains(words, "creosote") || strings.Contains(words, "Keep it as it is") {
+		t.Errorf("railway ties: %s", words)
+	}
+	p.saved(func() { p.MustElement(".finding[data-code=unfit-timber] .remedy").MustClick() })
+	p.until(`() => !document.querySelector('.finding[data-code=unfit-timber]')`)
+	// How a joint is made.
+	p = s.tab(b, "/p/2/fixings", 1280, 800)
+	if words := p.text(".joints"); !strings.Contains(words, "Drill") || !strings.Contains(words, "Round the corner") {
+		t.Errorf("joints: %s", words)
+	}
+	// The cautions print, with what is in this job and nothing else.
+	for path, words := range map[string][2]string{"/p/2/cautions": {"A piece that pinches the blade", "silica"}, "/p/4/cautions": {"silica", "A piece that pinches the blade"}} {
+		p = s.tab(b, path, 1280, 800)
+		raw, err := p.PDF(&proto.PagePrintToPDF{PrintBackground: true})
+		if err != nil {
+			t.Fatal(err)
+		}
+		pdf := make([]byte, 5)
+		if _, err := raw.Read(pdf); err != nil || string(pdf) != "%PDF-" {
+			t.Errorf("%q %v", pdf, err)
+		}
+		if text := p.text("main"); !strings.Contains(text, words[0]) || strings.Contains(text, words[1]) || !strings.Contains(text, "Local codes") {
+			t.Errorf("%s: %s", path, text)
+		}
+	}
+}
