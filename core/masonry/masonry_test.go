@@ -349,8 +349,19 @@ func TestTerracesByHand(t *testing.T) {
 	// Sliding by hand, 2 mu g B / (EFP H) with 103.2 pcf (10.4 kg in 12 x 8 x 4 in), mu
 	// 0.35, EFP 30: 1.5 at 12.8 in. So 12 in stand, 13 do not, though neither tips.
 	c, _ := catalog.ForRegion("us")
-	if u, _ := c.Unit("wall12"); !stands(12*in, u) || stands(13*in, u) || !holds(13*in, u) {
+	if u, _ := c.Unit("wall12"); !stands(design.Bed{}, 12*in, u) || stands(design.Bed{}, 13*in, u) || !holds(13*in, u) {
 		t.Error("a wall of 13 in that holds ground up slides, one of 12 in stands")
+	}
+	// Where the slope goes on above, walls are lower and there are more; below a drive
+	// there are none.
+	count := func(above string) int {
+		return len(mustMake(t, "us", "terraces", "length=120 in", "width=120 in", "corners_at=0; 0; 40 in; 40 in", "unit=wall12", "soil=6 in", "above="+above).Levels)
+	}
+	if level, hill := count("soil"), count("slope"); hill <= level {
+		t.Errorf("%d terraces below level soil, %d below a slope", level, hill)
+	}
+	if _, _, err := made("us", "terraces", "above=drive"); err == nil || !strings.Contains(err.Error(), "licensed engineer") {
+		t.Errorf("below a drive: %v", err)
 	}
 	// Auto takes as few as stand; what is too high, too steep or too shallow is refused.
 	g := mustMake(t, "us", "terraces", "length=120 in", "width=120 in", "corners_at=0; 0; 40 in; 36 in", "unit=wall12", "soil=8 in")

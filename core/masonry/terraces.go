@@ -30,6 +30,9 @@ var terraces = System{
 		Own: append(ownFields("wall", "hollow", "brick"),
 			design.Field{Key: cornersKey, Label: "Heights of the corners", Stage: "site", Kind: design.TextField, Default: "0 in; 0 in; 30 in; 30 in", Metric: "0 mm; 0 mm; 750 mm; 750 mm",
 				Help: "Front left; front right; back right; back left, above the lowest, as the level reads them."},
+			design.Field{Key: aboveKey, Label: "On the ground above them", Stage: "site", Kind: design.ChoiceField, Default: "soil",
+				Help: "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as far as the wall is high.",
+				Offers: []design.Choice{{Value: "soil", Label: "level soil", Note: "planted, nobody walks there"}, {Value: "slope", Label: "the slope goes on", Note: "steeper ground pushes more"}, {Value: "drive", Label: "a drive or a building", Note: "an engineer's work"}}},
 			design.Field{Key: stepsKey, Label: "Terraces", Stage: "bed", Kind: design.NumberField, Default: design.Auto, Most: 12,
 				Help: "auto takes the fewest whose walls stay low enough to stand by their weight."}, drainField("stone")),
 		Start:  startTerraces,
@@ -48,6 +51,7 @@ var terraces = System{
 const (
 	cornersKey = "corners_at"
 	stepsKey   = "terraces"
+	aboveKey   = "above"
 )
 
 // Walls that hold up ground with a slope above them are an engineer's over 24 in, 610
@@ -143,7 +147,7 @@ func (s slope) steps(b design.Bed, u catalog.Unit) (n int, each measure.Length) 
 	n, ok := b.OptionCount(stepsKey)
 	if !ok {
 		for n = 1; n < 12; n++ {
-			if each = fall / measure.Length(n); each <= engineered && stands(each, u) {
+			if each = fall / measure.Length(n); each <= engineered && stands(b, each, u) {
 				break
 			}
 		}
@@ -171,13 +175,17 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse(cornersKey, "a fall of %s is a hillside: its walls are for a licensed engineer; up to %s works", p.Feet(fall), p.Feet(6*measure.Metre))
 		return
 	}
+	if b.Options[aboveKey] == "drive" {
+		refuse(aboveKey, "a wall below a drive or a building is work for a licensed engineer, whatever its height; level soil or a slope above it works here")
+		return
+	}
 	n, each := s.steps(b, u)
 	deep := b.Width/measure.Length(max(1, n)) - u.Depth
 	switch {
-	case n < 1 || each > engineered || !stands(each, u):
+	case n < 1 || each > engineered || !stands(b, each, u):
 		fewest := 1
 		for ; fewest < 40; fewest++ {
-			if h := fall / measure.Length(fewest); h <= engineered && stands(h, u) {
+			if h := fall / measure.Length(fewest); h <= engineered && stands(b, h, u) {
 				break
 			}
 		}

@@ -72,15 +72,13 @@ var unitsLast = [2]int{30, 60}
 // Life is the range of years the shortest-lived bed lasts.
 func (p *Plan) Life() (least, most int) {
 	least, most = math.MaxInt, math.MaxInt
-	for i, b := range p.Design.Beds {
+	for i := range p.Design.Beds {
 		if p.Frames[i].Masonry() {
 			least, most = min(least, unitsLast[0]), min(most, unitsLast[1])
 		}
-		if len(p.Frames[i].Parts) == 0 {
-			continue
-		}
-		if s, err := p.Shop.Catalog.SpeciesOf(b.Species); err == nil {
-			least, most = min(least, s.LifeMin), min(most, s.LifeMax)
+		if w, ok := p.woodOf(i); ok {
+			l, m := w.Years()
+			least, most = min(least, l), min(most, m)
 		}
 	}
 	return least, most
@@ -162,13 +160,7 @@ func (p *Plan) tally() {
 		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "blocks and base " + cur.Format(p.Bill.Of(cost.Masonry)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
 			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
 		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
-	sp, _ := p.Shop.Catalog.SpeciesOf(d.Species)
-	if len(p.Frames[0].Parts) == 0 {
-		sp.Name, sp.Source = "blocks or bricks", "common practice"
-	}
-	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), review.Why{
-		Given: []string{sp.Name}, Rule: "Years in contact with wet soil; thick boards and dry ground reach the upper end.",
-		Result: fmt.Sprintf("%d to %d years.", least, most), Source: sp.Source})
+	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), p.lifeWhy(least, most))
 }
 
 // tallyBoards are the figures of what is sawn and screwed.

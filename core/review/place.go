@@ -35,12 +35,7 @@ func (r *reviewer) carries() {
 	}
 	size := measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
 	load := strength.Weight(soil+solid) / size.SquareMetres()
-	per := func(pa float64) string {
-		if r.p.System == measure.Imperial {
-			return fmt.Sprintf("%.0f lb/sq ft", pa/47.880_26)
-		}
-		return fmt.Sprintf("%.2f kN/m²", pa/1000)
-	}
+	per := r.pressure
 	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
 		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(solid)), "on " + r.Catalog.System.Area(size)},
 			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night.",
@@ -56,6 +51,14 @@ func (r *reviewer) carries() {
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 	}
 	r.report(f)
+}
+
+// pressure is one for reading.
+func (r *reviewer) pressure(pa float64) string {
+	if r.p.System == measure.Imperial {
+		return fmt.Sprintf("%.0f lb/sq ft", pa/47.880_26)
+	}
+	return fmt.Sprintf("%.2f kN/m²", pa/1000)
 }
 
 // castWeighs is mortar and rubble in kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24 kN/m³,
@@ -117,7 +120,7 @@ func (r *reviewer) leans() {
 		got := strength.Gravity{Base: s.Thick, Height: s.Soil, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
 		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
 			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
-			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping.", got.Sliding, got.Tipping),
+			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and soft clay bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
 			Source: "IBC 1807.2.3, friction of Table 1806.2, push of Table 1610.1 (from memory)"}
 		if got.Sliding < strength.Safe && !s.Tied {
 			f := Finding{Code: "wall-slides", Severity: Warning, Parts: s.Units, Why: p,
