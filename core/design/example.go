@@ -61,6 +61,7 @@ func Examples() []Example {
 			return d
 		}},
 		{"footed", "a small planter with a slatted floor that stands clear on feet", func(c *catalog.Catalog) Design { return exampleOf(c, "Small planter on feet", "footed") }},
+		{"plinth", "bricks laid flat and dry under a planter", func(c *catalog.Catalog) Design { return exampleOf(c, "Plinth of bricks", "plinth") }},
 	}
 }
 
