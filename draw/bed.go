@@ -132,11 +132,15 @@ func (d *drawing) draw() string {
 		d.fit()
 	}
 	d.open(d.sheet.W, d.sheet.H, d.f.Name+", "+d.view.name(), d.sheet.Own)
-	if d.elevation() {
+	falls := d.f.Fall > 0 && d.view == Front // and is drawn across the wall
+	if d.elevation() && !falls {
 		d.ground()
 	}
 	for _, b := range d.order {
 		d.body(b)
+	}
+	if falls {
+		d.ground()
 	}
 	d.behind()
 	d.fittings()

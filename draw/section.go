@@ -17,6 +17,9 @@ func Section(f *frame.Frame, p measure.Precision, s Sheet) string {
 		return ""
 	}
 	d := &section{f: f, p: p, sheet: s, base: f.Bases[0], at: (f.Outside[0].U+f.Outside[1].U)/2 + beside}
+	if f.Fall > 0 {
+		d.level = -measure.Length(float64(f.Fall) * float64(d.at) / float64(f.Outside[1].U))
+	}
 	walls := d.walls()
 	if len(walls) == 0 {
 		return ""
@@ -54,6 +57,7 @@ type section struct {
 	zero   pt             // of V and height 0
 	lo, hi measure.Length // shown, front to back
 	low    measure.Length // of what is shown
+	level  measure.Length // of the ground here, where it falls along the front
 	back   bool           // seen from behind: what stands in front has a gap here
 }
 
@@ -87,8 +91,16 @@ func (d *section) walls() []stretch {
 			list = append(list, stretch{c[0], c[1], foot})
 		}
 	}
+	lowest := 1
+	for ; lowest < 1+d.f.Steps; lowest++ { // where the base goes down in steps
+		if slices.ContainsFunc(d.f.Units, func(u frame.Unit) bool {
+			return u.Course == lowest && u.Kind != "cap" && len(crossed(u.Body.Outline, d.at)) > 0
+		}) {
+			break
+		}
+	}
 	for _, u := range d.f.Units {
-		if u.Course == 1 && u.Kind != "cap" {
+		if u.Course == lowest && u.Kind != "cap" {
 			for _, s := range u.Solids() {
 				add(s.Outline, s.From)
 			}
@@ -186,7 +198,7 @@ func (d *section) pebbles(pts []pt) {
 // earth draws the ground as it will be: up to each wall's foot and under the soil.
 func (d *section) earth(walls []stretch) {
 	if len(d.f.Levels) == 0 {
-		d.box("d-under", d.lo, d.hi, d.low, 0)
+		d.box("d-under", d.lo, d.hi, d.low, d.level)
 		return
 	}
 	d.box("d-under", d.lo, walls[0].from, d.low, d.f.Grade[0])
@@ -203,6 +215,9 @@ func (d *section) earth(walls []stretch) {
 // soil draws the soil with what drains it beside the walls.
 func (d *section) soil(walls []stretch) {
 	for _, c := range d.f.Cavities {
+		if d.f.Fall > 0 {
+			c.Bottom = d.level
+		}
 		for _, in := range crossed(c.Outline, d.at) {
 			if pts := d.box("d-soil", in[0], in[1], c.Bottom, c.Top); pts != nil {
 				d.flecks(pts)
@@ -269,8 +284,8 @@ func (d *section) ground(walls []stretch) {
 	if d.back {
 		from, to = walls[len(walls)-1].to, d.hi
 	}
-	d.line("d-ground", d.place(from, 0), d.place(to, 0))
-	a, b := d.place(from, 0), d.place(to, 0)
+	a, b := d.place(from, d.level), d.place(to, d.level)
+	d.line("d-ground", a, b)
 	for x := min(a.x, b.x) + 6; x < max(a.x, b.x); x += 11 {
 		d.line("d-earth", pt{x, a.y}, pt{x - 6, a.y + 7})
 	}
@@ -288,12 +303,16 @@ func (d *section) names(walls []stretch) {
 		face = w.to
 	}
 	b := d.base
+	buried := b.Buried
+	if d.f.Fall > 0 {
+		buried = d.level - w.foot
+	}
 	rows := []struct {
 		z     measure.Length
 		words string
 	}{
 		{w.foot + (d.f.Rim-w.foot)/2, fmt.Sprintf("wall %s thick", d.p.Short(w.to-w.from))},
-		{w.foot, fmt.Sprintf("%s below ground", d.p.Short(b.Buried))},
+		{w.foot, fmt.Sprintf("buried %s", d.p.Short(buried))},
 		{w.foot - b.Screed/2, fmt.Sprintf("screed %s", d.p.Short(b.Screed))},
 		{w.foot - b.Screed - b.Stone/2, fmt.Sprintf("stone %s", d.p.Short(b.Stone))},
 	}
@@ -323,6 +342,9 @@ func (d *section) names(walls []stretch) {
 		}
 	}
 	for _, c := range d.f.Cavities {
+		if d.f.Fall > 0 {
+			c.Bottom = d.level
+		}
 		for _, in := range crossed(c.Outline, d.at) {
 			from, to := max(in[0], d.lo), min(in[1], d.hi)
 			if from >= to {

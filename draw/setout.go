@@ -80,7 +80,7 @@ func (d *setOut) feet(t measure.Length) (list [][2]frame.Spot) {
 	}
 	var walls []string
 	for _, u := range d.f.Units {
-		if u.Course != 1 || u.Kind == "cap" {
+		if u.Course != 1+d.f.Steps || u.Kind == "cap" {
 			continue
 		}
 		wall, _, _ := strings.Cut(u.Role, ",")
@@ -124,7 +124,7 @@ func (d *setOut) walls() {
 		d.end()
 	}
 	for _, u := range d.f.Units {
-		if u.Course == 1 && u.Kind != "cap" {
+		if u.Course == 1+d.f.Steps && u.Kind != "cap" {
 			d.poly("d-stone-top", outline(u.Body.Outline))
 		}
 	}

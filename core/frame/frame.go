@@ -407,6 +407,7 @@ type Frame struct {
 	Stacks   []Stack
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back
 	Fall     measure.Length    // of the ground along the front, from left to right
+	Steps    int               // courses that its base goes down with it, in steps
 	Outside  [2]Spot           // outside of the walls, from above
 	Rim      measure.Length
 	// Deepest is how far plants are from where one can stand, where that does not follow

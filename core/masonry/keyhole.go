@@ -142,7 +142,8 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: "pin", Place: "round the basket, with a cap on each", Count: pegs,
 		Why: fmt.Sprintf("%d round a basket whose mesh is laid round them", pegs)})
 	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Set the basket", Where: "in the middle",
-		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Coarse twigs first, then scraps and a cover that keeps rain and rats out. Let it settle a week before planting."})
+		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
+		frame.Act{Verb: frame.FitOut, Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
 	return w.f, nil
 }
 
@@ -262,4 +263,20 @@ func (h hole) outline(half float64) []frame.Spot {
 		list = append(list, h.r.spot(-math.Pi/2+b+(2*math.Pi-2*b)*float64(k)/n, basket, 0))
 	}
 	return list
+}
+
+// layers is how a keyhole is filled: coarse stuff in the lowest third at most, so that 10
+// in (250 mm) of good soil are left above it; sloped up to the basket (common practice).
+func layers(bed design.Bed, p measure.Precision) string {
+	good := 10 * measure.Inch
+	if p.System == measure.Metric {
+		good = 250 * measure.Millimetre
+	}
+	words := ""
+	if coarse := min(bed.Soil/3, bed.Soil-good) / (measure.Inch / 2) * (measure.Inch / 2); coarse >= 2*measure.Inch {
+		words = fmt.Sprintf("Twigs and stalks first, %s deep and no piece thicker than a hand, trodden down; then green stuff, wetted; then soil, %s of it and more. ", p.Short(coarse), p.Short(good))
+	} else {
+		words = "It is too shallow for rough stuff below: good soil all the way down. "
+	}
+	return words + fmt.Sprintf("Slope it up from the rim to the basket by %s, so that what is poured on the heap runs outwards under the plants. Wet every layer, let it settle a week, and top it up before planting.", p.Short(bed.OptionLength(riseKey)))
 }

@@ -124,6 +124,43 @@ func TestOpenWallByHand(t *testing.T) {
 	}
 }
 
+// A stepped base by hand: blocks of 12 x 8 x 4, 68 in outside, 2 in buried; the ground falls
+// 8 in to the right. Half of what is buried stays so: the base is one course lower where
+// the ground has fallen more than 1 in, beyond 8 1/2 along, and two where it has fallen more
+// than 5, beyond 42 1/2. Every unit of the lower courses lies where its right end does; the
+// courses above are whole; the soil is 4 in deeper in the mean.
+func TestSteppedBaseByHand(t *testing.T) {
+	edits := []string{"unit=wall12", "length=52 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in"}
+	level, f := mustMake(t, "us", "block-wall", edits...), mustMake(t, "us", "block-wall", append(edits, "fall=8 in")...)
+	if f.Steps != 2 || f.Courses() != level.Courses()+2 || f.Rim != level.Rim {
+		t.Fatalf("%d steps, %d courses for %d", f.Steps, f.Courses(), level.Courses())
+	}
+	if err := sound(f); err != nil {
+		t.Error(err)
+	}
+	count := map[int]int{}
+	for _, u := range f.Units {
+		lo, hi := u.Body.Bounds()
+		count[u.Course]++
+		if lo.Z != in*4*measure.Length(u.Course-3)-2*in {
+			t.Errorf("%s stands at %v", u.Role, lo.Z)
+		}
+		if first := map[int]measure.Length{1: in * 85 / 2, 2: in * 17 / 2}[u.Course]; hi.X <= first {
+			t.Errorf("%s ends at %v, and the base goes down at %v", u.Role, hi.X, first)
+		}
+		// Nothing hangs: what has no unit below lies on the base, in the ground.
+		if ground := measure.Length(float64(8*in) * float64(hi.X) / float64(68*in)); u.Course == 1 && lo.Z > -ground-in {
+			t.Errorf("%s lies at %v, the ground at %v", u.Role, lo.Z, -ground)
+		}
+	}
+	if whole := count[3]; count[4] != whole || count[1] == 0 || count[1] >= count[2] || count[2] >= whole {
+		t.Errorf("units by course %v", count)
+	}
+	if got, want := f.Cavities[0].Net()-level.Cavities[0].Net(), measure.Over(52*in, 16*in).By(4*in); math.Abs(float64(got-want)) > 1e-6*float64(want) {
+		t.Errorf("%.4f cu ft more soil, want %.4f", got.CubicFeet(), want.CubicFeet())
+	}
+}
+
 // Ring by hand and by REFERENCE section 9 (direct trigonometry): rectangular units of
 // 12 x 8 in need 36 in of radius for n = pi / atan(12 / 72) = 19.02: 19 of them, at
 // 35.84 in with joints closed. Tapered ones of 12 and 9 1/2 in over 7 1/2 in close by

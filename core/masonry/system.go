@@ -102,9 +102,11 @@ type laid struct {
 	bed     design.Bed
 	usual   usual
 	unit    catalog.Unit
-	half    catalog.Unit // ID "" where it has to be cut
-	cap     catalog.Unit // ID "" where there is none
-	courses int
+	half    catalog.Unit   // ID "" where it has to be cut
+	cap     catalog.Unit   // ID "" where there is none
+	courses int            // with those that steps add below
+	steps   int            // courses that the base goes down, where the ground falls away
+	fall    measure.Length // of the ground along the front
 	bury    measure.Length
 	top     measure.Length // of the last course, above the ground
 	f       frame.Frame
@@ -127,6 +129,11 @@ func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
 	w.courses = coursesFor(bed, w.unit)
 	w.top = w.unit.Course()*measure.Length(w.courses) - w.bury
 	w.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: w.top}
+	if w.fall = bed.OptionLength(fallKey); w.fall > 0 {
+		w.steps = w.deeper(w.fall)
+		w.courses += w.steps
+		w.f.Fall, w.f.Steps = w.fall, w.steps
+	}
 	return w, nil
 }
 
@@ -154,7 +161,7 @@ func (w *laid) id(format string, args ...any) string {
 
 // course is where a course's units begin and end, up.
 func (w *laid) course(n int) (from, to measure.Length) {
-	from = w.unit.Course()*measure.Length(n-1) - w.bury
+	from = w.unit.Course()*measure.Length(n-1-w.steps) - w.bury
 	return from, from + w.unit.Height
 }
 
@@ -210,7 +217,7 @@ const tieEvery = 2440 * measure.Millimetre
 func (w *laid) stack(soil measure.Length, tied bool) {
 	s := frame.Stack{Bed: w.bed.ID, Thick: w.unit.Depth, Soil: soil, Density: density(w.unit), Tied: tied}
 	for _, u := range w.f.Units {
-		if u.Course == 1 && u.Kind != "cap" {
+		if u.Course == 1+w.steps && u.Kind != "cap" {
 			s.Units = append(s.Units, u.ID)
 		}
 	}
@@ -231,7 +238,7 @@ func (w *laid) acts(first, corner string) {
 		switch {
 		case u.Kind == "cap":
 			caps = append(caps, u.ID)
-		case u.Course == 1:
+		case u.Course <= 1+w.steps:
 			low = append(low, u.ID)
 		default:
 			above = append(above, u.ID)

@@ -31,7 +31,7 @@ var terraces = System{
 			design.Field{Key: cornersKey, Label: "Heights of the corners", Stage: "site", Kind: design.TextField, Default: "0 in; 0 in; 30 in; 30 in", Metric: "0 mm; 0 mm; 750 mm; 750 mm",
 				Help: "Front left; front right; back right; back left, above the lowest, as the level reads them."},
 			design.Field{Key: aboveKey, Label: "On the ground above them", Stage: "site", Kind: design.ChoiceField, Default: "soil",
-				Help: "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as far as the wall is high.",
+				Help:   "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as far as the wall is high.",
 				Offers: []design.Choice{{Value: "soil", Label: "level soil", Note: "planted, nobody walks there"}, {Value: "slope", Label: "the slope goes on", Note: "steeper ground pushes more"}, {Value: "drive", Label: "a drive or a building", Note: "an engineer's work"}}},
 			design.Field{Key: stepsKey, Label: "Terraces", Stage: "bed", Kind: design.NumberField, Default: design.Auto, Most: 12,
 				Help: "auto takes the fewest whose walls stay low enough to stand by their weight."}, drainField("stone")),

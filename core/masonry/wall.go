@@ -32,6 +32,8 @@ var blockWall = System{
 				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}},
 			design.Field{Key: bondKey, Label: "Bond", Stage: "frame", Kind: design.ChoiceField, Default: "half",
 				Offers: []design.Choice{{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"}, {Value: "stack", Label: "joint over joint", Note: "no halves, but only glue or mortar ties it: low walls"}}},
+			design.Field{Key: fallKey, Label: "Ground falls from left to right", Stage: "site", Kind: design.LengthField, Default: "0 in", Metric: "0 mm",
+				Help: "Over the length of the bed. The top stays level; the base goes down in steps of whole courses, so that every course lies level."},
 			drainField("none")),
 		Start:  startWall,
 		Check:  checkWall,
@@ -201,6 +203,12 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			}
 		}
 	}
+	fall := b.OptionLength(fallKey)
+	if most := b.Length / 6; fall < 0 || fall > most {
+		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.Feet(most))
+		return
+	}
+	b.Soil += fall // at its deepest
 	bears(b, cat, u, refuse)
 }
 
@@ -263,6 +271,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	u := w.unit
 	long, wide := outer(bed, u)
 	walls := runs(bed.Options[shapeKey], long, wide)
+	w.f.Outside = [2]frame.Spot{{}, {U: long, V: wide}}
 	for course := 1; course <= w.courses; course++ {
 		for _, r := range walls {
 			w.run(r, course)
@@ -286,14 +295,42 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		corners = 4
 	}
 	w.drain(0, inside-w.usual.drained*measure.Length(corners))
+	trench += measure.Over(u.Length, u.Depth+2*w.usual.beside) * measure.Area(2*w.steps) // lower steps reach under the upper ones
 	w.base(line, seat, trench)
+	if w.fall > 0 {
+		c := &w.f.Cavities[0]
+		c.Heaped += frame.OutlineArea(c.Outline).By(measure.Length(float64(w.fall) * float64(middleU(c.Outline)) / float64(long)))
+	}
 	shape := bed.Options[shapeKey]
 	w.stack(bed.Soil, (shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2)
 	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
 		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
 	}
-	w.acts("from a corner, along a line", "from the corners, which alternate")
+	first := "from a corner, along a line"
+	if w.steps > 0 {
+		first = fmt.Sprintf("from the lowest step up: the base goes down %d times by one course, %s", w.steps, cat.Precision(cat.Habits).Short(u.Course()))
+	}
+	w.acts(first, "from the corners, which alternate")
 	return w.f, nil
+}
+
+// down is how many courses the base lies lower under a piece than at the left, where the
+// ground falls away: half of what is buried there is still in the ground at its lowest end.
+func (w *laid) down(r run, ends ...measure.Length) int {
+	most := measure.Length(0)
+	for _, s := range ends {
+		most = max(most, r.at.U+r.du*s)
+	}
+	if r.du == 0 && r.at.U > 0 { // along the right
+		most = w.f.Outside[1].U
+	}
+	return w.deeper(measure.Length(float64(w.fall) * float64(most) / float64(w.f.Outside[1].U)))
+}
+
+// deeper is how many courses lower the base has to be where the ground is so much lower.
+func (w *laid) deeper(ground measure.Length) int {
+	course := w.unit.Course()
+	return max(0, int((ground-w.bury/2+course-1)/course))
 }
 
 // run lays one course of a wall.
@@ -302,6 +339,9 @@ func (w *laid) run(r run, course int) {
 	laps := laps(w.bed, course)
 	list := stretch(r, u, laps)
 	for i, p := range list {
+		if course <= w.steps && course <= w.steps-w.down(r, p.to, p.from) {
+			continue // the base is higher here
+		}
 		kind, sku, cut := "standard", u.ID, measure.Length(0)
 		switch l := p.to - p.from; {
 		case l == u.Length:
@@ -322,7 +362,7 @@ func (w *laid) run(r run, course int) {
 			kind, sku = "right corner", cmp.Or(u.Right, sku)
 		}
 		w.lay(sku, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
-		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course == 1 || strings.HasSuffix(kind, " corner"))
+		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || strings.HasSuffix(kind, " corner"))
 	}
 }
 
@@ -464,7 +504,6 @@ func (w *laid) insides(long, wide measure.Length) {
 		}
 	}
 	w.f.Openings = []frame.Opening{open}
-	w.f.Outside = [2]frame.Spot{{}, {U: long, V: wide}}
 	w.under(b.Length, b.Width)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{

@@ -106,7 +106,7 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		s.Pegs = append(s.Pegs, Peg{fmt.Sprintf("P%d", i+1), m.At.U - lo.U, m.At.V - lo.V, m.What})
 	}
 	for _, u := range f.Units {
-		if u.Course != 1 || u.Kind == "cap" {
+		if u.Course != 1+f.Steps || u.Kind == "cap" {
 			continue
 		}
 		wall, _, _ := strings.Cut(u.Role, ",")
