@@ -143,7 +143,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		Why: fmt.Sprintf("%d round a basket whose mesh is laid round them", pegs)})
 	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Set the basket", Where: "in the middle",
 		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
-		frame.Act{Verb: frame.FitOut, Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
+		frame.Act{Verb: frame.Lay, Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
 	return w.f, nil
 }
 

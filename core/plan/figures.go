@@ -141,3 +141,63 @@ func (p *Plan) lifeWhy(least, most int) review.Why {
 	}
 	return why
 }
+
+// OfSizes are the sizes of a bed that follow from others, with what they follow from.
+func (p *Plan) OfSizes(bed string) []Figure {
+	sys, pr := p.Shop.Catalog.System, p.Shop.Precision()
+	var list []Figure
+	for i := range p.Frames {
+		f := &p.Frames[i]
+		if f.Bed != bed {
+			continue
+		}
+		for _, m := range f.Measures {
+			if m.Field != "" {
+				continue
+			}
+			axis, l := m.Run()
+			why := review.Why{Rule: "As it is built, from face to face.", Result: pr.Feet(l) + ".", Source: "geometry: lengths are whole nanometres, rounded only for reading"}
+			for _, o := range f.Measures {
+				if a, asked := o.Run(); a == axis && o.Field != "" && asked != l {
+					rest := l - asked
+					words := pr.Feet(rest) + " more: walls, caps and joints round it"
+					if rest < 0 {
+						words = pr.Feet(-rest) + " less: what stands in it"
+					}
+					why.Given, why.Rule = []string{o.Name + " " + pr.Feet(asked), words}, "From the size that was asked for to this one, by what is built between them."
+					break
+				}
+			}
+			if axis == frame.Z && f.Courses() > 0 {
+				why.Given = append(why.Given, fmt.Sprintf("%d whole courses", f.Courses()))
+			}
+			if len(why.Given) == 0 {
+				why.Given = []string{"the frame, as it is drawn"}
+			}
+			list = append(list, Figure{Label: m.Name, Text: pr.Feet(l), Why: why})
+		}
+		var open []string
+		for _, o := range f.Openings {
+			words := pr.Feet(o.Hi.U-o.Lo.U) + " by " + pr.Feet(o.Hi.V-o.Lo.V)
+			if o.Round != nil {
+				words += ", less its round corners"
+			}
+			open = append(open, strings.TrimSpace(o.Name+" "+words))
+		}
+		if len(open) > 0 {
+			a := sys.Area(f.PlantingArea())
+			list = append(list, Figure{Label: "planting area", Text: a, Why: review.Why{Given: open, Rule: "Clear length times clear width, inside the cap or the walls.", Result: a + ".", Source: "geometry"}})
+		}
+	}
+	return list
+}
+
+// OfWaste is what is cut off of the boards that are bought, with what it is made of.
+func (p *Plan) OfWaste() Figure {
+	pr := p.Shop.Precision()
+	bought, pieces := p.sawnLengths()
+	text := fmt.Sprintf("%d %%", p.Waste())
+	return Figure{Label: "of the length that is cut is kerf and leftovers", Text: text, Why: review.Why{
+		Given: []string{pr.Feet(bought) + " of boards", pr.Feet(pieces) + " of pieces", "a kerf of " + p.Shop.Habits.Kerf.String()},
+		Rule:  "What is no piece is kerf, trimmed ends and leftovers; pieces ripped side by side from one board count once each.", Result: text + ".", Source: "the cut sheet"}}
+}

@@ -174,7 +174,15 @@ func (p *Plan) Timber() money.Amount {
 // Waste is the share of the timber bought, by length, that is no piece: kerfs
 // and offcuts, in per cent, rounded to the nearest.
 func (p *Plan) Waste() int {
-	var bought, used measure.Length
+	bought, used := p.sawnLengths()
+	if bought == 0 {
+		return 0
+	}
+	return int((200*(bought-used)/bought + 1) / 2)
+}
+
+// sawnLengths are the boards' that are cut, and of the pieces that come out of them.
+func (p *Plan) sawnLengths() (bought, used measure.Length) {
 	for _, c := range p.Cuts {
 		for _, b := range c.Answer.Boards {
 			bought += b.Stock.Length * measure.Length(b.Count)
@@ -183,10 +191,7 @@ func (p *Plan) Waste() int {
 			}
 		}
 	}
-	if bought == 0 {
-		return 0
-	}
-	return int((200*(bought-used)/bought + 1) / 2)
+	return bought, used
 }
 
 // StandMoved is where a bed on the plot comes to when it is moved by so many

@@ -165,6 +165,7 @@ var tripped = map[string]string{
 	"no-drain":      "carrier footed legged sleeper",
 	"pulls-end":     "",
 	"pulls-side":    "",
+	"racks":         "",
 	"reach":         "block-wall boarded carrier cleated fence-line hollow-block keyhole pieced plain-box poured ring sleeper slotted staked tiered",
 	"seat":          "boarded staked tiered",
 	"shades":        "boarded",
@@ -181,4 +182,4 @@ var tripped = map[string]string{
 }
 
 // untold are those without a remedy among the decisions.
-var untold = map[string]bool{"carry": true, "half-pack": true, "heavy-frame": true, "heavy-piece": true, "mesh-points": true, "metal": true}
+var untold = map[string]bool{"carry": true, "half-pack": true, "heavy-frame": true, "heavy-piece": true, "mesh-points": true, "metal": true, "racks": true}

@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"chamfer/core/design"
@@ -146,6 +147,33 @@ func TestExperienceOfTheTrade(t *testing.T) {
 			if f, ok := finding(p, code); ok && f.Severity != review.Note {
 				t.Errorf("%s: %s (%v)", c.name, f.Text, f.Why)
 			}
+		}
+	}
+}
+
+// Figures that follow say from what: by hand, an American default is 8 ft inside and two
+// boards of 1 1/2 in longer outside; its soil is 8 x 4 x 1 ft less four corner posts and two
+// mid posts of 3 1/2 in; to order 15 % more; the footprint is 99 by 51 in.
+func TestFiguresSayWhy(t *testing.T) {
+	p := mustPlan(t, "us")
+	all := append(append(p.OfSizes("b1"), p.OfGround()...), append(p.OfFill(), p.OfWaste())...)
+	byName := map[string]plan.Figure{}
+	for _, f := range all {
+		if f.Text == "" || f.Why.Rule == "" || f.Why.Result == "" || f.Why.Source == "" || len(f.Why.Given) == 0 {
+			t.Errorf("%s %s: %+v", f.Label, f.Text, f.Why)
+		}
+		byName[f.Label] = f
+	}
+	for label, want := range map[string][2]string{
+		"outside length":                       {`8' 3"`, `3" more: walls`},
+		"footprint":                            {"35.1 sq ft", `8' 3" by 4' 3" outside`}, // 99 x 51 / 144
+		"planting area":                        {"32 sq ft", `8' by 4'`},
+		"between the walls, to the soil depth": {"1.19 cu yd", `1' deep`}, // 32 / 27
+		"post holes, 1' deep":                  {"2", "below the ground"},
+	} {
+		f := byName[label]
+		if f.Text != want[0] || !strings.Contains(strings.Join(f.Why.Given, "; "), want[1]) {
+			t.Errorf("%s is %q by %v, want %v", label, f.Text, f.Why.Given, want)
 		}
 	}
 }

@@ -295,6 +295,34 @@ func (r *reviewer) lifts() {
 	}
 }
 
+// leansOver tells of legs that are long for the walls that hold them: a planter on them
+// racks when it is pushed. Over three times as long below as held above is much (common
+// practice).
+func (r *reviewer) leansOver() {
+	if !r.Frame.OnFeet {
+		return
+	}
+	under := r.Frame.Rim
+	var legs []string
+	for _, p := range r.Frame.Parts {
+		if lo, _ := p.Body.Bounds(); p.Kind == "leg" {
+			legs = append(legs, p.ID)
+		} else {
+			under = min(under, lo.Z)
+		}
+	}
+	held := r.Frame.Rim - under
+	if len(legs) == 0 || under <= 3*held {
+		return
+	}
+	f := Finding{Code: "racks", Severity: Note, Parts: legs, Text: fmt.Sprintf("Legs that stand %s free below the %s that hold them let it lean when someone pushes: brace them, or set it against a wall.", r.p.Feet(under), r.p.Feet(held)),
+		Why: Why{Given: []string{r.p.Feet(held) + " of each leg is held", r.p.Feet(under) + " stands free"}, Rule: "What keeps a frame square is the height over which its legs are screwed, and any board or brace below. No sum stands for how tight that is made; try it by hand before it is filled.", Source: "common practice"}}
+	if _, ok := design.FieldOf(r.Bed, "apron"); ok && r.Bed.Options["apron"] != "yes" {
+		f.Remedies = []Remedy{{"an apron below the walls", []design.Edit{r.edit("apron", "yes")}}}
+	}
+	r.report(f)
+}
+
 // massOf is a part's in kg, dry.
 func (r *reviewer) massOf(p frame.Part) float64 {
 	s, err := r.Catalog.SpeciesOf(p.Species)

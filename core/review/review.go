@@ -107,6 +107,7 @@ func Look(in Input) []Finding {
 	r.sunny()
 	r.carried()
 	r.lifts()
+	r.leansOver()
 	r.lined()
 	r.pointed()
 	r.metal()

@@ -184,11 +184,17 @@ func (r *reviewer) looseMidPosts() {
 		if len(loose) == 0 {
 			continue
 		}
+		widest := measure.Length(0)
+		for i := 1; i < len(w.Supports); i++ {
+			widest = max(widest, w.Supports[i]-w.Supports[i-1])
+		}
+		alone := strength.Stake{Force: strength.Giving * w.Soil.Metres() * w.Soil.Metres() / 2 * widest.Metres(), Height: w.Soil / 3, Wide: r.usualHole() / 4, Ground: strength.Bears}.Depth()
 		r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
 			Text: fmt.Sprintf("A %s only %s in the ground holds little: it ties the boards to one another but not against the soil.", w.Support, r.p.Feet(deep)),
 			Why: Why{Given: []string{r.p.Feet(deep) + " in the ground"},
 				Rule:   "Nothing but the ground pushes back on a support in mid side.",
-				Result: "The least is " + r.p.Feet(least) + ".", Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm)"},
+				Result: "The least is " + r.p.Feet(least) + "; one that stood alone, with no board to tie it to the corners, would have to reach " + r.p.Feet(alone) + ".",
+				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1 eq. 18-1 in sand, doubled by 1806.3.4 (from memory)"},
 			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
 		return
 	}

@@ -1,0 +1,113 @@
+package review
+
+import (
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	_ "chamfer/core/timber"
+)
+
+// looked reviews a bare frame and lists the codes of what is found, with severities.
+func looked(t *testing.T, f frame.Frame, change func(*design.Bed)) map[string]Severity {
+	t.Helper()
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	bed := design.New(cat, "bare").Beds[0]
+	bed.Width = 4 * measure.Foot
+	change(&bed)
+	list := map[string]Severity{}
+	for _, x := range Look(Input{Bed: bed, Frame: &f, Catalog: cat, Habits: cat.Habits}) {
+		if x.Why.Rule == "" || x.Why.Source == "" || len(x.Why.Given) == 0 {
+			t.Errorf("%s does not say why: %+v", x.Code, x.Why)
+		}
+		list[x.Code] = x.Severity
+	}
+	return list
+}
+
+func square(side measure.Length) []frame.Spot {
+	return []frame.Spot{{}, {U: side}, {U: side, V: side}, {V: side}}
+}
+
+func box(lo, hi frame.Point) frame.Prism {
+	return frame.Prism{Axis: frame.Z, From: lo.Z, To: hi.Z, Outline: []frame.Spot{{U: lo.X, V: lo.Y}, {U: hi.X, V: lo.Y}, {U: hi.X, V: hi.Y}, {U: lo.X, V: hi.Y}}}
+}
+
+// Limits as they are published, just on this side and just on that. ADA 2010 902.3: work
+// surfaces of 28 to 34 in; 306.3: knees find 27 in; standing 32 to 40 in and a seat of 16 to
+// 24 in, 5 1/2 in across: common practice. IRC R404.4: walls over 24 in of soil; R301.5: 40
+// lb/ft2, which wet soil of 100 lb/ft3 is at 4.8 in. NIOSH: 23 kg. IRC R105.2 and the
+// rest are left to local offices, which the texts defer to.
+func TestPublishedLimits(t *testing.T) {
+	planter := func(rim, under measure.Length) frame.Frame {
+		return frame.Frame{Rim: rim, OnFeet: true, Cavities: []frame.Cavity{{Outline: square(2 * measure.Foot), Bottom: under, Top: rim}},
+			Parts: []frame.Part{{ID: "rail", Kind: "rail", Body: box(frame.Point{Z: under}, frame.Point{X: in, Y: in, Z: rim})}}}
+	}
+	tended := func(how string) func(*design.Bed) { return func(b *design.Bed) { b.Tended = how } }
+	wall := func(soil measure.Length) frame.Frame {
+		return frame.Frame{Stacks: []frame.Stack{{Thick: 24 * in, Soil: soil, Density: 2200, Tied: true}}}
+	}
+	slab := func(deep measure.Length) frame.Frame {
+		return frame.Frame{Outside: [2]frame.Spot{{}, {U: 4 * measure.Foot, V: 4 * measure.Foot}}, Cavities: []frame.Cavity{{Outline: square(4 * measure.Foot), Top: deep}}}
+	}
+	capped := func(rim measure.Length, profile string) (frame.Frame, func(*design.Bed)) {
+		return frame.Frame{Rim: rim}, func(b *design.Bed) { b.Cap, b.CapProfile, b.CapIn = design.Butted, profile, 0 }
+	}
+	low, narrow := capped(20*in, "2x4")
+	wide, broad := capped(20*in, "2x6")
+	knee, under := capped(15*in, "2x4")
+	for _, c := range []struct {
+		name   string
+		f      frame.Frame
+		change func(*design.Bed)
+		code   string
+		want   Severity // "" for none
+	}{
+		{"a wheelchair at 28 in", planter(28*in, 27*in), tended("wheelchair"), "low", ""},
+		{"a wheelchair at 27 3/4", planter(in*111/4, 27*in), tended("wheelchair"), "low", Note},
+		{"a wheelchair at 34 in", planter(34*in, 27*in), tended("wheelchair"), "high", ""},
+		{"a wheelchair at 34 1/4", planter(in*137/4, 27*in), tended("wheelchair"), "high", Note},
+		{"27 in for knees", planter(34*in, 27*in), tended("wheelchair"), "knees", ""},
+		{"26 3/4 for knees", planter(34*in, in*107/4), tended("wheelchair"), "knees", Note},
+		{"standing at 32 in", planter(32*in, 20*in), tended("standing"), "low", ""},
+		{"standing at 31 in", planter(31*in, 20*in), tended("standing"), "low", Note},
+		{"24 in of soil", wall(24 * in), tended("kneeling"), "wall-high", ""},
+		{"24 1/4 of soil", wall(in * 97 / 4), tended("kneeling"), "wall-high", Stop},
+		{"4 3/4 in of soil on a deck", slab(in * 19 / 4), func(b *design.Bed) { b.On = "deck" }, "deck", Note},
+		{"4 7/8 in of soil on a deck", slab(in * 39 / 8), func(b *design.Bed) { b.On = "deck" }, "deck", Warning},
+		{"4 7/8 in of soil on the ground", slab(in * 39 / 8), func(b *design.Bed) {}, "deck", ""},
+		{"a seat of a 2x4", low, narrow, "seat", Note},
+		{"a seat of a 2x6", wide, broad, "seat", ""},
+		{"a cap at the knee", knee, under, "seat", ""},
+	} {
+		if got := looked(t, c.f, c.change)[c.code]; got != c.want {
+			t.Errorf("%s: %s is %q, want %q", c.name, c.code, got, c.want)
+		}
+	}
+	// A piece of 23 kg: 5.7e4 cm3 of cedar at 403 kg/m3, 1.5 x 11.25 in is 108.9 cm2: 5.24 m.
+	for length, heavy := range map[measure.Length]bool{17 * measure.Foot: false, 18 * measure.Foot: true} {
+		f := frame.Frame{Parts: []frame.Part{{ID: "p", Species: "cedar", Length: length, Body: box(frame.Point{}, frame.Point{X: length, Y: in * 3 / 2, Z: in * 45 / 4})}}}
+		if _, told := looked(t, f, func(*design.Bed) {})["heavy-piece"]; told != heavy {
+			t.Errorf("a 2x12 of %v: %v", length, told)
+		}
+	}
+}
+
+// Legs that are long for what holds them let a planter lean: said in words, not in numbers
+// nobody has.
+func TestRacks(t *testing.T) {
+	stand := func(rim, under measure.Length) frame.Frame {
+		leg := box(frame.Point{}, frame.Point{X: in, Y: in, Z: rim})
+		return frame.Frame{Rim: rim, OnFeet: true, Parts: []frame.Part{{ID: "leg", Kind: "leg", Body: leg}, {ID: "side", Kind: "side", Body: box(frame.Point{X: in, Z: under}, frame.Point{X: 9 * in, Y: in, Z: rim})}}}
+	}
+	for under, racks := range map[measure.Length]bool{18 * in: false, 30 * in: true} {
+		if _, told := looked(t, stand(36*in, under), func(*design.Bed) {})["racks"]; told != racks {
+			t.Errorf("walls from %v of 36 in: %v", under, told)
+		}
+	}
+}
