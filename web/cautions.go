@@ -17,15 +17,8 @@ type cautionsPage struct {
 }
 
 func (s *Server) cautions(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, b, ok := s.toPrint(c, "build")
 	if !ok {
-		return
-	}
-	w := s.where(c, p, c.Query)
-	w.Stage = "build"
-	b, err := s.bench(p, shop, w, w.Since, refused{})
-	if err != nil {
-		s.trouble(c, err)
 		return
 	}
 	s.show(c, http.StatusOK, "cautions.html", cautionsPage{Title: "Cautions for this job", Name: p.Design.Name, Back: b.Link("stage", "build"),

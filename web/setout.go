@@ -9,6 +9,7 @@ import (
 
 	"chamfer/core/setout"
 	"chamfer/draw"
+	"chamfer/store"
 )
 
 // setOutPage is the setting-out sheet of one bed, to print and take outside.
@@ -23,15 +24,8 @@ type setOutPage struct {
 }
 
 func (s *Server) setOut(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, b, ok := s.toPrint(c, "ground")
 	if !ok {
-		return
-	}
-	w := s.where(c, p, c.Query)
-	w.Stage = "ground"
-	b, err := s.bench(p, shop, w, w.Since, refused{})
-	if err != nil {
-		s.trouble(c, err)
 		return
 	}
 	f, pr := b.frame(), b.Plan.Shop.Precision()
@@ -44,4 +38,20 @@ func (s *Server) setOut(c *gin.Context) {
 	page.Cut = template.HTML(draw.Section(f, pr, draw.Sheet{W: 900, H: 420, Font: 17}))
 	page.Slim = template.HTML(draw.Section(f, pr, draw.Sheet{W: 360, H: 260, Font: 13}))
 	s.show(c, http.StatusOK, "setout.html", page)
+}
+
+// toPrint plans a project for a sheet of its own that belongs to a stage.
+func (s *Server) toPrint(c *gin.Context, stage string) (store.Project, *benchPage, bool) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return p, nil, false
+	}
+	w := s.where(c, p, c.Query)
+	w.Stage = stage
+	b, err := s.bench(p, shop, w, w.Since, refused{})
+	if err != nil {
+		s.trouble(c, err)
+		return p, nil, false
+	}
+	return p, b, true
 }

@@ -73,6 +73,19 @@ func (t *tab) text(selector string) string {
 	return strings.TrimSpace(t.MustElement(selector).MustProperty("textContent").String())
 }
 
+// prints checks that a page comes out as a PDF.
+func (t *tab) prints() {
+	t.t.Helper()
+	raw, err := t.PDF(&proto.PagePrintToPDF{PrintBackground: true})
+	if err != nil {
+		t.t.Fatal(err)
+	}
+	pdf := make([]byte, 5)
+	if _, err := raw.Read(pdf); err != nil || string(pdf) != "%PDF-" {
+		t.t.Errorf("%q %v", pdf, err)
+	}
+}
+
 // clickOn presses the middle of an element, a part of a drawing too.
 func (t *tab) clickOn(selector string) {
 	t.t.Helper()

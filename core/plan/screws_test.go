@@ -26,8 +26,7 @@ import (
 //     slats and 2 across one more: 10 joints of 2, 20.
 //   - planter on legs, 48 x 24 in: 4 x 2 x 3 = 24 joints of 2 at the legs, 48; ledgers of 41
 //     in 8 and of 17 in 4, two of each, 24; 8 slats on 2 ledgers of 2, 32.
-//   - sleeper bed, 4 courses of 4x6, 2 heights of none: 6 posts, the corner ones with 2
-//     sleepers a course, the mid ones with one on either side's two: see below.
+//   - boards in slotted blocks: nothing is drilled.
 func TestScrewsOfSixDesigns(t *testing.T) {
 	for _, c := range []struct {
 		system string

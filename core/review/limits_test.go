@@ -5,6 +5,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	_ "chamfer/core/timber"
@@ -109,5 +110,56 @@ func TestRacks(t *testing.T) {
 		if _, told := looked(t, stand(36*in, under), func(*design.Bed) {})["racks"]; told != racks {
 			t.Errorf("walls from %v of 36 in: %v", under, told)
 		}
+	}
+}
+
+// A screw wants two and a half of its diameters to an edge, a lag one and a half (NDS
+// Commentary C12.1.5.7 and Table 12.5.1E, from memory): in the end of a 3/4 in board there
+// are 3/8, for a #8 of 0.164 in 0.41 are wanted; of a 1 1/2 in board 3/4, for a 5/16 lag
+// 0.47. What no screw fits stops; what is bought and not used, and soil that is not
+// ordered looser, is worth knowing.
+func TestOfScrewsAndPacks(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := func(kind string, d, thick measure.Length, change func(*Input)) map[string]Severity {
+		f := frame.Frame{Cavities: []frame.Cavity{{Outline: square(in), Top: in}}, Parts: []frame.Part{{ID: "a", Thickness: thick, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})}, {ID: "b", Thickness: thick, Width: 6 * in, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})}},
+			Joints: []frame.Joint{{ID: "j", Kind: frame.FaceToEnd, Parts: [2]string{"a", "b"}, Through: thick, Into: 20 * in, Run: 6 * in, EndGrain: true}}}
+		x := Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat, Habits: cat.Habits, First: true,
+			Fixed: map[string]fixing.Fixed{"j": {Fixing: catalog.Fixing{Kind: kind, Diameter: d, Length: 3 * in}, Count: 2}}}
+		change(&x)
+		list := map[string]Severity{}
+		for _, g := range Look(x) {
+			list[g.Code] = g.Severity
+		}
+		return list
+	}
+	same := func(*Input) {}
+	if got := seen("screw", in*164/1000, in*3/4, same); got["splits"] != Note {
+		t.Errorf("a #8 in the end of a 3/4 in board: %v", got)
+	}
+	if got := seen("screw", in*164/1000, in*3/2, same); got["splits"] != "" {
+		t.Errorf("a #8 in the end of a 1 1/2 in board: %v", got)
+	}
+	if got := seen("lag", in*5/16, in*3/2, same); got["splits"] != "" {
+		t.Errorf("a lag in the end of a 1 1/2 in board: %v", got)
+	}
+	if got := seen("screw", in/8, in*3/2, func(x *Input) { x.Missing = []string{"j"} }); got["no-screw"] != Stop {
+		t.Errorf("no screw: %v", got)
+	}
+	if got := seen("screw", in/8, in*3/2, func(x *Input) { x.Habits.SettlingPerMille = 0 }); got["no-settling"] != Note {
+		t.Errorf("nothing for settling: %v", got)
+	}
+	pack := func(buy int) func(*Input) {
+		return func(x *Input) {
+			x.Needs = []fixing.Need{{Buy: buy, Packs: []fixing.PackCount{{Pack: catalog.Pack{Count: 100}, N: 1}}}}
+		}
+	}
+	if got := seen("screw", in/8, in*3/2, pack(20)); got["half-pack"] != Note {
+		t.Errorf("20 of 100: %v", got)
+	}
+	if got := seen("screw", in/8, in*3/2, pack(60)); got["half-pack"] != "" {
+		t.Errorf("60 of 100: %v", got)
 	}
 }
