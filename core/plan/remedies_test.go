@@ -58,6 +58,9 @@ func some(r *rand.Rand, shop plan.Shop) (design.Design, bool) {
 // Applying first remedies in turn ends, within ten steps, with nothing that stops; no
 // remedy is refused, and none brings a finding worse than the one it mends.
 func TestRemediesEnd(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of designs, each built anew some dozens of times")
+	}
 	r := rand.New(rand.NewPCG(11, 26))
 	mended, told := map[string]int{}, map[string]map[string]bool{} // by code; systems by code
 	for k := range 400 {
