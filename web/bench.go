@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -115,6 +116,7 @@ type benchPage struct {
 	Beds      []viewLink
 	Systems   []design.System
 	Body      any // what the stage's own template needs
+	no        refused
 	P         printer
 
 	asks  [][]design.Edit // what-ifs of the page, and who takes their answers
@@ -157,7 +159,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	}
 	w.Since = since
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
-		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name}
+		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name, no: no}
 	b.Title = p.Design.Name
 	if v, ok := no.values["project-name"]; ok {
 		b.NameText, b.NameError = v, no.reasons["project-name"]
@@ -390,3 +392,17 @@ func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop pla
 	}
 	s.show(c, status, name, page)
 }
+
+// Had is how many of a fixing are there already, as it was typed where that was refused.
+func (b *benchPage) Had(id string) string {
+	if typed, ok := b.no.values["have:"+id]; ok {
+		return typed
+	}
+	if n := b.Plan.Design.Have[id]; n > 0 {
+		return strconv.Itoa(n)
+	}
+	return ""
+}
+
+// HadError is why what was typed there was refused.
+func (b *benchPage) HadError(id string) string { return b.no.reasons["have:"+id] }

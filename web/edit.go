@@ -185,6 +185,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
 			labels = append(labels, strings.ReplaceAll(strings.TrimPrefix(key, "measured:"), ":", ", ")+" measured "+form.Get(key))
 		}
+		if id, ok := strings.CutPrefix(key, "have:"); ok && form.Get(key) != form.Get("was:"+key) {
+			typed[key] = form.Get(key)
+			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
+			labels = append(labels, "there are "+form.Get(key)+" of "+id)
+		}
 		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
 			typed[key] = form.Get(key)
 			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
@@ -199,7 +204,7 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 // priceKey orders prices by SKU, and measured boards, behind the other fields, which keep their
 // order; a form's own order is not kept by its map.
 func priceKey(e design.Edit) string {
-	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "measured:") || strings.HasPrefix(e.Field, "plot:") {
+	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "have:") || strings.HasPrefix(e.Field, "measured:") || strings.HasPrefix(e.Field, "plot:") {
 		return e.Field
 	}
 	return ""

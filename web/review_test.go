@@ -3,6 +3,8 @@ package web
 import (
 	"strings"
 	"testing"
+
+	"github.com/go-rod/rod/lib/input"
 )
 
 // A finding is tripped, its reason read, its remedy applied and undone; it is kept with a
@@ -51,6 +53,22 @@ func TestSecondLook(t *testing.T) {
 	p = s.tab(b, "/p/2/fixings", 1280, 800)
 	if words := p.text(".joints"); !strings.Contains(words, "Drill") || !strings.Contains(words, "Round the corner") {
 		t.Errorf("joints: %s", words)
+	}
+	// Screws that are there go in first; what is no number stays in its field, with the
+	// reason.
+	total := p.figure("total")
+	p.saved(func() {
+		p.fill(".have-form input[name^='have:']", "500")
+		p.MustElement(".have-form input[name^='have:']").MustType(input.Enter)
+	})
+	if p.figure("total") == total || !strings.Contains(p.text(".side"), "Yours are enough") {
+		t.Errorf("with 500 there the total is %s, without %s", p.figure("total"), total)
+	}
+	p.fill(".have-form input[name^='have:']", "a few")
+	p.MustElement(".have-form input[name^='have:']").MustType(input.Enter)
+	p.until(`() => document.querySelector('.have-form .error')?.textContent.includes('0 to 100000 works')`)
+	if kept := p.MustEval(`() => document.querySelector('.have-form input:not([type=hidden])').value`).String(); kept != "a few" {
+		t.Errorf("refused, its field says %q", kept)
 	}
 	// The cautions print, with what is in this job and nothing else.
 	for path, words := range map[string][2]string{"/p/2/cautions": {"A piece that pinches the blade", "silica"}, "/p/4/cautions": {"silica", "A piece that pinches the blade"}} {

@@ -44,6 +44,8 @@ type Design struct {
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
 	// Units are blocks of the gardener's own, by "own-1" and on, as they were written.
 	Units map[string]string `json:"units,omitempty"`
+	// Have are screws and bolts that are there already, by fixing; they are used first.
+	Have map[string]int `json:"have,omitempty"`
 	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
 	// to be had today.
 	Saw     []Sawn   `json:"saw,omitempty"`
@@ -167,6 +169,7 @@ func (d Design) Copy() Design {
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
 	d.Units = maps.Clone(d.Units)
+	d.Have = maps.Clone(d.Have)
 	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)
 	if d.Plot != nil {
 		plot := *d.Plot
@@ -267,6 +270,12 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		if sku, ok := strings.CutPrefix(e.Field, "price:"); ok {
 			if err := next.setPrice(sku, e.Value); err != nil {
 				return d, err
+			}
+			continue
+		}
+		if id, ok := strings.CutPrefix(e.Field, "have:"); ok {
+			if err := next.setHave(id, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
 			}
 			continue
 		}
@@ -458,6 +467,30 @@ func (d *Design) setPrice(sku, value string) error {
 		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}
 	}
 	d.Prices[sku] = a
+	return nil
+}
+
+// mostHad is as many of one screw as anyone owns.
+const mostHad = 100_000
+
+// setHave says how many of a fixing are there already; nothing or 0 forgets it.
+func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
+	if !slices.ContainsFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.ID == id }) {
+		return fmt.Errorf("there is no fixing %q here", id)
+	}
+	value = strings.TrimSpace(value)
+	if value == "" || value == "0" {
+		delete(d.Have, id)
+		return nil
+	}
+	n, err := strconv.Atoi(value)
+	if err != nil || n < 0 || n > mostHad {
+		return fmt.Errorf("%q is no number of screws: 0 to %d works", value, mostHad)
+	}
+	if d.Have == nil {
+		d.Have = map[string]int{}
+	}
+	d.Have[id] = n
 	return nil
 }
 

@@ -77,7 +77,8 @@ type Need struct {
 	Pilot  measure.Length // drill
 	Uses   []Use
 	Count  int // screws in the joints
-	Buy    int // with the allowance for dropped and stripped ones
+	Buy    int // with the allowance for dropped and stripped ones, less what is there
+	Have   int // that are there already and go in first
 	Packs  []PackCount
 }
 
@@ -150,6 +151,17 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 		n.Packs = Packs(n.Buy, n.Fixing.Packs)
 	}
 	return p
+}
+
+// Use takes what is there already, by fixing, before anything is bought.
+func (p *Plan) Use(have map[string]int) {
+	for i := range p.Needs {
+		n := &p.Needs[i]
+		if n.Have = min(have[n.Fixing.ID], n.Buy); n.Have > 0 {
+			n.Buy -= n.Have
+			n.Packs = Packs(n.Buy, n.Fixing.Packs)
+		}
+	}
 }
 
 // stapleEvery is along a sheet's edge: 125 to 150 mm or 5 to 6 in (common

@@ -134,6 +134,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		return nil, err
 	}
 	p.Fixings = fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
+	p.Fixings.Use(d.Have)
 	var err error
 	if p.Laying, err = laying.Work(p.Frames, shop.Catalog, p.price); err != nil {
 		return nil, err
@@ -212,7 +213,7 @@ func (p *Plan) bill() {
 		for _, k := range n.Packs {
 			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),
 				Price: p.price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
-				Why: fmt.Sprintf("%d screws and %d %% spare, %d; the cheapest boxes that hold them", n.Count, p.Shop.Habits.SparePerMille/10, n.Buy)})
+				Why: fmt.Sprintf("%d screws and %d %% spare, %d%s; the cheapest boxes that hold them", n.Count, p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have))})
 		}
 	}
 	for _, r := range p.Fixings.Ready {
@@ -241,6 +242,14 @@ func (p *Plan) bill() {
 	if w.Delivery > 0 {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + "/delivery", Item: "Delivery of loose soil", Quantity: 1, Unit: "load", Price: w.Delivery, Why: "one load"})
 	}
+}
+
+// yours says how many of something are there already.
+func yours(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf(", %d of them yours", n)
 }
 
 // layingBill puts blocks, glue, base and hire on the bill.

@@ -26,7 +26,7 @@ func mustPlan(t testing.TB, region string, edits ...design.Edit) *plan.Plan {
 	}
 	d := design.New(shop.Catalog, "a bed")
 	for i := range edits {
-		if !strings.HasPrefix(edits[i].Field, "price:") {
+		if !strings.Contains(edits[i].Field, ":") {
 			edits[i].Bed = d.Beds[0].ID
 		}
 	}

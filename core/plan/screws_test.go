@@ -176,3 +176,28 @@ func TestFiguresSayWhy(t *testing.T) {
 		}
 	}
 }
+
+// What is there already goes in first: 60 screws and 5 % are 63; with 40 there, 23 are
+// bought, with 80 none and the bill has no line of them. What cannot be a number, or is of
+// no screw, is refused with what works.
+func TestScrewsThatAreThere(t *testing.T) {
+	have := func(n string) *plan.Plan {
+		return mustPlan(t, "us", design.Edit{Field: "have:deck-10-3-1_2", Value: n})
+	}
+	plain, some, all := mustPlan(t, "us"), have("40"), have("80")
+	if n := some.Fixings.Needs[0]; plain.Fixings.Needs[0].Buy != 63 || n.Buy != 23 || n.Have != 40 || n.Count != 60 {
+		t.Errorf("%+v", n)
+	}
+	if n := all.Fixings.Needs[0]; n.Buy != 0 || len(n.Packs) != 0 || n.Have != 63 {
+		t.Errorf("%+v", n)
+	}
+	if a, b, c := plain.Bill.Total, some.Bill.Total, all.Bill.Total; a < b || b <= c {
+		t.Errorf("totals %v, %v and %v", a, b, c)
+	}
+	for field, words := range map[string]string{"have:deck-10-3-1_2": "0 to 100000 works", "have:spoons": "no fixing"} {
+		_, err := design.Apply(plain.Design, plain.Shop.Catalog, design.Edit{Field: field, Value: "a few"})
+		if err == nil || !strings.Contains(err.Error(), words) {
+			t.Errorf("%s: %v", field, err)
+		}
+	}
+}

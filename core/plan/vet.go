@@ -77,6 +77,7 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 	one := []frame.Frame{f}
 	frame.Letter(one)
 	fixed := fixing.Choose(one, p.Shop.Catalog, p.Shop.Habits)
+	fixed.Use(d.Have)
 	layout := p.Site
 	if placed {
 		frames := slices.Clone(p.Frames)
