@@ -1,9 +1,7 @@
 package masonry
 
 import (
-	"cmp"
 	"fmt"
-	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -48,43 +46,6 @@ const (
 	bondKey  = "bond"
 )
 
-// laps is the course whose pattern a course has: in stack bond every one is as the
-// first.
-func laps(b design.Bed, course int) int {
-	if b.Options[bondKey] == "stack" {
-		return 1
-	}
-	return course
-}
-
-// run is a straight wall: where its outer face begins, which way it goes, how long
-// it is, and whether it turns a corner at either end.
-type run struct {
-	key        string
-	at         frame.Spot
-	du, dv     measure.Length // one of them 1 or -1
-	length     measure.Length
-	start, end bool // a corner
-}
-
-// runs lists the walls of a shape with their outer sizes.
-func runs(shape string, a, b measure.Length) []run {
-	closed := shape == "closed"
-	left := run{key: "left", at: frame.Spot{V: b}, dv: -1, length: b, start: closed, end: true}
-	front := run{key: "front", du: 1, length: a, start: shape != "straight", end: closed || shape == "u"}
-	right := run{key: "right", at: frame.Spot{U: a}, dv: 1, length: b, start: true, end: closed}
-	back := run{key: "back", at: frame.Spot{U: a, V: b}, du: -1, length: a, start: true, end: true}
-	switch shape {
-	case "closed":
-		return []run{front, right, back, left}
-	case "u":
-		return []run{left, front, right}
-	case "l":
-		return []run{left, front}
-	}
-	return []run{front}
-}
-
 // outer are the outer sizes of a bed with its walls; a shape's open sides add
 // nothing.
 func outer(b design.Bed, u catalog.Unit) (length, width measure.Length) {
@@ -100,16 +61,6 @@ func outer(b design.Bed, u catalog.Unit) (length, width measure.Length) {
 		width = b.Width + u.Depth
 	}
 	return length, width
-}
-
-// over is what a run is longer than whole units make it: with a corner some units and
-// one's depth, without any, or joint over joint from a corner that all its courses
-// begin at, some units less the last joint.
-func (r run) over(b design.Bed, u catalog.Unit) measure.Length {
-	if r.end || r.start && b.Options[bondKey] != "stack" {
-		return (r.length - u.Depth) % u.Module()
-	}
-	return (r.length + u.Joint) % u.Module()
 }
 
 // bonded are the nearest lengths of a clear size, shorter and longer, with which
@@ -221,48 +172,6 @@ func lengthText(p measure.Precision, l measure.Length) string {
 	return l.String()
 }
 
-// piece is a stretch of a run that a unit covers.
-type piece struct{ from, to measure.Length }
-
-// stretch fills a run's stretch with units: whole ones from the end that has a
-// corner, and at the other end what is left. Without a corner every other course
-// begins with half a unit.
-func stretch(r run, u catalog.Unit, course int) []piece {
-	lo, hi := measure.Length(0), r.length
-	odd := course%2 == 1
-	if r.start && !odd {
-		lo += u.Depth + u.Joint
-	}
-	if r.end && odd {
-		hi -= u.Depth + u.Joint
-	}
-	var list []piece
-	if r.end && !r.start { // from the corner backwards
-		for at := hi; at > lo; at -= u.Module() {
-			list = append(list, piece{max(lo, at-u.Length), at})
-		}
-		return list
-	}
-	at := lo
-	if !r.start && !r.end && !odd {
-		half := u.Module()/2 - u.Joint
-		list = append(list, piece{lo, lo + half})
-		at += half + u.Joint
-	}
-	for ; at < hi; at += u.Module() {
-		list = append(list, piece{at, min(hi, at+u.Length)})
-	}
-	return list
-}
-
-// outline is a piece from above, depth deep, set back from the outer face.
-func (r run) outline(from, to, inFrom, inTo, back, depth measure.Length) []frame.Spot {
-	at := func(s, in measure.Length) frame.Spot {
-		return frame.Spot{U: r.at.U + r.du*s - r.dv*in, V: r.at.V + r.dv*s + r.du*in}
-	}
-	return []frame.Spot{at(from, back), at(to, back), at(inTo, back+depth), at(inFrom, back+depth)}
-}
-
 func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w, err := newLaid(bed, cat)
 	if err != nil {
@@ -312,169 +221,6 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.acts(first, "from the corners, which alternate")
 	return w.f, nil
-}
-
-// down is how many courses the base lies lower under a piece than at the left, where the
-// ground falls away: half of what is buried there is still in the ground at its lowest end.
-func (w *laid) down(r run, ends ...measure.Length) int {
-	most := measure.Length(0)
-	for _, s := range ends {
-		most = max(most, r.at.U+r.du*s)
-	}
-	if r.du == 0 && r.at.U > 0 { // along the right
-		most = w.f.Outside[1].U
-	}
-	return w.deeper(measure.Length(float64(w.fall) * float64(most) / float64(w.f.Outside[1].U)))
-}
-
-// deeper is how many courses lower the base has to be where the ground is so much lower.
-func (w *laid) deeper(ground measure.Length) int {
-	course := w.unit.Course()
-	return max(0, int((ground-w.bury/2+course-1)/course))
-}
-
-// run lays one course of a wall.
-func (w *laid) run(r run, course int) {
-	u := w.unit
-	laps := laps(w.bed, course)
-	list := stretch(r, u, laps)
-	for i, p := range list {
-		if course <= w.steps && course <= w.steps-w.down(r, p.to, p.from) {
-			continue // the base is higher here
-		}
-		kind, sku, cut := "standard", u.ID, measure.Length(0)
-		switch l := p.to - p.from; {
-		case l == u.Length:
-		case w.half.ID != "" && l == w.half.Length:
-			kind, sku = "half", w.half.ID
-		default:
-			kind, cut = "cut", l
-		}
-		first, last := i == 0, i == len(list)-1
-		if r.end && !r.start { // it was laid from its end
-			first, last = last, first
-		}
-		switch {
-		case kind != "standard":
-		case r.start && first && laps%2 == 1:
-			kind, sku = "left corner", cmp.Or(u.Left, sku)
-		case r.end && last && laps%2 == 0:
-			kind, sku = "right corner", cmp.Or(u.Right, sku)
-		}
-		w.lay(sku, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
-		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || strings.HasSuffix(kind, " corner"))
-	}
-}
-
-// capRun lays the caps of a wall, half of what they are deeper than it on either
-// side. Whole ones come first; the last few share what is left, so that none is a
-// sliver.
-func (w *laid) capRun(r run) {
-	c := w.cap
-	lo, hi, over := w.capSpan(r)
-	mitred := w.bed.Options[capKey] == "mitred"
-	inLo, inHi := lo, hi
-	if mitred && r.start {
-		inLo += c.Depth
-	}
-	if mitred && r.end {
-		inHi -= c.Depth
-	}
-	for _, p := range w.capPieces(r) {
-		cut, angle := measure.Length(0), 0.0
-		if l := p.to - p.from; l != c.Length {
-			cut = l
-		}
-		if mitred && (p.from == lo && r.start || p.to == hi && r.end) {
-			cut, angle = p.to-p.from, 45
-		}
-		w.lay(c.ID, "cap", "cap, "+r.key, w.courses, r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth), cut, angle)
-	}
-	w.f.Beads = append(w.f.Beads, frame.Bead{Bed: w.bed.ID, Place: "under the caps, " + r.key, Length: 2 * (hi - lo)})
-}
-
-// capPieces parts a wall's caps: where they are mitred a whole one to each corner,
-// between them as many whole ones as fit and the rest shared.
-func (w *laid) capPieces(r run) []piece {
-	c := w.cap
-	lo, hi, _ := w.capSpan(r)
-	if w.bed.Options[capKey] != "mitred" {
-		return shared(lo, hi, c.Length/4, c)
-	}
-	if hi-lo <= 3*c.Module() {
-		return shared(lo, hi, c.Depth+leastBeside, c)
-	}
-	var list, last []piece
-	if r.start {
-		list = append(list, piece{lo, lo + c.Length})
-		lo += c.Module()
-	}
-	if r.end {
-		last = append(last, piece{hi - c.Length, hi})
-		hi -= c.Module()
-	}
-	return append(append(list, shared(lo, hi, c.Length/4, c)...), last...)
-}
-
-// leastBeside is what is left of a mitred cap's inner edge at least.
-const leastBeside = 25 * measure.Millimetre
-
-// mitres reports whether a wall's caps are long enough to be mitred at its corners.
-func (w *laid) mitres(r run) bool {
-	list := w.capPieces(r)
-	first, last := list[0], list[len(list)-1]
-	return (!r.start || first.to-first.from >= w.cap.Depth+leastBeside) && (!r.end || last.to-last.from >= w.cap.Depth+leastBeside)
-}
-
-// capSpan is where a wall's caps begin and end, and how far they stand over it:
-// half of what they are deeper. Butted ones end at the side of the next wall's.
-func (w *laid) capSpan(r run) (lo, hi, over measure.Length) {
-	c := w.cap
-	over = (c.Depth - w.unit.Depth) / 2
-	hi = r.length
-	if r.start {
-		lo -= over
-	}
-	if r.end {
-		hi += over
-	}
-	if r.end && w.bed.Options[capKey] != "mitred" {
-		hi -= c.Depth + c.Joint
-	}
-	return lo, hi, over
-}
-
-// shared covers a stretch with whole units and, where it does not come out, with
-// the last few cut to one length that is no less than the least.
-func shared(lo, hi, least measure.Length, u catalog.Unit) []piece {
-	n := int((hi - lo + u.Joint + u.Module() - 1) / u.Module())
-	var list []piece
-	for whole := n; whole >= 0; whole-- {
-		rest := hi - lo - u.Module()*measure.Length(whole) // after whole units and their joints
-		cuts := n - whole
-		if cuts == 0 {
-			if rest+u.Joint != 0 {
-				continue
-			}
-		} else if each := (rest+u.Joint)/measure.Length(cuts) - u.Joint; each < least && whole > 0 {
-			continue
-		}
-		at := lo
-		for range whole {
-			list = append(list, piece{at, at + u.Length})
-			at += u.Module()
-		}
-		for k := range cuts {
-			end := at + (hi-at+u.Joint)/measure.Length(cuts-k) - u.Joint
-			if k == cuts-1 {
-				end = hi
-			}
-			list = append(list, piece{at, end})
-			at = end + u.Joint
-		}
-		return list
-	}
-	return list
 }
 
 // insides are the soil, the opening and the measures.

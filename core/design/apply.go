@@ -1,0 +1,312 @@
+package design
+
+import (
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Refusal says why a value was not taken. The design stays as it was.
+type Refusal struct {
+	Bed    string // bed ID, empty for the project itself
+	Field  string
+	Value  string // as it was given
+	Reason string // what is wrong and what would be accepted
+}
+
+func (r *Refusal) Error() string {
+	where := r.Field
+	if r.Bed != "" {
+		where = r.Bed + "." + r.Field
+	}
+	return where + ": " + r.Reason
+}
+
+// Refusals returns every refusal in err, however it was joined or wrapped.
+func Refusals(err error) []*Refusal {
+	if err == nil {
+		return nil
+	}
+	if r := (*Refusal)(nil); errors.As(err, &r) {
+		if many, ok := err.(interface{ Unwrap() []error }); ok {
+			var all []*Refusal
+			for _, e := range many.Unwrap() {
+				all = append(all, Refusals(e)...)
+			}
+			return all
+		}
+		return []*Refusal{r}
+	}
+	return nil
+}
+
+// Edit is one small change: a field of a bed (or, with no bed, of the project)
+// and the text given for it.
+type Edit struct {
+	Bed, Field, Value string
+}
+
+// Apply returns a changed copy of d. The first value that cannot be read, or
+// every rule the changed design breaks, comes back as [Refusal]s, and d itself
+// is as it was.
+//
+// The cap's overhangs share out the cap board's width: where one of the two, or
+// a board, changes, the other overhang takes what is left.
+func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
+	next := d.Copy()
+	cat = cat.Measured(d.Measured).Owning(d.Units)
+	for _, e := range edits {
+		if e.Bed == "" && e.Field == "name" {
+			next.Name = strings.TrimSpace(e.Value)
+			continue
+		}
+		if sku, ok := strings.CutPrefix(e.Field, "price:"); ok {
+			if err := next.setPrice(sku, e.Value); err != nil {
+				return d, err
+			}
+			continue
+		}
+		if id, ok := strings.CutPrefix(e.Field, "have:"); ok {
+			if err := next.setHave(id, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
+		if what, ok := strings.CutPrefix(e.Field, "measured:"); ok {
+			if err := next.measure(what, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			cat = cat.Measured(next.Measured)
+			continue
+		}
+		if e.Field == "own-unit" {
+			if err := next.ownUnit(e.Value, cat.System); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			cat = cat.Owning(next.Units)
+			continue
+		}
+		if e.Field == "saw" {
+			if err := next.saw(e.Value); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
+		if sku, ok := strings.CutPrefix(e.Field, "without:"); ok {
+			next.without(sku, e.Value)
+			continue
+		}
+		if key, ok := strings.CutPrefix(e.Field, "plot:"); ok {
+			if err := next.setPlot(key, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
+		bed, err := next.Bed(e.Bed)
+		if err != nil {
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
+		}
+		if n, ok := strings.CutPrefix(e.Field, "place:"); ok {
+			if err := bed.place(n, e.Value, cat); err != nil {
+				return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		}
+		switch e.Field {
+		case "keep":
+			bed.keep(e.Value)
+			continue
+		case "copy-bed":
+			next.copyBed(*bed)
+			continue
+		case "add-bed":
+			if err := next.addBed(e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
+			continue
+		case "remove-bed":
+			next.removeBed(bed.ID)
+			continue
+		}
+		f, ok := FieldOf(*bed, e.Field)
+		if !ok {
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf("this bed has no decision called %q", e.Field)}
+		}
+		if err := f.set(bed, cat, e.Value); err != nil {
+			return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
+		}
+	}
+	for i := range next.Beds {
+		next.Beds[i].shareCap(cat, edits)
+		if s, _ := SystemNamed(next.Beds[i].System); s.Follow != nil {
+			s.Follow(&next.Beds[i], cat, func(field string) bool { return touched(edits, next.Beds[i].ID, field) })
+		}
+	}
+	if err := Check(next, cat); err != nil {
+		for _, r := range Refusals(err) {
+			for _, e := range edits {
+				if e.Field == r.Field {
+					r.Value = e.Value
+				}
+			}
+		}
+		return d, err
+	}
+	return next, nil
+}
+
+// mostUnits is how many blocks of one's own a project holds.
+const mostUnits = 20
+
+// ownUnit takes a block in that someone measured.
+func (d *Design) ownUnit(text string, sys measure.System) error {
+	if _, err := catalog.ParseUnit(text, sys); err != nil {
+		return err
+	}
+	if len(d.Units) >= mostUnits {
+		return fmt.Errorf("this project holds %d blocks of your own already", mostUnits)
+	}
+	if d.Units == nil {
+		d.Units = map[string]string{}
+	}
+	for n := 1; ; n++ {
+		id := fmt.Sprintf("own-%d", n)
+		if _, taken := d.Units[id]; !taken {
+			d.Units[id] = text
+			return nil
+		}
+	}
+}
+
+func (d *Design) setPrice(sku, value string) error {
+	if strings.TrimSpace(value) == "" {
+		delete(d.Prices, sku)
+		return nil
+	}
+	a, err := money.Parse(value)
+	if err != nil {
+		return &Refusal{Field: "price:" + sku, Value: value, Reason: err.Error()}
+	}
+	if d.Prices == nil {
+		d.Prices = map[string]money.Amount{}
+	}
+	if len(d.Prices) >= MaxPrices {
+		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}
+	}
+	d.Prices[sku] = a
+	return nil
+}
+
+// mostHad is as many of one screw as anyone owns.
+const mostHad = 100_000
+
+// setHave says how many of a fixing are there already; nothing or 0 forgets it.
+func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
+	if !slices.ContainsFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.ID == id }) {
+		return fmt.Errorf("there is no fixing %q here", id)
+	}
+	value = strings.TrimSpace(value)
+	if value == "" || value == "0" {
+		delete(d.Have, id)
+		return nil
+	}
+	n, err := strconv.Atoi(value)
+	if err != nil || n < 0 || n > mostHad {
+		return fmt.Errorf("%q is no number of screws: 0 to %d works", value, mostHad)
+	}
+	if d.Have == nil {
+		d.Have = map[string]int{}
+	}
+	d.Have[id] = n
+	return nil
+}
+
+// measure sets the width or thickness of a profile as someone found it,
+// "2x6:width"; an empty value goes back to the catalogue's.
+func (d *Design) measure(what, value string, cat *catalog.Catalog) error {
+	id, side, _ := strings.Cut(what, ":")
+	p, err := cat.Profile(id)
+	if err != nil || side != "width" && side != "thickness" {
+		return fmt.Errorf("%q is no board's width or thickness", what)
+	}
+	if strings.TrimSpace(value) == "" {
+		delete(d.Measured, id)
+		return nil
+	}
+	l, err := measure.Parse(value, cat.System)
+	if err != nil {
+		return err
+	}
+	if d.Measured == nil {
+		d.Measured = map[string]catalog.Section{}
+	}
+	s, ok := d.Measured[id]
+	if !ok {
+		s = catalog.Section{Thickness: p.Thickness, Width: p.Width}
+	}
+	if side == "width" {
+		s.Width = l
+	} else {
+		s.Thickness = l
+	}
+	d.Measured[id] = s
+	return nil
+}
+
+// MaxNote is how long a note to a finding may be, in letters.
+const MaxNote = 300
+
+// keep adds or removes a finding's code from those the gardener lives with; a note may
+// follow it after a colon.
+func (b *Bed) keep(value string) {
+	code, note, _ := strings.Cut(value, ":")
+	code, note = strings.TrimSpace(code), strings.Join(strings.Fields(note), " ")
+	if r := []rune(note); len(r) > MaxNote {
+		note = string(r[:MaxNote])
+	}
+	if i := slices.Index(b.Kept, code); i >= 0 {
+		b.Kept = slices.Delete(b.Kept, i, i+1)
+		if delete(b.KeptWhy, code); len(b.KeptWhy) == 0 {
+			b.KeptWhy = nil
+		}
+		return
+	}
+	b.Kept = append(b.Kept, code)
+	if note != "" {
+		if b.KeptWhy == nil {
+			b.KeptWhy = map[string]string{}
+		}
+		b.KeptWhy[code] = note
+	}
+}
+
+// touched reports whether edits are of a decision of a bed.
+func touched(edits []Edit, bed, field string) bool {
+	return slices.ContainsFunc(edits, func(e Edit) bool { return e.Field == field && (e.Bed == bed || e.Bed == "") })
+}
+
+func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
+	touched := func(field string) bool { return touched(edits, b.ID, field) }
+	if system, _ := SystemNamed(b.System); system.RippedCap {
+		return
+	}
+	capBoard, err := cat.Profile(b.CapProfile)
+	board, err2 := cat.Profile(b.Board)
+	if err != nil || err2 != nil {
+		return
+	}
+	share := capBoard.Width - board.Thickness
+	switch in, out := touched("cap_in"), touched("cap_out"); {
+	case in && out:
+	case in:
+		b.CapOut = share - b.CapIn
+	case out || touched("cap_profile") || touched("board"):
+		b.CapIn = share - b.CapOut
+	}
+}
