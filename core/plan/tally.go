@@ -7,6 +7,7 @@ import (
 
 	"chamfer/core/cost"
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
@@ -109,27 +110,13 @@ func (p *Plan) PerYear() (best, worst money.Amount) {
 func (p *Plan) tally() {
 	sys, pr, cur := p.Shop.Catalog.System, p.Shop.Precision(), p.Shop.Currency()
 	least, most := p.Life()
-	d := p.Design.Beds[0]
 	add := func(key, label, text string, value float64, why review.Why) {
 		p.Tally = append(p.Tally, Figure{key, label, text, value, why})
 	}
 	area := p.Area()
 	add("area", "planting", sys.Area(area), float64(area), review.Why{
 		Given: p.openings(), Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
-	board, _ := p.Shop.Catalog.Profile(d.Board)
-	stacked := board.Name + " really " + pr.Short(board.Width) + " wide"
-	if len(p.Frames[0].Units) > 0 {
-		if u, err := p.Shop.Catalog.Unit(p.Frames[0].Units[0].SKU); err == nil {
-			stacked, board.Source = fmt.Sprintf("%s, %s high with its joint", u.Name, pr.Short(u.Course())), u.Source
-		}
-	}
-	if len(p.Frames[0].Pours) > 0 {
-		stacked, board.Source = "the wall is cast as high as that", "geometry"
-	}
-	add("soil-depth", "soil depth", pr.Feet(d.Soil), float64(d.Soil), review.Why{
-		Given:  []string{pr.Feet(d.Soil) + " of soil", pr.Feet(d.Freeboard) + " below the rim", stacked},
-		Rule:   "Whole courses are stacked until they reach the soil and what is kept below the rim.",
-		Result: fmt.Sprintf("%d courses, walls %s.", p.Frames[0].Courses(), pr.Feet(p.Frames[0].Rim)), Source: board.Source})
+	p.Tally = append(p.Tally, p.depthFigure())
 	proved, bound := true, money.Amount(0)
 	timber := money.Amount(0)
 	for _, c := range p.Cuts {
@@ -161,6 +148,52 @@ func (p *Plan) tally() {
 			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
 		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
 	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), p.lifeWhy(least, most))
+}
+
+// depthFigure is the soil's depth: of several beds the least and the most. Its number is
+// the sum, so that a change of one bed is told as what it is.
+func (p *Plan) depthFigure() Figure {
+	pr := p.Shop.Precision()
+	f := Figure{Key: "soil-depth", Label: "soil depth", Text: "none", Why: review.Why{Rule: "Whole courses are stacked until they reach the soil and what is kept below the rim.", Source: "geometry"}}
+	var least, most measure.Length
+	for i, b := range p.Design.Beds {
+		x := &p.Frames[i]
+		if len(x.Cavities) == 0 {
+			continue
+		}
+		if least == 0 || b.Soil < least {
+			least = b.Soil
+		}
+		most = max(most, b.Soil)
+		f.Value += float64(b.Soil)
+		words := pr.Feet(b.Soil) + " of soil, " + pr.Feet(b.Freeboard) + " below the rim"
+		if len(p.Design.Beds) > 1 {
+			words = b.Name + ": " + words
+		}
+		stacked := "cast as high as that"
+		if u, err := p.Shop.Catalog.Unit(first(x.Units)); err == nil {
+			stacked, f.Why.Source = fmt.Sprintf("%d courses of %s, %s high with its joint", x.Courses(), u.Name, pr.Short(u.Course())), u.Source
+		} else if board, err := p.Shop.Catalog.Profile(b.Board); err == nil && len(x.Parts) > 0 {
+			stacked, f.Why.Source = fmt.Sprintf("%d courses of %s, really %s wide", x.Courses(), board.Name, pr.Short(board.Width)), board.Source
+		}
+		f.Why.Given = append(f.Why.Given, words, stacked+": walls "+pr.Feet(x.Rim))
+	}
+	switch {
+	case least < most:
+		f.Text = pr.Feet(least) + "–" + pr.Feet(most)
+	case most > 0:
+		f.Text = pr.Feet(most)
+	}
+	f.Why.Result = f.Text + " of soil."
+	return f
+}
+
+// first is the catalogue ID of the first of some units, "" for none.
+func first(units []frame.Unit) string {
+	if len(units) == 0 {
+		return ""
+	}
+	return units[0].SKU
 }
 
 // tallyBoards are the figures of what is sawn and screwed.
