@@ -2,6 +2,7 @@ package draw
 
 import (
 	"chamfer/core/fixing"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
@@ -32,7 +33,7 @@ func (j *joint) face(lo, hi pt) {
 	d, size := j.d, j.size
 	left, right, top, bottom := lo.x+size*5.4, hi.x-size*1.2, lo.y+size*2.4, hi.y-size*1.2
 	if j.along() {
-		n := min(d.Each, 3)
+		n := min(d.Face, 3)
 		shown := d.Edge + d.Apart*measure.Length(n-1) + d.Apart/2
 		scale := (right - left) / float64(shown)
 		mid := (top + bottom) / 2
@@ -58,7 +59,7 @@ func (j *joint) face(lo, hi pt) {
 		x = (left + r) / 2
 	}
 	y := func(k int) float64 { return top + float64(d.Edge+d.Apart*measure.Length(k))*scale }
-	for k := range d.Each {
+	for k := range d.Face {
 		j.head(pt{x, y(k)})
 		if d.Offset > 0 {
 			j.add(`<circle class="d-hidden" cx="%s" cy="%s" r="4"/>`, n(x+float64(d.End)*scale*0.55), n(y(k)+float64(d.Offset)*scale))
@@ -68,7 +69,7 @@ func (j *joint) face(lo, hi pt) {
 		j.span(pt{left, top - size*0.7}, pt{x, top - size*0.7}, j.p.Short(d.End))
 	}
 	j.rise(left-size*0.8, top, y(0), j.p.Short(d.Edge))
-	if d.Each > 1 {
+	if d.Face > 1 {
 		j.rise(left-size*0.8, y(0), y(1), j.p.Short(d.Apart))
 	}
 }
@@ -83,7 +84,11 @@ func (j *joint) through(lo, hi pt) {
 	at := func(l measure.Length) float64 { return left + float64(l)*scale }
 	face, far := at(d.Through), at(d.Through+into)
 	mid := (top + bottom) / 2
-	j.poly("d-timber-face", []pt{{left, top}, {face, top}, {face, bottom}, {left, bottom}})
+	first := "d-timber-face"
+	if d.Kind == frame.Bracket || d.Kind == frame.Splice { // of metal
+		first = "d-screw"
+	}
+	j.poly(first, []pt{{left, top}, {face, top}, {face, bottom}, {left, bottom}})
 	back := []pt{{face, top}, {far, top}, {far, bottom}, {face, bottom}}
 	if into < d.Into { // it goes on
 		back = []pt{{face, top}, {far, top}, {far - 6, mid}, {far, bottom}, {face, bottom}}

@@ -23,6 +23,7 @@ type Detail struct {
 	Fixing   catalog.Fixing
 	Joints   int
 	Each     int
+	Face     int // of those, on the face that is drawn
 	Through  measure.Length
 	Into     measure.Length
 	Run      measure.Length // that the screws are spread over
@@ -72,12 +73,16 @@ func (d Detail) alike(o Detail) bool {
 
 func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail {
 	s := x.Fixing
-	d := Detail{Kind: j.Kind, Fixing: s, Each: x.Count, Through: j.Through, Into: j.Into, Run: j.Run, EndGrain: j.EndGrain, Pilot: x.Pilot, Washer: s.Kind == "lag",
+	d := Detail{Kind: j.Kind, Fixing: s, Each: x.Count, Face: x.Count, Through: j.Through, Into: j.Into, Run: j.Run, EndGrain: j.EndGrain, Pilot: x.Pilot, Washer: s.Kind == "lag",
 		Thread: min(s.Length-j.Through, s.Thread()), Behind: j.Through + j.Into - s.Length, Bit: bit(s, cat.System), Rule: rules[j.Kind].words}
-	if s.Kind != "pocket" {
+	metal := j.Kind == frame.Bracket || j.Kind == frame.Splice // has holes of its own
+	if s.Kind != "pocket" && !metal {
 		d.Clear = clearance(s, cat)
 	}
-	if n := measure.Length(x.Count); rules[j.Kind].spacing > 0 && n > 1 {
+	if metal { // half of them in the other board
+		d.Face = x.Count / 2
+	}
+	if n := measure.Length(d.Face); rules[j.Kind].spacing > 0 && n > 1 {
 		d.Edge = min(2*measure.Inch, j.Run/(2*n))
 		d.Apart = (j.Run - 2*d.Edge) / (n - 1)
 	} else {
@@ -164,6 +169,8 @@ func (d Detail) Words(p measure.Precision) []string {
 		words = append(words, "Drill the pockets with the jig set for this board, from the inside, so that none shows.")
 	case d.Washer:
 		words = append(words, fmt.Sprintf("Drill %v through the first piece, the shank's own size, and %v into the second, as deep as the bolt goes. A washer under each head.", d.Clear, d.Pilot))
+	case d.Kind == frame.Bracket || d.Kind == frame.Splice:
+		words = append(words, fmt.Sprintf("Drill %v into the boards through the metal's own holes; half of them go into either board.", d.Pilot))
 	case d.Clear > 0 && d.Pilot > 0:
 		words = append(words, fmt.Sprintf("Drill %v through the first piece and %v into the second, so that the screw draws them together.", d.Clear, d.Pilot))
 	}

@@ -62,6 +62,7 @@ var rules = map[frame.JointKind]rule{
 	frame.FaceToFace: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand, thin: true, words: "board on board: twice the one it goes through, and not out behind"},
 	frame.BehindPost: {kind: "screw", lengths: ratio{3, 2}, least: ratio{4, 3}, strip: 2 * hand, words: "from behind: half as long again as the post, two to a sleeper"},
 	frame.PocketEnd:  {kind: "pocket", lengths: ratio{5, 3}, least: ratio{1, 1}, strip: hand, nearest: true, words: "pocket holes from inside: the length nearest to 1 2/3 times the board, half of which the pocket takes up"},
+	frame.Bracket:    {kind: "screw", lengths: ratio{9, 1}, least: ratio{5, 1}, each: 8, words: "two brackets to a corner, two screws in each leg: as long as the board takes without coming out in front"},
 	frame.Splice:     {kind: "screw", lengths: ratio{2, 1}, least: ratio{1, 1}, each: 8, words: "a plate on each face, four in each: two on either side of the joint"},
 }
 

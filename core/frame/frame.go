@@ -97,6 +97,7 @@ const (
 	BehindPost JointKind = "from behind, through the post into the sleeper"
 	PocketEnd  JointKind = "pocket hole in a board's end"
 	Splice     JointKind = "splice plates over two ends"
+	Bracket    JointKind = "angle brackets inside a corner"
 )
 
 // Joint is a place where two parts are fixed together: the first is fastened,

@@ -46,7 +46,7 @@ func some(r *rand.Rand, shop plan.Shop) (design.Design, bool) {
 		set("tended", any("kneeling", "standing", "seated", "wheelchair")), set("found", any("shop", "shop", "ties", "old-treated", "pallets")),
 		set("species", any("cedar", "pine", "treated", "spruce", "larch", "oak")), set("cap", any("none", "butted", "mitred")), set("under", any("none", "cardboard", "fabric")),
 		set("mid_posts", any("0", "1", "auto")), set("ties", any("0", "1", "auto")), set("stakes", any("0", "1", "auto")), set("gap", any("0", "6 mm")),
-		set("liner", any("none", "membrane")), set("mesh", any("none", "mesh")), set("trellis", any("none", "wire")), set("casters", any("no", "no", "yes")), set("fixed_by", any("lags", "screws")),
+		set("liner", any("none", "membrane")), set("mesh", any("none", "mesh")), set("trellis", any("none", "wire")), set("casters", any("no", "no", "yes")), set("fixed_by", any("lags", "screws", "brackets")),
 		set("walls", any("closed", "u", "l", "straight")), {Field: "plot:north", Value: any("0", "90", "180")}} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil { // what it has, and can
 			d = next

@@ -86,13 +86,10 @@ func TestNoTipShows(t *testing.T) {
 				}
 			}
 			for _, x := range p.Fixings.Details(p.Frames[i:i+1], shop.Catalog) {
-				if x.Kind == frame.Splice {
-					continue
-				}
 				if x.Behind < 0 && x.Fixing.Kind != "pocket" {
 					t.Fatalf("%s: %v behind the tip of %s", x.Kind, x.Behind, x.Fixing.Name)
 				}
-				if d := x.Fixing.Diameter; x.Edge < d*3/2 || x.Each > 1 && x.Apart < 2*d {
+				if d := x.Fixing.Diameter; x.Edge < d*3/2 || x.Face > 1 && x.Apart < 2*d {
 					t.Fatalf("%s of %v: %d of %s, %v from the edge and %v apart", x.Kind, x.Run, x.Each, x.Fixing.Name, x.Edge, x.Apart)
 				}
 				if x.Pilot >= x.Fixing.Diameter || x.Clear > 0 && x.Clear < x.Fixing.Diameter {

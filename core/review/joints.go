@@ -62,8 +62,12 @@ func (r *reviewer) pulled() {
 				if nearest(w.Supports, pos) != i {
 					continue
 				}
-				screw, name, n = r.gripOf(j, x), x.Fixing.Name, n+x.Count
-				bears += float64(x.Count) * screw.Pull()
+				held := x.Count
+				if j.Kind == frame.Bracket { // one leg of each is on this board
+					held /= 2
+				}
+				screw, name, n = r.gripOf(j, x), x.Fixing.Name, n+held
+				bears += float64(held) * screw.Pull()
 			}
 			if n == 0 || pull <= bears || pull/bears <= worst[w.End] {
 				continue

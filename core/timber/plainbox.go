@@ -27,7 +27,8 @@ var plainBox = System{
 			{Key: "fixed_by", Label: "Corners fixed by", Stage: "frame", Kind: design.ChoiceField, Default: "lags",
 				Offers: []design.Choice{
 					{Value: "lags", Label: "lag bolts with washers", Note: "come apart again, hold in end grain"},
-					{Value: "screws", Label: "structural or deck screws", Note: "cheaper; end grain holds them less"}}},
+					{Value: "screws", Label: "structural or deck screws", Note: "cheaper; end grain holds them less"},
+					{Value: "brackets", Label: "angle brackets inside", Note: "side grain all round, nothing shows; metal in wet soil"}}},
 			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 10,
 				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common practice)."},
 		},
@@ -92,10 +93,18 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	kind := frame.BoltToEnd
-	if bed.Options["fixed_by"] == "screws" {
+	switch bed.Options["fixed_by"] {
+	case "screws":
 		kind = frame.FaceToEnd
+	case "brackets":
+		kind = frame.Bracket
 	}
 	b.butts(kind)
+	if kind == frame.Bracket {
+		n := 2 * len(b.f.Joints)
+		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("brackets"), Bed: bed.ID, Kind: "bracket", Place: "inside the corners", Count: n,
+			Why: fmt.Sprintf("two to each of %d corners, a quarter of the board's width from its edges", len(b.f.Joints))})
+	}
 	n, fixed := bed.OptionCount("ties")
 	if !fixed {
 		n = b.tiesNeeded(bed.Soil)
@@ -127,6 +136,9 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	return b.finish(), nil
 }
 
+// plate is how thick an angle bracket is: 3 mm, 1/8 in (common practice).
+const plate = 3 * measure.Millimetre
+
 // butts fixes each corner through the board that covers it into the end of the
 // one that is covered.
 func (b *box) butts(kind frame.JointKind) {
@@ -146,9 +158,13 @@ func (b *box) butts(kind frame.JointKind) {
 		for i, board := range b.sides[cover].boards {
 			other := b.sides[covered].boards[i]
 			part, _ := b.f.Part(other)
+			through, into := t, part.Length
+			if kind == frame.Bracket {
+				through, into = plate, t
+			}
 			b.f.Joints = append(b.f.Joints, frame.Joint{
 				ID: board + "+" + other, Kind: kind, Parts: [2]string{board, other},
-				Through: t, Into: part.Length, Run: b.board.Width, EndGrain: true,
+				Through: through, Into: into, Run: b.board.Width, EndGrain: kind != frame.Bracket,
 				At:   frame.Point{X: c.x, Y: c.y, Z: b.lift + b.board.Width*measure.Length(i) + b.board.Width/2},
 				Load: "the push of the soil on the corner",
 			})

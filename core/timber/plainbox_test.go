@@ -67,3 +67,25 @@ func TestBecomingPlainBox(t *testing.T) {
 		}
 	}
 }
+
+// Angle brackets by hand: two to each of 4 corners, 8, with 8 screws a corner, 32, as long
+// as 1 1/2 in boards take; the tie's 4 are another screw.
+func TestPlainBoxOnBrackets(t *testing.T) {
+	f, _ := build(t, "us", set("system", "plain-box"), set("fixed_by", "brackets"))
+	f.Times = 1
+	us, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := fixing.Choose([]frame.Frame{f}, us, catalog.Habits{})
+	got := map[string]int{}
+	for _, n := range p.Needs {
+		got[n.Fixing.ID] = n.Count
+	}
+	if got["deck-8-1-1_4"] != 32 || got["lag-5_16-4"] != 0 || len(p.Missing) != 0 {
+		t.Errorf("%v, missing %v", got, p.Missing)
+	}
+	if r := p.Ready; len(r) != 1 || r[0].Count != 8 {
+		t.Errorf("%+v", r)
+	}
+}
