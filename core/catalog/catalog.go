@@ -187,6 +187,9 @@ type Habits struct {
 	After    string         `json:"after,omitempty"`
 	ShopFee  money.Amount   `json:"shop_fee,omitempty"`
 	ShopLoss measure.Length `json:"shop_loss,omitempty"`
+	// WallLimit is how high a wall may hold soil without an engineer where one lives; 0 is
+	// what the model code says. See WallsUpTo.
+	WallLimit measure.Length `json:"wall_limit,omitempty"`
 }
 
 // Catalog is all one region sells. It is not changed after loading.

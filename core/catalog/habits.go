@@ -16,6 +16,18 @@ type HabitError struct{ Field, Reason string }
 
 func (e *HabitError) Error() string { return e.Field + ": " + e.Reason }
 
+// ModelWall is how high a wall may hold soil without an engineer by the model code: 24 in,
+// 610 mm, where anything else presses on it (IRC R404.4, from memory).
+const ModelWall = 24 * measure.Inch
+
+// WallsUpTo is the limit for walls where one lives, or the model code's.
+func (h Habits) WallsUpTo() measure.Length {
+	if h.WallLimit > 0 {
+		return h.WallLimit
+	}
+	return ModelWall
+}
+
 // Check returns a [HabitError] for the first habit out of range.
 func (h Habits) Check() error {
 	bad := func(field, format string, args ...any) error { return &HabitError{field, fmt.Sprintf(format, args...)} }
@@ -36,6 +48,8 @@ func (h Habits) Check() error {
 		return bad("shop_fee", "a fee of up to 1000 a cut works")
 	case h.ShopLoss < 0 || h.ShopLoss > 50*measure.Millimetre:
 		return bad("shop_loss", "0 to 50 mm (2 in) works")
+	case h.WallLimit != 0 && (h.WallLimit < 200*measure.Millimetre || h.WallLimit > 1500*measure.Millimetre):
+		return bad("wall_limit", "local limits lie between 200 mm (8 in) and 1.5 m (5 ft)")
 	case h.After != "" && !slices.Contains(Afters, h.After):
 		return bad("after", "%q is not offered; leftovers, setups, boards or nothing", h.After)
 	case len([]rune(h.CurrencySymbol)) > 4:

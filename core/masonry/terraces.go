@@ -54,9 +54,9 @@ const (
 	aboveKey   = "above"
 )
 
-// Walls that hold up ground with a slope above them are an engineer's over 24 in, 610
-// mm (IRC R404.4, from memory).
-const engineered = 24 * measure.Inch
+// engineered is what walls that hold up ground are lower than: what the model code has,
+// and lower where one lives, which the review asks.
+const engineered = catalog.ModelWall
 
 // leastTerrace is the shallowest level worth planting: a foot, 300 mm.
 const leastTerrace = 300 * measure.Millimetre

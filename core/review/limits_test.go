@@ -90,6 +90,23 @@ func TestPublishedLimits(t *testing.T) {
 			t.Errorf("%s: %s is %q, want %q", c.name, c.code, got, c.want)
 		}
 	}
+	// A lower limit where one lives stops sooner, and a higher one later.
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for limit, stops := range map[measure.Length]bool{16 * in: true, 30 * in: false} {
+		h := cat.Habits
+		h.WallLimit = limit
+		f := wall(20 * in)
+		told := false
+		for _, x := range Look(Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat, Habits: h}) {
+			told = told || x.Code == "wall-high" && x.Severity == Stop
+		}
+		if told != stops {
+			t.Errorf("20 in of soil with a limit of %v stops: %v", limit, told)
+		}
+	}
 	// A piece of 23 kg: 5.7e4 cm3 of cedar at 403 kg/m3, 1.5 x 11.25 in is 108.9 cm2: 5.24 m.
 	for length, heavy := range map[measure.Length]bool{17 * measure.Foot: false, 18 * measure.Foot: true} {
 		f := frame.Frame{Parts: []frame.Part{{ID: "p", Species: "cedar", Length: length, Body: box(frame.Point{}, frame.Point{X: length, Y: in * 3 / 2, Z: in * 45 / 4})}}}

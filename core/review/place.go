@@ -134,18 +134,14 @@ func (r *reviewer) leans() {
 			}
 			r.report(f)
 		}
-		if s.Soil > engineered {
+		if limit := r.Habits.WallsUpTo(); s.Soil > limit {
 			r.report(Finding{Code: "wall-high", Severity: Stop, Parts: s.Units,
-				Text:     fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.", r.p.Feet(s.Soil), r.p.Feet(engineered)),
-				Why:      Why{Given: p.Given, Rule: "Over 24 in (610 mm) a wall that is not tied at its top is designed, by someone who answers for it.", Result: "The most is " + r.p.Feet(engineered) + ".", Source: "IRC R404.4 (from memory); local limits come first"},
-				Remedies: []Remedy{{r.p.Feet(engineered) + " of soil", r.to("soil", engineered)}}})
+				Text:     fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.", r.p.Feet(s.Soil), r.p.Feet(limit)),
+				Why:      Why{Given: []string{r.p.Feet(s.Soil) + " of soil", "the limit where you live, in your habits: " + r.p.Feet(limit)}, Rule: "Over that a wall that is not tied at its top is designed, by someone who answers for it.", Result: "The most is " + r.p.Feet(limit) + ".", Source: "IRC R404.4: 24 in (610 mm), from memory; local limits come first"},
+				Remedies: []Remedy{{r.p.Feet(limit) + " of soil", r.to("soil", r.Bed.Soil-(s.Soil-limit))}}})
 		}
 	}
 }
-
-// engineered is the soil behind a wall over which it is an engineer's: 24 in, 610 mm (IRC
-// R404.4, from memory).
-const engineered = 24 * in
 
 // sunny tells of what stands tall on the side the sun comes from. It is asked only where
 // the plot has been decided, in the northern half of the world.
