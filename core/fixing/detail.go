@@ -37,6 +37,7 @@ type Detail struct {
 	Thread   measure.Length // in the far piece
 	Behind   measure.Length // of wood behind its tip
 	Washer   bool
+	Sink     bool // its head wants a countersink: the piece is too dense to give way
 	Bit      string
 	Rule     string
 }
@@ -92,6 +93,11 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 	if x.Count == 1 {
 		d.Apart = 0
 	}
+	if near, ok := f.Part(j.Parts[0]); ok && s.Kind == "screw" && !metal {
+		if wood, err := cat.SpeciesOf(near.Species); err == nil {
+			d.Sink = wood.SpecificGravity() >= dense
+		}
+	}
 	if far, ok := f.Part(j.Parts[1]); ok {
 		switch j.Kind {
 		case frame.FaceToPost, frame.FaceToEnd, frame.BoltToEnd:
@@ -100,6 +106,10 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 	}
 	return d
 }
+
+// dense is the specific gravity from which a head does not draw itself in: southern pine
+// and oak (common practice).
+const dense = 0.55
 
 // turned are the parts that boards are fixed to from two sides: corner posts.
 func turned(f *frame.Frame) map[string]bool {
@@ -173,6 +183,9 @@ func (d Detail) Words(p measure.Precision) []string {
 		words = append(words, fmt.Sprintf("Drill %v into the boards through the metal's own holes; half of them go into either board.", d.Pilot))
 	case d.Clear > 0 && d.Pilot > 0:
 		words = append(words, fmt.Sprintf("Drill %v through the first piece and %v into the second, so that the screw draws them together.", d.Clear, d.Pilot))
+	}
+	if d.Sink {
+		words = append(words, "Countersink for the heads: this wood does not give way to them, and splits instead.")
 	}
 	if d.EndGrain {
 		words = append(words, "Its thread is in end grain, which holds less and splits sooner: drill every one.")

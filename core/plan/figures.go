@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"chamfer/core/frame"
@@ -92,13 +93,52 @@ func (p *Plan) OfFill() []Figure {
 	taken := p.Fill.Gross - p.Fill.Net
 	cat := p.Shop.Catalog
 	way := p.Fill.Way()
+	empty, of := p.emptyMass()
 	return []Figure{
 		{Label: "between the walls, to the soil depth", Text: sys.Volume(p.Fill.Gross), Why: review.Why{Given: rooms, Rule: "The outline inside the walls by the depth of the soil.", Result: sys.Volume(p.Fill.Gross) + ".", Source: "geometry"}},
 		{Label: "without the room the posts take", Text: sys.Volume(p.Fill.Net), Why: review.Why{Given: []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(taken) + " of posts, ties or stone in it"}, Rule: "What stands in the soil is not soil.", Result: sys.Volume(p.Fill.Net) + ".", Source: "geometry"}},
 		{Label: fmt.Sprintf("to order, %d %% more because it settles", p.Fill.Settling/10), Text: sys.Volume(p.Fill.Order), Why: review.Why{Given: []string{sys.Volume(p.Fill.Net), fmt.Sprintf("%d %% more", p.Fill.Settling/10)}, Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.", Result: sys.Volume(p.Fill.Order) + ".", Source: "common practice; your habits"}},
 		{Label: "barrow loads", Text: fmt.Sprint(p.Fill.Barrows), Why: review.Why{Given: []string{sys.Volume(p.Fill.Order), "a barrow carries " + sys.Volume(measure.CubicMetres(cat.BarrowLitres/1000))}, Rule: "Divided, and rounded up.", Result: fmt.Sprintf("%d.", p.Fill.Barrows), Source: cat.BarrowSource}},
 		{Label: "weight when wet", Text: sys.Mass(p.Fill.WetMass), Why: review.Why{Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", way.Fill.WetDensity, way.Fill.WetDensity/16.01846), Result: sys.Mass(p.Fill.WetMass) + ".", Source: way.Fill.Source}},
+		{Label: "all of it empty", Text: sys.Mass(empty), Why: review.Why{Given: of, Rule: "Volume by the density of its timber, dry; blocks and mix by what they weigh.", Result: sys.Mass(empty) + ".", Source: "the catalogue's densities"}},
+		{Label: "all of it filled and wet", Text: sys.Mass(empty + p.Fill.WetMass), Why: review.Why{Given: []string{sys.Mass(empty) + " empty", sys.Mass(p.Fill.WetMass) + " of wet soil"}, Rule: "Added up: what a deck has to carry, and what no one moves again.", Result: sys.Mass(empty+p.Fill.WetMass) + ".", Source: "as above"}},
 	}
+}
+
+// castWeighs is mortar and rubble in kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24 kN/m³,
+// from memory).
+const castWeighs = 2200
+
+// emptyMass is what all beds weigh without soil, and of what.
+func (p *Plan) emptyMass() (measure.Mass, []string) {
+	var timber, laid, cast float64
+	for _, f := range p.Frames {
+		n := float64(f.Times)
+		for _, part := range f.Parts {
+			if s, err := p.Shop.Catalog.SpeciesOf(part.Species); err == nil {
+				timber += part.Volume().CubicMetres() * s.Density * n
+			}
+		}
+		for _, u := range f.Units {
+			if unit, err := p.Shop.Catalog.Unit(u.SKU); err == nil {
+				laid += unit.Mass * n
+			}
+		}
+		for _, c := range f.Pours {
+			cast += c.Volume.CubicMetres() * castWeighs * n
+		}
+	}
+	var of []string
+	for what, kg := range map[string]float64{"timber": timber, "blocks and bricks": laid, "cast walls": cast} {
+		if kg > 0 {
+			of = append(of, what+" "+p.Shop.Catalog.System.Mass(measure.Mass(kg)))
+		}
+	}
+	slices.Sort(of)
+	if of == nil {
+		of = []string{"nothing yet"}
+	}
+	return measure.Mass(timber + laid + cast), of
 }
 
 // times says how many are built alike, where there are several.

@@ -166,6 +166,9 @@ func TestFiguresSayWhy(t *testing.T) {
 		"planting area":                        {"32 sq ft", `8' by 4'`},
 		"between the walls, to the soil depth": {"1.19 cu yd", `1' deep`}, // 32 / 27
 		"post holes, 1' deep":                  {"2", "below the ground"},
+		// 8 boards of 1 1/2 x 7 1/4 in, 4 of 99 and 4 of 48 in, 4 posts of 13 1/2 in and 2 of 25 1/2, all
+		// 3 1/2 square: 6395 + 1286 cu in of cedar at 403 kg/m3 (25.16 lb/cu ft), 112 lb.
+		"all of it empty": {"112 lb", "timber 112 lb"},
 	} {
 		f := byName[label]
 		if f.Text != want[0] || !strings.Contains(strings.Join(f.Why.Given, "; "), want[1]) {
