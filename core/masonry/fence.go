@@ -29,7 +29,7 @@ var fenceLine = System{
 				Help:   "A fence is no retaining wall. Where ground is held up, a wall of its own has to do it, and over the local height limit that is work for a licensed engineer.",
 				Offers: []design.Choice{{Value: "level", Label: "as high as here", Note: "nothing is held up"}, {Value: "higher", Label: "higher than here", Note: "what stands there holds it up"}}},
 			design.Field{Key: barrierKey, Label: "Sheet against it", Stage: "frame", Kind: design.ChoiceField, Default: "membrane",
-				Offers: []design.Choice{{Value: "membrane", Label: "moisture-proof sheet", Note: "keeps soil off the fence, which would rot or stain"}, {Value: "none", Label: "none", Note: "only against stone or concrete"}}}, drainField("none")),
+				Offers: []design.Choice{{Value: "membrane", Label: "moisture-proof sheet", Note: "keeps soil off the fence, which would rot or stain"}, {Value: "none", Label: "none", Note: "only against stone or concrete"}}}, fitField, drainField("none")),
 		Start:  startWall,
 		Follow: followWall,
 		Apart:  apartWall,

@@ -48,6 +48,38 @@ func runs(shape string, a, b measure.Length) []run {
 	return []run{front}
 }
 
+// fitKey says whether units are cut where a run lies between two things that stand.
+const fitKey = "fit"
+
+var fitField = design.Field{Key: fitKey, Label: "A front between two things", Stage: "bed", Kind: design.ChoiceField, Default: "whole",
+	Help:   "Where only the front is built its length may be given.",
+	Offers: []design.Choice{{Value: "whole", Label: "as long as whole units make it", Note: "nothing to cut"}, {Value: "cut", Label: "just as long as it is, with cut units", Note: "one or two cuts a course"}}}
+
+// cutToFit reports whether a bed's one run is cut to its length.
+func cutToFit(b design.Bed) bool {
+	return b.Options[fitKey] == "cut" && b.Options[shapeKey] == "straight"
+}
+
+// fitted fills a stretch of any length: whole units as far as the last is no less than a
+// quarter of one; where it would be, three quarters go before what is left. Joints so
+// stay a quarter from those of the courses above and below, which begin half a unit
+// further.
+func fitted(lo, hi measure.Length, u catalog.Unit) (list []piece) {
+	for at := lo; at < hi; {
+		rest := hi - at
+		take := u.Length
+		switch least := u.Length / 4; {
+		case rest <= u.Length:
+			take = rest
+		case rest-u.Module() < least:
+			take = u.Length * 3 / 4
+		}
+		list = append(list, piece{at, at + take})
+		at += take + u.Joint
+	}
+	return list
+}
+
 // over is what a run is longer than whole units make it: with a corner some units and
 // one's depth, without any, or joint over joint from a corner that all its courses
 // begin at, some units less the last joint.
@@ -85,6 +117,9 @@ func stretch(r run, u catalog.Unit, course int) []piece {
 		half := u.Module()/2 - u.Joint
 		list = append(list, piece{lo, lo + half})
 		at += half + u.Joint
+	}
+	if !r.start && !r.end { // between two things that stand
+		return append(list, fitted(at, hi, u)...)
 	}
 	for ; at < hi; at += u.Module() {
 		list = append(list, piece{at, min(hi, at+u.Length)})

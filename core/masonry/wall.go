@@ -32,7 +32,7 @@ var blockWall = System{
 				Offers: []design.Choice{{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"}, {Value: "stack", Label: "joint over joint", Note: "no halves, but only glue or mortar ties it: low walls"}}},
 			design.Field{Key: fallKey, Label: "Ground falls from left to right", Stage: "site", Kind: design.LengthField, Default: "0 in", Metric: "0 mm",
 				Help: "Over the length of the bed. The top stays level; the base goes down in steps of whole courses, so that every course lies level."},
-			drainField("none")),
+			fitField, drainField("none")),
 		Start:  startWall,
 		Check:  checkWall,
 		Follow: followWall,
@@ -102,7 +102,7 @@ func snap(b *design.Bed, u catalog.Unit) {
 // not asked for anew.
 func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
 	u, err := cat.Unit(b.Options[unitKey])
-	if err == nil && (changed(unitKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
+	if err == nil && !cutToFit(*b) && (changed(unitKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
 		snap(b, u)
 	}
 }
@@ -110,7 +110,7 @@ func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) 
 // apartWall is a unit and its joint: walls grow by whole units.
 func apartWall(b design.Bed, cat *catalog.Catalog, field string) measure.Length {
 	u, err := cat.Unit(b.Options[unitKey])
-	if err != nil || field != "length" && (field != "width" || b.Options[shapeKey] == "straight") {
+	if err != nil || cutToFit(b) || field != "length" && (field != "width" || b.Options[shapeKey] == "straight") {
 		return 0
 	}
 	return u.Module()
@@ -131,7 +131,7 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			field, clear = "width", b.Width
 		}
 		over := r.over(b, u)
-		if over == 0 || told[field] {
+		if over == 0 || told[field] || cutToFit(b) {
 			continue
 		}
 		told[field] = true

@@ -279,3 +279,57 @@ func TestWallsOfAnySize(t *testing.T) {
 		t.Errorf("only %d could be built", built)
 	}
 }
+
+// A front cut to its length by hand: blocks of 12 in in 70 in. The first course is 5 whole
+// ones and 10 in; the second half of one, 5 whole ones and 4. In 62 in the first has 4 whole
+// ones, 9 in and 5 (2 would be a sliver), the second half, 4 whole and 8. Of any length:
+// none is shorter than a quarter, all are as long together as it is, and joints lie a
+// quarter from those below.
+func TestFrontCutToFit(t *testing.T) {
+	lengths := func(f frame.Frame, course int) (list []measure.Length) {
+		for _, u := range f.Units {
+			if u.Course == course && u.Kind != "cap" {
+				lo, hi := u.Body.Bounds()
+				list = append(list, hi.X-lo.X)
+			}
+		}
+		return list
+	}
+	for long, want := range map[string][2][]measure.Length{
+		"70 in": {{12 * in, 12 * in, 12 * in, 12 * in, 12 * in, 10 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in, 12 * in, 4 * in}},
+		"62 in": {{12 * in, 12 * in, 12 * in, 12 * in, 9 * in, 5 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in, 8 * in}},
+	} {
+		f := mustMake(t, "us", "block-wall", "unit=wall12", "walls=straight", "fit=cut", "length="+long, "width=20 in", "soil=8 in", "bury=1 in")
+		for course := range 2 {
+			if got := lengths(f, course+1); !slices.Equal(got, want[course]) {
+				t.Errorf("%s, course %d: %v, want %v", long, course+1, got, want[course])
+			}
+		}
+	}
+	r := rand.New(rand.NewPCG(7, 7))
+	for range 60 {
+		c := catalog.Regions()[r.IntN(2)]
+		units := c.UnitsOf("wall", "hollow")
+		u := units[r.IntN(len(units))]
+		long := measure.Length(48+r.IntN(100))*in + measure.Length(r.IntN(16))*in/16
+		f, b, err := made(c.ID, "block-wall", "unit="+u.ID, "walls=straight", "fit=cut", "length="+long.String(), "width=24 in", "soil=8 in", "bury=1 in")
+		if err != nil {
+			t.Fatal(err)
+		}
+		if b.Length != long {
+			t.Errorf("asked for %v, it is %v", long, b.Length)
+		}
+		if err := sound(f); err != nil {
+			t.Fatalf("%s, %v: %v", u.ID, long, err)
+		}
+		if err := bond(f, u); err != nil {
+			t.Fatalf("%s, %v: %v", u.ID, long, err)
+		}
+		for _, x := range f.Units {
+			lo, hi := x.Body.Bounds()
+			if hi.X-lo.X < u.Length/4 {
+				t.Errorf("%s, %v: a sliver of %v", u.ID, long, hi.X-lo.X)
+			}
+		}
+	}
+}
