@@ -33,7 +33,7 @@ func TestSecondLook(t *testing.T) {
 	p.until(`() => !document.querySelector('.finding[data-code=side-bows]')`)
 	p.saved(func() { p.MustElement("[data-act=undo] button").MustClick() })
 	p.until(`() => document.querySelector('.finding[data-code=side-bows]')`)
-	p.MustElement(".finding[data-code=side-bows] .keep-note input").MustInput("straps will hold it")
+	p.MustElement(".finding[data-code=side-bows] .keep-form input[name=note]").MustInput("straps will hold it")
 	p.saved(func() { p.MustElement(".finding[data-code=side-bows] button[name=keep]").MustClick() })
 	p.until(`() => document.querySelector('.finding.kept[data-code=side-bows]')`)
 	p = s.tab(b, "/p/2/frame", 1280, 800)

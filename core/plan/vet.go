@@ -135,6 +135,13 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	less := func(l measure.Length, percent int64) measure.Length {
 		return l * measure.Length(percent) / 100 / step * step
 	}
+	if f, ok := design.FieldOf(bed, "cross_ties"); ok {
+		for n := 1; n <= 3; n++ {
+			if fmt.Sprint(n) != f.Text(bed, pr) {
+				add(supports(n)+" inside", set("cross_ties", fmt.Sprint(n)))
+			}
+		}
+	}
 	soil := []int64{85, 70, 55, 40}
 	for _, percent := range soil[:2] {
 		add(pr.Feet(less(bed.Soil, percent))+" of soil", set("soil", less(bed.Soil, percent).String()))
@@ -143,13 +150,6 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 		for _, c := range f.Choices(p.Shop.Catalog, bed) {
 			if c.Value != bed.Board {
 				add("boards of "+c.Label, set("board", c.Value))
-			}
-		}
-	}
-	if f, ok := design.FieldOf(bed, "cross_ties"); ok {
-		for n := 1; n <= 3; n++ {
-			if fmt.Sprint(n) != f.Text(bed, pr) {
-				add(fmt.Sprintf("%d across, as ties", n), set("cross_ties", fmt.Sprint(n)))
 			}
 		}
 	}
@@ -171,4 +171,12 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 		}
 	}
 	return list
+}
+
+// supports names so many cross ties.
+func supports(n int) string {
+	if n == 1 {
+		return "one cross tie"
+	}
+	return fmt.Sprintf("%d cross ties", n)
 }
