@@ -310,3 +310,35 @@ func TestWholeProjectReadsBack(t *testing.T) {
 		t.Errorf("%v\n%+v\n%+v\n%s", err, d, back, raw)
 	}
 }
+
+// A file from before a system had some of its decisions, and beds theirs, means the
+// defaults.
+func TestOlderFilesAreCompleted(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.ExampleNamed("block-wall", cat)
+	if err != nil {
+		t.Fatal(err)
+	}
+	whole := d.Copy()
+	for _, key := range []string{"bond", "fall", "fit"} {
+		delete(d.Beds[0].Options, key)
+	}
+	d.Beds[0].On, d.Beds[0].Grows, d.Beds[0].Tended, d.Beds[0].Found = "", "", "", ""
+	raw, err := d.Encode()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if strings.Contains(string(raw), "bond") || strings.Contains(string(raw), "tended") {
+		t.Fatalf("%s", raw)
+	}
+	back, err := ReadDesign(raw)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !reflect.DeepEqual(back, whole) {
+		t.Errorf("%+v\nwant %+v", back.Beds[0], whole.Beds[0])
+	}
+}
