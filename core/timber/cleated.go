@@ -33,7 +33,7 @@ var cleatedBox = System{
 			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 6,
 				Help: "A cleat stiffens a panel but holds nothing back: auto sets as many ties as the sides need."},
 		},
-		Adds:      []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face"},
+		Adds:      []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "glue"},
 		RippedCap: true,
 		Start:     startCleated,
 		Check:     checkCleated,

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -87,5 +88,23 @@ func TestPlainBoxOnBrackets(t *testing.T) {
 	}
 	if r := p.Ready; len(r) != 1 || r[0].Count != 8 {
 		t.Errorf("%+v", r)
+	}
+}
+
+// Glue by hand: a plain box of 2x12, 8 x 4 ft, 10 1/4 in of soil. Four corners of 11 1/4 by
+// 1 1/2 in and both ends of one tie of 2x4, 1 1/2 by 3 1/2: 67.5 + 10.5 = 78 sq in, one
+// bottle. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
+// an inch less where posts end below the rim: 4 corner posts of 2 boards and 2 mid posts,
+// 10 x (7 1/4 + 6 1/4) x 3 1/2 = 472.5 sq in.
+func TestGlueByHand(t *testing.T) {
+	for system, words := range map[string]string{"plain-box": "0.5 sq ft", "boarded": "3.3 sq ft"} {
+		f, _ := build(t, "us", set("system", system), set("glue", "pva"))
+		i := slices.IndexFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "glue" })
+		if i < 0 || f.Fittings[i].Count != 1 || !strings.HasPrefix(f.Fittings[i].Why, words) {
+			t.Errorf("%s: %+v, want %s", system, f.Fittings, words)
+		}
+		if !strings.Contains(f.Acts[0].Note, "Spread glue") {
+			t.Errorf("%s: no word of glue in %q", system, f.Acts[0].Note)
+		}
 	}
 }

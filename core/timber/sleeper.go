@@ -40,7 +40,7 @@ var sleeperBed = System{
 			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
 				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
 		},
-		Adds:  []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face"},
+		Adds:  []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "glue"},
 		Start: startSleeper,
 		Check: checkSleeper,
 	},

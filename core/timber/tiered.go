@@ -41,7 +41,7 @@ var tieredBox = System{
 			{Key: "ties", Label: "Cross ties in a tier", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 6,
 				Help: "auto sets as many as the long sides need."},
 		},
-		Adds:  []string{"liner", "mesh", "grid", "trellis", "face"},
+		Adds:  []string{"liner", "mesh", "grid", "trellis", "face", "glue"},
 		Start: startTiered,
 		Check: checkTiered,
 	},

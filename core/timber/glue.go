@@ -1,0 +1,63 @@
+package timber
+
+import (
+	"fmt"
+
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// glue is spread on what is screwed, or it is not: gardeners differ. It keeps joints from
+// working loose in thin boards; it lets nothing be taken apart again.
+var glue = Extra{
+	Extra: design.Extra{Name: "glue", Fields: []design.Field{
+		{Key: "glue", Label: "Glue as well as screws", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+			Help: "Waterproof wood glue on every two faces that are screwed together, slats of floors left out: they have to move.",
+			Offers: orNone("comes apart again, and screws hold it",
+				design.Choice{Value: "pva", Label: "waterproof wood glue", Note: "joints of thin boards stay tight; for good"})}}},
+	Build: func(b *box) {
+		var area measure.Area
+		for _, j := range b.f.Joints {
+			one, okOne := b.f.Part(j.Parts[0])
+			two, okTwo := b.f.Part(j.Parts[1])
+			if okOne && okTwo && j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.Splice && j.Kind != frame.Bracket {
+				area += shared(one.Body, two.Body)
+			}
+		}
+		if area == 0 {
+			return
+		}
+		n := int((area + glued - 1) / glued)
+		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("glue"), Bed: b.bed.ID, Kind: "glue", Place: "between the faces of joints", Count: n,
+			Why: fmt.Sprintf("%s of faces that touch; a bottle does about 25 sq ft (2.3 m²)", b.cat.System.Area(area))})
+		b.f.Acts[0].Note += " Spread glue on both faces before they are screwed, and wipe off what comes out: oil does not take on it."
+	},
+}
+
+// glued is what a bottle of half a litre (a pint) does, a thin coat on one face: 2.3 m², 25
+// ft² (common practice: about 250 ft² a gallon, some lost).
+var glued = measure.Over(2300*measure.Millimetre, measure.Metre)
+
+// shared is the area of the face on which two boxes touch.
+func shared(a, b frame.Prism) measure.Area {
+	alo, ahi := a.Bounds()
+	blo, bhi := b.Bounds()
+	area, faces := measure.Area(0), 0
+	var sides []measure.Length
+	for _, axis := range []frame.Axis{frame.X, frame.Y, frame.Z} {
+		lo, hi := max(alo.Along(axis), blo.Along(axis)), min(ahi.Along(axis), bhi.Along(axis))
+		switch {
+		case lo > hi:
+			return 0
+		case lo == hi:
+			faces++
+		default:
+			sides = append(sides, hi-lo)
+		}
+	}
+	if faces == 1 {
+		area = measure.Over(sides[0], sides[1])
+	}
+	return area
+}
