@@ -52,7 +52,8 @@ func (r *reviewer) pulled() {
 			var name string
 			for _, j := range r.Frame.Joints {
 				x, ok := r.Fixed[j.ID]
-				if !ok || j.Parts[0] != low || j.Kind == frame.PocketEnd || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
+				holds := j.Parts[0] == low || j.Kind == frame.BehindPost && j.Parts[1] == low
+				if !ok || !holds || j.Kind == frame.PocketEnd || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
 					continue
 				}
 				pos := j.At.X
