@@ -236,6 +236,7 @@ func (d *Design) addBed(system string, cat *catalog.Catalog) error {
 	if err := b.become(system, cat); err != nil {
 		return err
 	}
+	b.SoilBy = d.Beds[0].SoilBy
 	d.Beds = append(d.Beds, b)
 	return nil
 }

@@ -167,3 +167,18 @@ func TestImpossibleBeds(t *testing.T) {
 		}
 	}
 }
+
+// How the soil comes is one decision of the whole project: set for one bed it is set for
+// all, and a bed that is added has it too.
+func TestSoilComesOneWay(t *testing.T) {
+	c, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d := apply(t, New(c, "beds"), c, Edit{"", "add-bed", "boarded"}, Edit{"b2", "soil_by", "bag"}, Edit{"", "add-bed", "boarded"})
+	for _, b := range d.Beds {
+		if b.SoilBy != "bag" {
+			t.Errorf("%s: soil by %s", b.ID, b.SoilBy)
+		}
+	}
+}

@@ -220,6 +220,7 @@ func TestRefusals(t *testing.T) {
 		{"higher than a dry wall bears", "block-wall", []string{"soil=36 in"}, "soil", "up to "},
 		{"a way in wider than the basket", "keyhole", []string{"way_in=4 ft"}, "way_in", "up to "},
 		{"a basket between the walls of the way", "keyhole", []string{"basket=30 in"}, "basket", "from 3' 3\" works"},
+		{"a circle that does not close", "ring", []string{"unit=wall12", "length=36 in"}, "length", "2' 11 1/8\" and 3' 15/16\" do"},
 		{"joints that let soil out", "ring", []string{"ring_units=24", "ring_joint=2 in"}, "ring_joint", "up to "},
 		{"joint over joint too high", "block-wall", []string{"bond=stack", "soil=14 in"}, "bond", "up to 1' works"},
 		{"half a unit too many", "ring", []string{"arc=quarter", "ring_units=30"}, "ring_units", "28 and 32 do"},
