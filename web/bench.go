@@ -43,6 +43,7 @@ type viewLink struct {
 }
 
 type choiceView struct {
+	Usual bool // what it starts from, among schools
 	design.Choice
 	Checked bool
 	Effect  []plan.Change
@@ -294,8 +295,9 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 		v.Text = typed
 	}
 	v.Error = no.reasons[f.Key]
+	usual := f.Usual(b.Plan.Shop.Catalog)
 	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
-		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision())}
+		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision()), Usual: usual != "" && ch.Value == usual}
 		if effects && !c.Checked {
 			b.ask(func(o plan.Outcome) {
 				if o.Err != nil {

@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -57,6 +58,23 @@ func (f Field) start(cat *catalog.Catalog) string {
 		return f.Metric
 	}
 	return f.Default
+}
+
+// schools are the common decisions about which gardeners disagree.
+var schools = []string{"corners", "cap", "grass", "under", "soil_by"}
+
+// Usual is the alternative that a choice among schools starts from, "" where there is no
+// such thing: where what is right is a fact of the place, or of what the shop has.
+func (f Field) Usual(cat *catalog.Catalog) string {
+	switch {
+	case f.Kind != ChoiceField || f.Offer != nil:
+		return ""
+	case f.own():
+		return f.start(cat)
+	case slices.Contains(schools, f.Key):
+		return f.value(New(cat, "").Beds[0])
+	}
+	return ""
 }
 
 // Extra reports whether the decision belongs to something that is added, and
