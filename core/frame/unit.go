@@ -95,6 +95,7 @@ type Bead struct {
 type Pour struct {
 	ID, Bed    string
 	Volume     measure.Volume
+	Density    float64        // kg/m³ when it has set
 	FormLength measure.Length // both faces
 	FormHeight measure.Length
 	Strips     int

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -34,7 +35,7 @@ func made(region, system string, edits ...string) (frame.Frame, design.Bed, erro
 	if d, err = design.Apply(d, c, list...); err != nil {
 		return frame.Frame{}, d.Beds[0], err
 	}
-	f, err := Build(d.Beds[0], c)
+	f, err := builder.Build(d.Beds[0], c)
 	return f, d.Beds[0], err
 }
 

@@ -227,7 +227,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if fall > 0 {
 		w = w.parted()
 	}
-	pour := frame.Pour{ID: bed.ID + ".pour", Bed: bed.ID, Volume: area.By(top + bury), FormLength: inner + outer, FormHeight: top + bury + fall, Strips: strips, Stakes: stakes, Rubble: rubble * 10,
+	pour := frame.Pour{ID: bed.ID + ".pour", Bed: bed.ID, Volume: area.By(top + bury), Density: cast, FormLength: inner + outer, FormHeight: top + bury + fall, Strips: strips, Stakes: stakes, Rubble: rubble * 10,
 		Batch: map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]], Sand: sand, Outside: w.out, Inside: w.in, Open: w.open, From: -bury, To: top, Fall: fall, Length: far.U}
 	soil := frame.Cavity{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}
 	if fall > 0 { // both reach down to it

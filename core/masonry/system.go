@@ -11,8 +11,8 @@ package masonry
 
 import (
 	"fmt"
-	"slices"
 
+	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -20,40 +20,14 @@ import (
 	"chamfer/core/strength"
 )
 
-// System is a building system: the decisions it has, and its builder.
-type System struct {
-	design.System
-	Build func(design.Bed, *catalog.Catalog) (frame.Frame, error)
-}
+// System is a building system of blocks, bricks or cast walls.
+type System = builder.System
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
 var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole, terraces, poured, plinth}
 
-func init() {
-	for _, s := range systems {
-		design.Register(s.System)
-	}
-}
-
-// Builds reports whether a system is one of blocks or bricks.
-func Builds(system string) bool {
-	return slices.ContainsFunc(systems, func(s System) bool { return s.Name == system })
-}
-
-// Build builds a bed by its system. The design has passed [design.Check].
-func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	for _, s := range systems {
-		if s.Name == bed.System {
-			f, err := s.Build(bed, cat)
-			if err != nil {
-				return f, fmt.Errorf("%s: %w", s.Name, err)
-			}
-			return f, nil
-		}
-	}
-	return frame.Frame{}, fmt.Errorf("masonry: no builder for system %q", bed.System)
-}
+func init() { builder.Register(systems...) }
 
 // lacks are the common decisions that are about boards.
 var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_out", "found"}

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"chamfer/core/frame"
@@ -105,40 +104,23 @@ func (p *Plan) OfFill() []Figure {
 	}
 }
 
-// castWeighs is mortar and rubble in kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24 kN/m³,
-// from memory).
-const castWeighs = 2200
-
 // emptyMass is what all beds weigh without soil, and of what.
 func (p *Plan) emptyMass() (measure.Mass, []string) {
-	var timber, laid, cast float64
-	for _, f := range p.Frames {
-		n := float64(f.Times)
-		for _, part := range f.Parts {
-			if s, err := p.Shop.Catalog.SpeciesOf(part.Species); err == nil {
-				timber += part.Volume().CubicMetres() * s.Density * n
-			}
-		}
-		for _, u := range f.Units {
-			if unit, err := p.Shop.Catalog.Unit(u.SKU); err == nil {
-				laid += unit.Mass * n
-			}
-		}
-		for _, c := range f.Pours {
-			cast += c.Volume.CubicMetres() * castWeighs * n
+	var all strength.Masses
+	for i := range p.Frames {
+		m, n := strength.Weigh(&p.Frames[i], p.Shop.Catalog), float64(p.Frames[i].Times)
+		all.Timber, all.Laid, all.Cast = all.Timber+m.Timber*n, all.Laid+m.Laid*n, all.Cast+m.Cast*n
+	}
+	of := []string{}
+	for _, part := range []struct {
+		what string
+		kg   float64
+	}{{"timber", all.Timber}, {"blocks and bricks", all.Laid}, {"cast walls", all.Cast}} {
+		if part.kg > 0 {
+			of = append(of, part.what+" "+p.Shop.Catalog.System.Mass(measure.Mass(part.kg)))
 		}
 	}
-	var of []string
-	for what, kg := range map[string]float64{"timber": timber, "blocks and bricks": laid, "cast walls": cast} {
-		if kg > 0 {
-			of = append(of, what+" "+p.Shop.Catalog.System.Mass(measure.Mass(kg)))
-		}
-	}
-	slices.Sort(of)
-	if of == nil {
-		of = []string{"nothing yet"}
-	}
-	return measure.Mass(timber + laid + cast), of
+	return measure.Mass(all.Empty()), of
 }
 
 // times says how many are built alike, where there are several.
@@ -177,7 +159,7 @@ func (p *Plan) lifeWhy(least, most int) review.Why {
 		why.Given, sources = append(why.Given, words), append(sources, s.Source)
 	}
 	if len(sources) > 0 {
-		why.Source = strings.Join(sources[:1], "") + "; the rest common practice"
+		why.Source = sources[0] + "; the rest common practice"
 	}
 	return why
 }

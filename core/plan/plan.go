@@ -14,6 +14,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/cutting"
@@ -23,12 +24,12 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/laying"
-	"chamfer/core/masonry"
+	_ "chamfer/core/masonry" // registers its systems
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
 	"chamfer/core/site"
-	"chamfer/core/timber"
+	_ "chamfer/core/timber" // likewise
 	"chamfer/core/work"
 )
 
@@ -121,7 +122,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		f, ok := from.built(bed, d.Measured)
 		if !ok {
 			var err error
-			if f, err = build(bed, shop.Catalog); err != nil {
+			if f, err = builder.Build(bed, shop.Catalog); err != nil {
 				return nil, fmt.Errorf("bed %s: %w", bed.ID, err)
 			}
 		}
@@ -148,14 +149,6 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		func(f catalog.Fill) money.Amount { return p.price(f.ID, f.Price) })
 	p.bill()
 	return p, nil
-}
-
-// build builds a bed by whoever builds its system.
-func build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	if masonry.Builds(bed.System) {
-		return masonry.Build(bed, cat)
-	}
-	return timber.Build(bed, cat)
 }
 
 // built is the frame of a bed that is just as it is in p.

@@ -14,8 +14,6 @@ import (
 	"chamfer/core/review"
 )
 
-var rank = map[review.Severity]int{review.Note: 0, review.Warning: 1, review.Stop: 2}
-
 // remedied applies a finding's first remedy.
 func remedied(d design.Design, shop plan.Shop, f review.Finding) (design.Design, *plan.Plan, error) {
 	next, err := design.Apply(d, shop.Catalog, f.Remedies[0].Edits...)
@@ -108,12 +106,12 @@ func TestRemediesEnd(t *testing.T) {
 			for _, f := range p.Findings {
 				was := false
 				for _, g := range before.Findings {
-					was = was || g.Code == f.Code && rank[g.Severity] >= rank[f.Severity]
+					was = was || g.Code == f.Code && g.Severity.Rank() >= f.Severity.Rank()
 				}
-				if !was && rank[f.Severity] > rank[next.Severity] {
+				if !was && f.Severity.Rank() > next.Severity.Rank() {
 					t.Errorf("%s, %s: the remedy of %s, %q, brings %s: %s", region, start.Beds[0].System, next.Code, next.Remedies[0].Label, f.Code, f.Text)
 				}
-				gone = gone && (f.Code != next.Code || rank[f.Severity] < rank[next.Severity])
+				gone = gone && (f.Code != next.Code || f.Severity.Rank() < next.Severity.Rank())
 			}
 			if gone {
 				mended[next.Code]++

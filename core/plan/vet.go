@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/builder"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/fixing"
@@ -35,9 +36,6 @@ func (p *Plan) vet(i int, found []review.Finding) {
 	}
 }
 
-// weight orders severities.
-var weight = map[review.Severity]int{review.Note: 1, review.Warning: 2, review.Stop: 3}
-
 // mends reports whether edits rid a bed of a finding without bringing a worse one.
 func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []design.Edit) bool {
 	d, at := p.Design, i
@@ -54,11 +52,11 @@ func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []d
 		return false
 	}
 	for _, g := range after {
-		if g.Code == f.Code && weight[g.Severity] >= weight[f.Severity] {
+		if g.Code == f.Code && g.Severity.Rank() >= f.Severity.Rank() {
 			return false
 		}
-		there := slices.ContainsFunc(before, func(b review.Finding) bool { return b.Code == g.Code && weight[b.Severity] >= weight[g.Severity] })
-		if !there && weight[g.Severity] > weight[f.Severity] {
+		there := slices.ContainsFunc(before, func(b review.Finding) bool { return b.Code == g.Code && b.Severity.Rank() >= g.Severity.Rank() })
+		if !there && g.Severity.Rank() > f.Severity.Rank() {
 			return false
 		}
 	}
@@ -69,7 +67,7 @@ func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []d
 // what no board yields is told by its length, without planning the cuts. Beds that were
 // placed anew are laid out anew.
 func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([]review.Finding, error) {
-	f, err := build(bed, p.Shop.Catalog)
+	f, err := builder.Build(bed, p.Shop.Catalog)
 	if err != nil {
 		return nil, err
 	}
@@ -136,9 +134,9 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 		return l * measure.Length(percent) / 100 / step * step
 	}
 	if f, ok := design.FieldOf(bed, "cross_ties"); ok {
-		for n := 1; n <= 3; n++ {
-			if fmt.Sprint(n) != f.Text(bed, pr) {
-				add(supports(n)+" inside", set("cross_ties", fmt.Sprint(n)))
+		for i, words := range []string{"one cross tie", "two cross ties", "three cross ties"} {
+			if n := fmt.Sprint(i + 1); n != f.Text(bed, pr) {
+				add(words, set("cross_ties", n))
 			}
 		}
 	}
@@ -171,12 +169,4 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 		}
 	}
 	return list
-}
-
-// supports names so many cross ties.
-func supports(n int) string {
-	if n == 1 {
-		return "one cross tie"
-	}
-	return fmt.Sprintf("%d cross ties", n)
 }

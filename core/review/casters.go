@@ -5,6 +5,7 @@ import (
 
 	"chamfer/core/design"
 	"chamfer/core/measure"
+	"chamfer/core/strength"
 )
 
 // rolls checks what stands on casters, wet, against what they may carry.
@@ -14,16 +15,8 @@ func (r *reviewer) rolls() {
 		if err != nil || fitting.Load == 0 {
 			continue
 		}
-		soil := 0.0
-		for _, c := range r.Frame.Cavities {
-			soil += c.Net().CubicMetres() * r.Catalog.WetDensity()
-		}
-		timber := 0.0
-		for _, p := range r.Frame.Parts {
-			if s, err := r.Catalog.SpeciesOf(p.Species); err == nil {
-				timber += p.Volume().CubicMetres() * s.Density
-			}
-		}
+		m := strength.Weigh(r.Frame, r.Catalog)
+		soil, timber := m.Soil, m.Empty()
 		bears := fitting.Load * float64(x.Count)
 		if soil+timber <= bears {
 			continue

@@ -3,7 +3,6 @@ package review
 import (
 	"fmt"
 
-	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
@@ -163,13 +162,7 @@ const breaks = 3
 // at the ends the beams.
 func (r *reviewer) sheared() {
 	for _, f := range r.Frame.Floors {
-		soil := 0.0
-		for _, c := range r.Frame.Cavities {
-			if !c.Pot {
-				soil += c.Net().CubicMetres()
-			}
-		}
-		weight := strength.Weight(soil * r.Catalog.WetDensity())
+		weight := strength.Weight(strength.Weigh(r.Frame, r.Catalog).Soil)
 		spans := float64(max(1, f.Spans))
 		for _, end := range []bool{false, true} {
 			load, where := weight/spans, "along the sides"
@@ -276,14 +269,11 @@ func (r *reviewer) lifts() {
 	heavy := 0.0
 	var parts []string
 	for _, p := range r.Frame.Parts {
-		if m := r.massOf(p); m > liftsAlone {
+		if m := strength.Mass(p, r.Catalog); m > liftsAlone {
 			heavy, parts = max(heavy, m), append(parts, p.ID)
 		}
 	}
-	whole := 0.0
-	for _, p := range r.Frame.Parts {
-		whole += r.massOf(p)
-	}
+	whole := strength.Weigh(r.Frame, r.Catalog).Empty()
 	kg := func(v float64) string { return r.Catalog.System.Mass(measure.Mass(v)) }
 	rule := Why{Rule: "One person lifts about " + kg(liftsAlone) + " with care, two people twice that.", Source: "load constant of the NIOSH lifting equation, 23 kg (from memory)"}
 	if len(parts) > 0 {
@@ -326,13 +316,4 @@ func (r *reviewer) leansOver() {
 		f.Remedies = []Remedy{{"an apron below the walls", []design.Edit{r.edit("apron", "yes")}}}
 	}
 	r.report(f)
-}
-
-// massOf is a part's in kg, dry.
-func (r *reviewer) massOf(p frame.Part) float64 {
-	s, err := r.Catalog.SpeciesOf(p.Species)
-	if err != nil {
-		s = catalog.Species{Density: r.species.Density}
-	}
-	return p.Volume().CubicMetres() * s.Density
 }

@@ -18,26 +18,12 @@ func (r *reviewer) carries() {
 	if r.Bed.On != "deck" || len(r.Frame.Cavities) == 0 {
 		return
 	}
-	soil, solid := 0.0, 0.0
-	for _, c := range r.Frame.Cavities {
-		soil += c.Net().CubicMetres() * r.Catalog.WetDensity()
-	}
-	for _, p := range r.Frame.Parts {
-		solid += r.massOf(p)
-	}
-	for _, u := range r.Frame.Units {
-		if unit, err := r.Catalog.Unit(u.SKU); err == nil {
-			solid += unit.Mass
-		}
-	}
-	for _, c := range r.Frame.Pours {
-		solid += c.Volume.CubicMetres() * castWeighs
-	}
+	m := strength.Weigh(r.Frame, r.Catalog)
 	size := measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
-	load := strength.Weight(soil+solid) / size.SquareMetres()
+	load := strength.Weight(m.All()) / size.SquareMetres()
 	per := r.pressure
 	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
-		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(solid)), "on " + r.Catalog.System.Area(size)},
+		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(m.Soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(m.Empty())), "on " + r.Catalog.System.Area(size)},
 			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night.",
 			Result: per(load) + " against the usual " + per(liveLoad) + ".",
 			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner and a licensed engineer"}}
@@ -45,7 +31,7 @@ func (r *reviewer) carries() {
 		f.Severity = Warning
 		f.Text = fmt.Sprintf("Wet, it weighs %s on what carries it, and decks are usually built for %s. Without an engineer's word it does not belong there.", per(load), per(liveLoad))
 		step := r.usualHole() / 12
-		if less := measure.Length(float64(r.Bed.Soil)*(liveLoad*size.SquareMetres()-strength.Weight(solid))/strength.Weight(soil)) / step * step; less >= 4*step {
+		if less := measure.Length(float64(r.Bed.Soil)*(liveLoad*size.SquareMetres()-strength.Weight(m.Empty()))/strength.Weight(m.Soil)) / step * step; less >= 4*step {
 			f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
 		}
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
@@ -60,10 +46,6 @@ func (r *reviewer) pressure(pa float64) string {
 	}
 	return fmt.Sprintf("%.2f kN/m²", pa/1000)
 }
-
-// castWeighs is mortar and rubble in kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24 kN/m³,
-// from memory).
-const castWeighs = 2200
 
 // hard checks a bed on paving: nothing can be driven into it, and soil washes out below
 // walls that do not lie flat on it.
@@ -117,7 +99,10 @@ func (r *reviewer) drains() {
 // leans checks what is laid or cast and holds soil by its weight.
 func (r *reviewer) leans() {
 	for _, s := range r.Frame.Stacks {
-		got := strength.Gravity{Base: s.Thick, Height: s.Soil, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
+		with := func(soil measure.Length) strength.Standing {
+			return strength.Gravity{Base: s.Thick, Height: soil, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
+		}
+		got := with(s.Soil)
 		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
 			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
 			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and soft clay bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
@@ -127,7 +112,8 @@ func (r *reviewer) leans() {
 				Text: fmt.Sprintf("Soil pushes this wall along with more than it comfortably resists: %.2f times over, and 1.5 is asked.", got.Sliding)}
 			step := r.usualHole() / 12
 			less := s.Soil / step * step
-			for ; less > 3*step && (strength.Gravity{Base: s.Thick, Height: less, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()).Sliding < strength.Safe; less -= step {
+			for less > 3*step && with(less).Sliding < strength.Safe {
+				less -= step
 			}
 			if less > 3*step {
 				f.Remedies = []Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}

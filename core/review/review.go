@@ -29,6 +29,9 @@ const (
 	Note    Severity = "note"
 )
 
+// Rank orders severities, the worst highest.
+func (s Severity) Rank() int { return map[Severity]int{Note: 1, Warning: 2, Stop: 3}[s] }
+
 // Why explains a number or a finding: what went in, the rule in words, what
 // came out, and who says so.
 type Why struct {
@@ -112,8 +115,7 @@ func Look(in Input) []Finding {
 	r.pointed()
 	r.metal()
 	r.packs()
-	rank := map[Severity]int{Stop: 0, Warning: 1, Note: 2}
-	slices.SortStableFunc(r.found, func(a, b Finding) int { return rank[a.Severity] - rank[b.Severity] })
+	slices.SortStableFunc(r.found, func(a, b Finding) int { return b.Severity.Rank() - a.Severity.Rank() })
 	return r.found
 }
 

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -28,7 +29,7 @@ func build(t *testing.T, region string, edits ...design.Edit) (frame.Frame, desi
 	if err != nil {
 		t.Fatal(err)
 	}
-	f, err := Build(d.Beds[0], c)
+	f, err := builder.Build(d.Beds[0], c)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -186,7 +187,7 @@ func TestInvariants(t *testing.T) {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		bed := d.Beds[0]
-		f, err := Build(bed, c)
+		f, err := builder.Build(bed, c)
 		if err != nil {
 			t.Fatalf("%d: %v", i, err)
 		}
@@ -367,7 +368,7 @@ func TestMirror(t *testing.T) {
 		if turned { // these have a front and a back
 			continue
 		}
-		f, err := Build(d.Beds[0], c)
+		f, err := builder.Build(d.Beds[0], c)
 		if err != nil {
 			t.Fatal(err)
 		}

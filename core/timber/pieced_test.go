@@ -4,6 +4,7 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -55,7 +56,7 @@ func TestJointsKeepClear(t *testing.T) {
 				d = next
 			}
 		}
-		f, err := Build(d.Beds[0], c)
+		f, err := builder.Build(d.Beds[0], c)
 		if err != nil {
 			t.Fatal(err)
 		}

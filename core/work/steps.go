@@ -17,6 +17,7 @@ import (
 	"chamfer/core/ground"
 	"chamfer/core/laying"
 	"chamfer/core/measure"
+	"chamfer/core/strength"
 )
 
 // Caution is what can hurt, and why.
@@ -384,15 +385,12 @@ func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string)
 // twoPeople is the weight in kg from which two lift: common practice, 20 to 25.
 const twoPeople = 25
 
-// heaviest is the weight in kg of the heaviest of some parts, by its species'
-// density.
+// heaviest is the weight in kg of the heaviest of some parts.
 func (w *writer) heaviest(f *frame.Frame, parts []string) float64 {
 	most := 0.0
 	for _, id := range parts {
 		p, _ := f.Part(id)
-		if s, err := w.Catalog.SpeciesOf(p.Species); err == nil && len(p.Body.Outline) > 0 {
-			most = max(most, p.Volume().CubicMetres()*s.Density)
-		}
+		most = max(most, strength.Mass(p, w.Catalog))
 	}
 	return most
 }
