@@ -17,9 +17,7 @@ func Section(f *frame.Frame, p measure.Precision, s Sheet) string {
 		return ""
 	}
 	d := &section{f: f, p: p, sheet: s, base: f.Bases[0], at: (f.Outside[0].U+f.Outside[1].U)/2 + beside}
-	if f.Fall > 0 {
-		d.level = -measure.Length(float64(f.Fall) * float64(d.at) / float64(f.Outside[1].U))
-	}
+	d.level = f.GroundAt(d.at)
 	walls := d.walls()
 	if len(walls) == 0 {
 		return ""

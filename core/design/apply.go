@@ -141,10 +141,8 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		if err := f.set(bed, cat, e.Value); err != nil {
 			return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
 		}
-		if e.Field == "soil_by" { // one delivery for all beds
-			for i := range next.Beds {
-				next.Beds[i].SoilBy = bed.SoilBy
-			}
+		for i := 0; f.Whole && i < len(next.Beds); i++ {
+			*f.text(&next.Beds[i]) = f.value(*bed)
 		}
 	}
 	for i := range next.Beds {

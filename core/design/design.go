@@ -236,7 +236,11 @@ func (d *Design) addBed(system string, cat *catalog.Catalog) error {
 	if err := b.become(system, cat); err != nil {
 		return err
 	}
-	b.SoilBy = d.Beds[0].SoilBy
+	for _, f := range fields {
+		if f.Whole {
+			*f.text(&b) = f.value(d.Beds[0])
+		}
+	}
 	d.Beds = append(d.Beds, b)
 	return nil
 }

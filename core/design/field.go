@@ -30,6 +30,7 @@ type Field struct {
 	Kind  Kind
 	Help  string // with the reason, shown beside the field
 	Cap   bool   // matters only where there is a cap
+	Whole bool   // of the whole project: the same for all beds
 	// Default is what a decision of a system's or an extra's own starts from, and
 	// Metric what it does where boards are metric, if that differs; Offers are its
 	// alternatives where it is a choice, Most the largest number where it is one.
@@ -308,7 +309,7 @@ var fields = []Field{
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
 			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
-	{Key: "soil_by", Label: "Soil comes", Stage: "fill", Kind: ChoiceField, Help: "One delivery, decided for all beds together.",
+	{Key: "soil_by", Label: "Soil comes", Stage: "fill", Kind: ChoiceField, Whole: true, Help: "One delivery, decided for all beds together.",
 		text: func(b *Bed) *string { return &b.SoilBy }, choices: fixed(
 			Choice{"cheaper", "the cheaper way", "worked out for this bed"},
 			Choice{"bag", "in bags", "carried by hand, no heap in the drive"},

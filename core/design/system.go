@@ -23,6 +23,8 @@ type System struct {
 	Adds  []string          // names of the extras that can be added to it
 	Names map[string]string // what common decisions are called here, where that differs
 	Kinds []string          // of profile its walls are made of; nil: boards
+	// For is what it is the plain answer to; see SystemFor.
+	For []string
 	// RippedCap says that its cap is ripped to the width its overhangs make;
 	// others take the cap board as wide as it is.
 	RippedCap bool
@@ -130,6 +132,22 @@ func Systems() []System { return registered }
 // SystemNamed finds a system.
 func SystemNamed(name string) (System, bool) {
 	i := slices.IndexFunc(registered, func(s System) bool { return s.Name == name })
+	if i < 0 {
+		return System{}, false
+	}
+	return registered[i], true
+}
+
+// What a system may be the plain answer to.
+const (
+	AnyHeight    = "any height on the ground"
+	OnPaving     = "paving"         // nothing is driven into it
+	AtWorkHeight = "working height" // standing, or with knees below it
+)
+
+// SystemFor is the first system that is the plain answer to something.
+func SystemFor(what string) (System, bool) {
+	i := slices.IndexFunc(registered, func(s System) bool { return slices.Contains(s.For, what) })
 	if i < 0 {
 		return System{}, false
 	}

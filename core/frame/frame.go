@@ -290,7 +290,9 @@ type Frame struct {
 	Deepest    measure.Length
 	DeepestBy  string
 	DeepestPer int
-	OnFeet     bool // stands on feet or legs: the ground below is left as it is
+	Tall       string // what stands tall along its back, for reading; "" for nothing
+	TallBy     string // the decision that takes it away; "" for none
+	OnFeet     bool   // stands on feet or legs: the ground below is left as it is
 }
 
 // Pieced is one course of a side that may be joined from shorter lengths, with
@@ -306,6 +308,15 @@ type Pieced struct {
 	Joints           []measure.Length
 	Parts            []string // IDs, in order
 	Field            string   // the decision that says where
+}
+
+// GroundAt is how high the ground lies so far along the front: 0 at the left, lower where
+// it falls away.
+func (f *Frame) GroundAt(u measure.Length) measure.Length {
+	if f.Fall == 0 {
+		return 0
+	}
+	return -measure.Length(float64(f.Fall) * float64(u) / float64(f.Outside[1].U))
 }
 
 // Masonry reports whether its walls are laid or cast.

@@ -145,7 +145,7 @@ func (w *laid) down(r run, ends ...measure.Length) int {
 	if r.du == 0 && r.at.U > 0 { // along the right
 		most = w.f.Outside[1].U
 	}
-	return w.deeper(measure.Length(float64(w.fall) * float64(most) / float64(w.f.Outside[1].U)))
+	return w.deeper(-w.f.GroundAt(most))
 }
 
 // deeper is how many courses lower the base has to be where the ground is so much lower.

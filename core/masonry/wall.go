@@ -208,7 +208,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.base(line, seat, trench)
 	if w.fall > 0 {
 		c := &w.f.Cavities[0]
-		c.Heaped += frame.OutlineArea(c.Outline).By(measure.Length(float64(w.fall) * float64(middleU(c.Outline)) / float64(long)))
+		c.Heaped += frame.OutlineArea(c.Outline).By(-w.f.GroundAt(middleU(c.Outline)))
 	}
 	shape := bed.Options[shapeKey]
 	w.stack(bed.Soil, (shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2)

@@ -162,10 +162,10 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	if bed.On != "ground" {
 		add("stand it on the ground", set("on", "ground"))
 	}
-	for _, s := range []string{"boarded", "plain-box"} {
-		if system, ok := design.SystemNamed(s); ok && s != bed.System {
-			add("a "+lower(system.Title)+" instead", set("system", s))
-			add(fmt.Sprintf("a %s with %s of soil", lower(system.Title), pr.Feet(less(bed.Soil, 70))), set("system", s), set("soil", less(bed.Soil, 70).String()))
+	for _, what := range []string{design.AnyHeight, design.OnPaving} {
+		if s, ok := design.SystemFor(what); ok && s.Name != bed.System {
+			add("a "+lower(s.Title)+" instead", set("system", s.Name))
+			add(fmt.Sprintf("a %s with %s of soil", lower(s.Title), pr.Feet(less(bed.Soil, 70))), set("system", s.Name), set("soil", less(bed.Soil, 70).String()))
 		}
 	}
 	return list

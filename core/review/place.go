@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"strings"
 
 	"chamfer/core/design"
 	"chamfer/core/measure"
@@ -68,8 +69,8 @@ func (r *reviewer) hard() {
 				e = append(e, r.edit("cross_ties", "1"))
 			}
 			f.Remedies = append(f.Remedies, Remedy{"posts that end at the ground, and a tie across", e})
-		} else {
-			f.Remedies = append(f.Remedies, Remedy{"a plain box", []design.Edit{r.edit("system", "plain-box")}})
+		} else if s, ok := design.SystemFor(design.OnPaving); ok {
+			f.Remedies = append(f.Remedies, Remedy{"a " + strings.ToLower(s.Title), []design.Edit{r.edit("system", s.Name)}})
 		}
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 		r.report(f)
@@ -132,16 +133,8 @@ func (r *reviewer) leans() {
 // sunny tells of what stands tall on the side the sun comes from. It is asked only where
 // the plot has been decided, in the northern half of the world.
 func (r *reviewer) sunny() {
-	if r.Site == nil || !r.Site.Decided {
-		return
-	}
-	tall := ""
-	switch {
-	case r.Bed.Has("trellis"):
-		tall = "trellis"
-	case r.Bed.System == "tiered":
-		tall = "upper tier"
-	default:
+	tall := r.Frame.Tall
+	if r.Site == nil || !r.Site.Decided || tall == "" {
 		return
 	}
 	for _, s := range r.Site.Stands {
@@ -159,8 +152,8 @@ func (r *reviewer) sunny() {
 		f := Finding{Code: "shades", Severity: Note, Text: fmt.Sprintf("The %s of %s stands on the side the sun comes from and shades the rest.", tall, s.Name),
 			Why: Why{Given: []string{fmt.Sprintf("north is %d° to the right of straight up", r.Site.Plot.North), fmt.Sprintf("the bed's back faces %d°", back)},
 				Rule: "What is tall stands on the pole side: north in the northern half of the world.", Source: "common practice"}}
-		if tall == "trellis" {
-			f.Remedies = []Remedy{{"no trellis", []design.Edit{r.edit("trellis", design.NotThere)}}}
+		if r.Frame.TallBy != "" {
+			f.Remedies = []Remedy{{"no " + tall, []design.Edit{r.edit(r.Frame.TallBy, design.NotThere)}}}
 		}
 		r.report(f)
 		return

@@ -3,6 +3,7 @@ package review
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -45,14 +46,15 @@ func (r *reviewer) height() {
 		if f, ok := design.FieldOf(r.Bed, "height"); ok && f.LengthOf(r.Bed) == rim {
 			return []Remedy{{"a rim at " + r.p.Feet(l), r.to("height", l)}}
 		}
-		if r.Frame.Masonry() || r.Frame.OnFeet {
+		legs, ok := design.SystemFor(design.AtWorkHeight)
+		if !ok || r.Frame.Masonry() || r.Frame.OnFeet {
 			return nil
 		}
-		e := []design.Edit{r.edit("system", "legged"), r.edit("height", l.String())}
+		e := []design.Edit{r.edit("system", legs.Name), r.edit("height", l.String())}
 		if r.Bed.Soil > 12*in { // as deep as one on legs usually holds
 			e = slices.Insert(e, 0, r.edit("soil", (10*in).String()))
 		}
-		return []Remedy{{"a planter on legs, its rim at " + r.p.Feet(l), e}}
+		return []Remedy{{"a " + strings.ToLower(legs.Title) + ", its rim at " + r.p.Feet(l), e}}
 	}
 	say := func(code, text string, l measure.Length) {
 		r.report(Finding{Code: code, Severity: Note, Text: text, Remedies: to(l),

@@ -22,6 +22,7 @@ import (
 var boardedFrame = System{
 	System: design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
+		For:   []string{design.AnyHeight},
 		Uses:  []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
 		Adds:  addsToGround,
 		Check: checkBoarded,

@@ -5,9 +5,9 @@ import (
 	"chamfer/core/measure"
 )
 
-// contact finds the face two boxes share: its middle, and the longer of its
-// sides. ok is false where they do not touch in more than a line.
-func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
+// meet finds the face two boxes share: its middle and its sides. ok is false where they
+// do not touch in more than a line.
+func meet(a, b frame.Prism) (at frame.Point, sides []measure.Length, ok bool) {
 	alo, ahi := a.Bounds()
 	blo, bhi := b.Bounds()
 	touching := false
@@ -16,15 +16,24 @@ func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
 		lo, hi := max(alo.Along(axis), blo.Along(axis)), min(ahi.Along(axis), bhi.Along(axis))
 		switch {
 		case lo > hi || lo == hi && touching:
-			return at, 0, false
+			return at, nil, false
 		case lo == hi:
 			touching = true
 		default:
-			run = max(run, hi-lo)
+			sides = append(sides, hi-lo)
 		}
 		mid[axis] = (lo + hi) / 2
 	}
-	return frame.Point{X: mid[0], Y: mid[1], Z: mid[2]}, run, touching
+	return frame.Point{X: mid[0], Y: mid[1], Z: mid[2]}, sides, touching
+}
+
+// contact is the middle of the face two boxes share, and the longer of its sides.
+func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
+	at, sides, ok := meet(a, b)
+	for _, s := range sides {
+		run = max(run, s)
+	}
+	return at, run, ok
 }
 
 // fixTo fixes every board of a side that lies against an upright to it, or from

@@ -22,7 +22,9 @@ var glue = Extra{
 			one, okOne := b.f.Part(j.Parts[0])
 			two, okTwo := b.f.Part(j.Parts[1])
 			if okOne && okTwo && j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.Splice && j.Kind != frame.Bracket {
-				area += shared(one.Body, two.Body)
+				if _, sides, ok := meet(one.Body, two.Body); ok {
+					area += measure.Over(sides[0], sides[1])
+				}
 			}
 		}
 		if area == 0 {
@@ -38,26 +40,3 @@ var glue = Extra{
 // glued is what a bottle of half a litre (a pint) does, a thin coat on one face: 2.3 m², 25
 // ft² (common practice: about 250 ft² a gallon, some lost).
 var glued = measure.Over(2300*measure.Millimetre, measure.Metre)
-
-// shared is the area of the face on which two boxes touch.
-func shared(a, b frame.Prism) measure.Area {
-	alo, ahi := a.Bounds()
-	blo, bhi := b.Bounds()
-	area, faces := measure.Area(0), 0
-	var sides []measure.Length
-	for _, axis := range []frame.Axis{frame.X, frame.Y, frame.Z} {
-		lo, hi := max(alo.Along(axis), blo.Along(axis)), min(ahi.Along(axis), bhi.Along(axis))
-		switch {
-		case lo > hi:
-			return 0
-		case lo == hi:
-			faces++
-		default:
-			sides = append(sides, hi-lo)
-		}
-	}
-	if faces == 1 {
-		area = measure.Over(sides[0], sides[1])
-	}
-	return area
-}

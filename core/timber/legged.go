@@ -23,6 +23,7 @@ import (
 var leggedPlanter = System{
 	System: design.System{
 		Name: "legged", Title: "Planter on legs", About: "at working height, for standing or sitting",
+		For:  []string{design.AtWorkHeight},
 		Uses: []string{"corners", "post"},
 		Own: []design.Field{
 			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in", Metric: "860 mm",

@@ -22,6 +22,7 @@ import (
 var plainBox = System{
 	System: design.System{
 		Name: "plain-box", Title: "Plain box", About: "one thick board high, quickest to build, no posts",
+		For:  []string{design.OnPaving},
 		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
 			{Key: "fixed_by", Label: "Corners fixed by", Stage: "frame", Kind: design.ChoiceField, Default: "lags",

@@ -173,6 +173,7 @@ func buildTiered(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	base.under()
 	base.bed = bed
 	base.key, base.tier = "", ""
+	base.f.Tall = "upper tier"
 	base.addExtras()
 	return base.f, nil
 }
