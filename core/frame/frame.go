@@ -15,7 +15,6 @@
 package frame
 
 import (
-	"cmp"
 	"slices"
 
 	"chamfer/core/measure"
@@ -146,54 +145,6 @@ type Floor struct {
 	LedgerSpan  measure.Length
 	LedgerSpans int
 	LedgerField string
-}
-
-// Cavity is the room the soil fills.
-type Cavity struct {
-	ID, Bed   string
-	Outline   []Spot   // from above, inside the walls, anticlockwise
-	Pieces    [][]Spot // that make it up, where it has hollows: none of them has
-	Bottom    measure.Length
-	Top       measure.Length // of the soil
-	Rim       measure.Length // of the walls round it
-	Wedges    []Prism        // room below Bottom where the floor slopes
-	Pot       bool           // a pot or grow bag, not the room between walls
-	Displaced []Displaced
-	Heaped    measure.Volume // soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
-}
-
-// Depth is the soil's at its deepest.
-func (c Cavity) Depth() measure.Length {
-	low := c.Bottom
-	for _, w := range c.Wedges {
-		lo, _ := w.Bounds()
-		low = min(low, lo.Z)
-	}
-	return c.Top - low
-}
-
-// Displaced is what stands in the soil and takes its room.
-type Displaced struct {
-	Part   string
-	Volume measure.Volume
-}
-
-// Gross returns the room before anything is displaced.
-func (c Cavity) Gross() measure.Volume {
-	v := OutlineArea(c.Outline).By(c.Top - c.Bottom)
-	for _, w := range c.Wedges {
-		v += w.Volume()
-	}
-	return v + c.Heaped
-}
-
-// Net returns the soil that fits.
-func (c Cavity) Net() measure.Volume {
-	v := c.Gross()
-	for _, d := range c.Displaced {
-		v -= d.Volume
-	}
-	return v
 }
 
 // Measure is a dimension worth reading on a drawing. Field names the decision
@@ -448,60 +399,4 @@ func (f *Frame) Bounds() (lo, hi Point) {
 		add(u.Body)
 	}
 	return lo, hi
-}
-
-// alike is what makes two pieces the same to someone cutting them.
-type alike struct {
-	profile, species string
-	length, width    measure.Length
-	extra            measure.Length
-	ends             [2]End
-	notches          string
-}
-
-// CutLength is what is cut from the board.
-func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
-
-func (p Part) alike() alike {
-	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched()}
-}
-
-// Letter gives every part its shop letter: pieces that are cut alike share
-// one. Letters go to the longest pieces of the widest boards first, A to Z
-// without I and O (which read as 1 and 0), then AA, AB and on.
-func Letter(frames []Frame) {
-	var kinds []alike
-	seen := map[alike]int{}
-	for _, f := range frames {
-		for _, p := range f.Parts {
-			if _, ok := seen[p.alike()]; !ok {
-				seen[p.alike()] = 0
-				kinds = append(kinds, p.alike())
-			}
-		}
-	}
-	slices.SortStableFunc(kinds, func(a, b alike) int {
-		return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width),
-			cmp.Compare(a.profile, b.profile), cmp.Compare(a.species, b.species))
-	})
-	for i, k := range kinds {
-		seen[k] = i
-	}
-	for _, f := range frames {
-		for i := range f.Parts {
-			f.Parts[i].Letter = letter(seen[f.Parts[i].alike()])
-		}
-	}
-}
-
-func letter(n int) string {
-	const alphabet = "ABCDEFGHJKLMNPQRSTUVWXYZ"
-	s := ""
-	for {
-		s = string(alphabet[n%len(alphabet)]) + s
-		n = n/len(alphabet) - 1
-		if n < 0 {
-			return s
-		}
-	}
 }

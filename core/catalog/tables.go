@@ -1,0 +1,215 @@
+package catalog
+
+import (
+	"cmp"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+func load() ([]*Catalog, error) {
+	raw, err := data.ReadFile("data/regions.json")
+	if err != nil {
+		return nil, err
+	}
+	var list []*Catalog
+	if err := json.Unmarshal(raw, &list); err != nil {
+		return nil, fmt.Errorf("regions.json: %w", err)
+	}
+	t := &tables{byID: map[string]*Catalog{}}
+	for _, c := range list {
+		t.byID[c.ID] = c
+	}
+	t.each("profiles.csv", func(c *Catalog, r row) {
+		p := Profile{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
+			Thickness: r.length("thickness"), Width: r.length("width"), Source: r.text("source"),
+		}
+		if r.text("ear") != "" {
+			p.Ear = r.length("ear")
+		}
+		p.Actual = c.Precision(c.Habits).Short(p.Thickness) + " × " + c.Precision(c.Habits).Short(p.Width)
+		c.Profiles = append(c.Profiles, p)
+	})
+	t.each("species.csv", func(c *Catalog, r row) {
+		c.Species = append(c.Species, Species{
+			ID: r.text("id"), Name: r.text("name"), Treated: r.text("treated") == "yes",
+			LifeMin: int(r.number("life_min")), LifeMax: int(r.number("life_max")), Source: r.text("source"),
+			Method: r.text("method"), E: r.number("e"), Density: r.number("density"),
+		})
+		if r.text("gravity") != "" {
+			c.Species[len(c.Species)-1].Gravity = r.number("gravity")
+		}
+	})
+	t.each("bending.csv", func(c *Catalog, r row) {
+		i := slices.IndexFunc(c.Species, func(s Species) bool { return s.ID == r.text("species") })
+		if i < 0 {
+			r.fail("species", ErrNotSold)
+			return
+		}
+		c.Species[i].Bending = append(c.Species[i].Bending, Bending{
+			WidthTo: r.length("width_to"), Strength: r.number("strength"),
+			SizeFactor: r.number("size_factor"), FlatFactor: r.number("flat_factor"), Source: r.text("source"),
+		})
+	})
+	t.each("timber_prices.csv", func(c *Catalog, r row) {
+		o := Offer{
+			Profile: r.text("profile"), Species: r.text("species"), Length: r.length("length"),
+			Price: r.amount("price"), Source: r.text("source"),
+		}
+		o.Label = shopLength(o.Length)
+		o.SKU = o.Profile + "/" + o.Species + "/" + o.Label
+		c.Offers = append(c.Offers, o)
+	})
+	t.each("fixings.csv", func(c *Catalog, r row) {
+		pack := Pack{Count: int(r.number("pack")), Price: r.amount("price")}
+		pack.SKU = r.text("id") + "/" + strconv.Itoa(pack.Count)
+		i := slices.IndexFunc(c.Fixings, func(f Fixing) bool { return f.ID == r.text("id") })
+		if i >= 0 {
+			c.Fixings[i].Packs = append(c.Fixings[i].Packs, pack)
+			return
+		}
+		c.Fixings = append(c.Fixings, Fixing{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Gauge: r.text("gauge"),
+			Diameter: r.length("diameter"), Root: r.length("root"), Length: r.length("length"),
+			Packs: []Pack{pack}, Source: r.text("source"),
+		})
+	})
+	t.each("sheets.csv", func(c *Catalog, r row) {
+		c.Sheets = append(c.Sheets, Sheet{
+			ID: r.text("id"), Name: r.text("name"), RollWidth: r.length("roll_width"),
+			RollLength: r.length("roll_length"), Lap: r.length("lap"), Price: r.amount("price"), Source: r.text("source"),
+		})
+	})
+	t.each("fittings.csv", func(c *Catalog, r row) {
+		f := Fitting{ID: r.text("id"), Name: r.text("name"), Pack: int(r.number("pack")), Price: r.amount("price"), Source: r.text("source")}
+		if r.text("each") != "" {
+			f.Each = r.length("each")
+		}
+		if r.text("height") != "" {
+			f.Height = r.length("height")
+		}
+		if r.text("load") != "" {
+			f.Load = r.number("load")
+		}
+		c.Fittings = append(c.Fittings, f)
+	})
+	t.each("fills.csv", func(c *Catalog, r row) {
+		f := Fill{
+			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Pack: r.volume("pack"),
+			Price: r.amount("price"), Delivery: r.amount("delivery"), WetDensity: r.number("wet_density"),
+			Source: r.text("source"), PackLabel: r.text("pack"),
+		}
+		if r.text("least") != "" {
+			f.Least = r.volume("least")
+		}
+		c.Fills = append(c.Fills, f)
+	})
+	t.masonry()
+	for _, c := range list {
+		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })
+		slices.SortStableFunc(c.Fixings, func(a, b Fixing) int { return cmp.Compare(a.Length, b.Length) })
+	}
+	return list, errors.Join(t.errs...)
+}
+
+// tables reads the CSV files row by row and gathers every fault, so that a
+// broken file is mended in one go.
+type tables struct {
+	byID map[string]*Catalog
+	errs []error
+}
+
+type row struct {
+	t     *tables
+	where string
+	cells map[string]string
+}
+
+func (t *tables) each(file string, use func(*Catalog, row)) {
+	f, err := data.Open("data/" + file)
+	if err != nil {
+		t.errs = append(t.errs, err)
+		return
+	}
+	defer f.Close()
+	lines, err := csv.NewReader(f).ReadAll()
+	if err != nil {
+		t.errs = append(t.errs, fmt.Errorf("%s: %w", file, err))
+		return
+	}
+	for n, line := range lines[1:] {
+		r := row{t: t, where: fmt.Sprintf("%s line %d", file, n+2), cells: map[string]string{}}
+		for i, head := range lines[0] {
+			r.cells[head] = line[i]
+		}
+		c, ok := t.byID[r.text("region")]
+		if !ok {
+			r.fail("region", errors.New("unknown region"))
+			continue
+		}
+		if r.text("source") == "" {
+			r.fail("source", errors.New("a value needs its source"))
+		}
+		use(c, r)
+	}
+}
+
+func (r row) fail(column string, err error) {
+	r.t.errs = append(r.t.errs, fmt.Errorf("%s, %s: %w", r.where, column, err))
+}
+
+func (r row) text(column string) string { return r.cells[column] }
+
+func (r row) length(column string) measure.Length {
+	l, err := measure.Parse(r.cells[column], measure.Metric)
+	if err != nil {
+		r.fail(column, err)
+	}
+	return l
+}
+
+func (r row) number(column string) float64 {
+	n, err := strconv.ParseFloat(r.cells[column], 64)
+	if err != nil {
+		r.fail(column, err)
+	}
+	return n
+}
+
+func (r row) amount(column string) money.Amount {
+	a, err := money.Parse(r.cells[column])
+	if err != nil {
+		r.fail(column, err)
+	}
+	return a
+}
+
+// volume reads "1.5 ft3", "0.5 yd3", "50 l" or "0.25 m3".
+func (r row) volume(column string) measure.Volume {
+	number, unit, _ := strings.Cut(r.cells[column], " ")
+	n, err := strconv.ParseFloat(number, 64)
+	if err != nil {
+		r.fail(column, err)
+		return 0
+	}
+	switch unit {
+	case "ft3":
+		return measure.CubicFeet(n)
+	case "yd3":
+		return measure.CubicFeet(27 * n)
+	case "l":
+		return measure.CubicMetres(n / 1000)
+	case "m3":
+		return measure.CubicMetres(n)
+	}
+	r.fail(column, fmt.Errorf("unknown unit %q", unit))
+	return 0
+}

@@ -1,0 +1,53 @@
+package frame
+
+import (
+	"chamfer/core/measure"
+)
+
+// Cavity is the room the soil fills.
+type Cavity struct {
+	ID, Bed   string
+	Outline   []Spot   // from above, inside the walls, anticlockwise
+	Pieces    [][]Spot // that make it up, where it has hollows: none of them has
+	Bottom    measure.Length
+	Top       measure.Length // of the soil
+	Rim       measure.Length // of the walls round it
+	Wedges    []Prism        // room below Bottom where the floor slopes
+	Pot       bool           // a pot or grow bag, not the room between walls
+	Displaced []Displaced
+	Heaped    measure.Volume // soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
+}
+
+// Depth is the soil's at its deepest.
+func (c Cavity) Depth() measure.Length {
+	low := c.Bottom
+	for _, w := range c.Wedges {
+		lo, _ := w.Bounds()
+		low = min(low, lo.Z)
+	}
+	return c.Top - low
+}
+
+// Displaced is what stands in the soil and takes its room.
+type Displaced struct {
+	Part   string
+	Volume measure.Volume
+}
+
+// Gross returns the room before anything is displaced.
+func (c Cavity) Gross() measure.Volume {
+	v := OutlineArea(c.Outline).By(c.Top - c.Bottom)
+	for _, w := range c.Wedges {
+		v += w.Volume()
+	}
+	return v + c.Heaped
+}
+
+// Net returns the soil that fits.
+func (c Cavity) Net() measure.Volume {
+	v := c.Gross()
+	for _, d := range c.Displaced {
+		v -= d.Volume
+	}
+	return v
+}

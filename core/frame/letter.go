@@ -1,0 +1,64 @@
+package frame
+
+import (
+	"cmp"
+	"slices"
+
+	"chamfer/core/measure"
+)
+
+// alike is what makes two pieces the same to someone cutting them.
+type alike struct {
+	profile, species string
+	length, width    measure.Length
+	extra            measure.Length
+	ends             [2]End
+	notches          string
+}
+
+// CutLength is what is cut from the board.
+func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
+
+func (p Part) alike() alike {
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched()}
+}
+
+// Letter gives every part its shop letter: pieces that are cut alike share
+// one. Letters go to the longest pieces of the widest boards first, A to Z
+// without I and O (which read as 1 and 0), then AA, AB and on.
+func Letter(frames []Frame) {
+	var kinds []alike
+	seen := map[alike]int{}
+	for _, f := range frames {
+		for _, p := range f.Parts {
+			if _, ok := seen[p.alike()]; !ok {
+				seen[p.alike()] = 0
+				kinds = append(kinds, p.alike())
+			}
+		}
+	}
+	slices.SortStableFunc(kinds, func(a, b alike) int {
+		return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width),
+			cmp.Compare(a.profile, b.profile), cmp.Compare(a.species, b.species))
+	})
+	for i, k := range kinds {
+		seen[k] = i
+	}
+	for _, f := range frames {
+		for i := range f.Parts {
+			f.Parts[i].Letter = letter(seen[f.Parts[i].alike()])
+		}
+	}
+}
+
+func letter(n int) string {
+	const alphabet = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+	s := ""
+	for {
+		s = string(alphabet[n%len(alphabet)]) + s
+		n = n/len(alphabet) - 1
+		if n < 0 {
+			return s
+		}
+	}
+}

@@ -1,0 +1,114 @@
+package web
+
+import (
+	"bytes"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"chamfer/demo"
+	"chamfer/store"
+)
+
+// site is a server on this machine with a store of its own.
+type site struct {
+	*httptest.Server
+	store *store.Store
+	t     testing.TB
+}
+
+func newSite(t testing.TB) *site {
+	t.Helper()
+	s, err := store.Open(filepath.Join(t.TempDir(), "beds.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := demo.Fill(s); err != nil {
+		t.Fatal(err)
+	}
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(h)
+	server.Client().Jar, _ = cookiejar.New(nil)
+	t.Cleanup(func() {
+		server.Close()
+		s.Close()
+	})
+	return &site{server, s, t}
+}
+
+// get and post return the page that is shown in the end, and its status.
+func (s *site) get(path string) (string, int) {
+	s.t.Helper()
+	r, err := s.Client().Get(s.URL + path)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func (s *site) post(path string, form url.Values) (string, int) {
+	s.t.Helper()
+	r, err := s.Client().PostForm(s.URL+path, form)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func (s *site) read(r *http.Response) (string, int) {
+	s.t.Helper()
+	defer r.Body.Close()
+	raw, err := io.ReadAll(r.Body)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return string(raw), r.StatusCode
+}
+
+func (s *site) upload(name string, raw []byte) (string, int) {
+	s.t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	f, err := w.CreateFormFile("file", name)
+	if err == nil {
+		_, err = f.Write(raw)
+	}
+	if err != nil || w.Close() != nil {
+		s.t.Fatal(err)
+	}
+	r, err := s.Client().Post(s.URL+"/import", w.FormDataContentType(), &b)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	return s.read(r)
+}
+
+func has(t *testing.T, page string, words ...string) {
+	t.Helper()
+	plain := regexp.MustCompile(`<[^>]+>`).ReplaceAllString(page, "")
+	plain = strings.NewReplacer("&#39;", "'", "&#34;", `"`, "&#43;", "+").Replace(plain)
+	for _, w := range words {
+		if !strings.Contains(plain, w) && !strings.Contains(page, w) {
+			t.Errorf("the page does not say %q", w)
+		}
+	}
+}
+
+func field(name, page string) string {
+	m := regexp.MustCompile(`name="` + regexp.QuoteMeta(name) + `" value="([^"]*)"`).FindStringSubmatch(page)
+	if m == nil {
+		return ""
+	}
+	return strings.NewReplacer("&#39;", "'", "&#34;", `"`).Replace(m[1])
+}
