@@ -178,7 +178,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	var before *plan.Plan
 	if since > 0 {
 		if d, err := s.store.Revision(p.ID, since); err == nil {
-			before, _ = plan.Make(d, shop)
+			before, _ = plan.Reckon(d, shop)
 		}
 	}
 	b.tally(before)

@@ -148,7 +148,7 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		return lengthEdit(*bed, shop, field, to)
 	}
 	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
-		now, err := plan.Make(p.Design, shop)
+		now, err := plan.Reckon(p.Design, shop)
 		if err != nil {
 			return nil, "", typed
 		}
@@ -243,7 +243,7 @@ func (s *Server) drag(c *gin.Context) {
 		c.String(http.StatusBadRequest, "this cannot be dragged")
 		return
 	}
-	now, err := plan.Make(p.Design, shop)
+	now, err := plan.Reckon(p.Design, shop)
 	if err != nil {
 		s.trouble(c, err)
 		return

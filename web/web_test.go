@@ -9,7 +9,6 @@ import (
 	"regexp"
 	"strings"
 	"testing"
-
 )
 
 // Everything works by plain forms, without a script.

@@ -109,6 +109,17 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 	return p, nil
 }
 
+// Reckon walks the road as far as the figures of the tally, for whoever compares: no
+// second look, no steps.
+func Reckon(d design.Design, shop Shop) (*Plan, error) {
+	p, err := reckon(d, shop, nil)
+	if err != nil {
+		return nil, err
+	}
+	p.tally()
+	return p, nil
+}
+
 // reckon is the road as far as the bill: all quantities, no words. What-ifs ask
 // for it dozens of times at each edit; beds they leave as they are in the plan
 // they start from are not built anew.

@@ -20,11 +20,27 @@ import (
 // cannot be built, it looks for one: another board, less soil, a shorter bed, another
 // system.
 func (p *Plan) vet(i int, found []review.Finding) {
+	type offer struct{ of, at int }
+	var offers []offer
+	for k, f := range found {
+		for m := range f.Remedies {
+			offers = append(offers, offer{k, m})
+		}
+	}
+	mends := make([]bool, len(offers))
+	atOnce(len(offers), func(n int) {
+		f := found[offers[n].of]
+		mends[n] = p.mends(i, f, found, f.Remedies[offers[n].at].Edits)
+	})
+	good := make([][]review.Remedy, len(found))
+	for n, o := range offers {
+		if mends[n] {
+			good[o.of] = append(good[o.of], found[o.of].Remedies[o.at])
+		}
+	}
 	for k := range found {
 		f := &found[k]
-		offered := f.Remedies
-		f.Remedies = slices.DeleteFunc(slices.Clone(offered), func(m review.Remedy) bool { return !p.mends(i, *f, found, m.Edits) })
-		if len(f.Remedies) > 0 || f.Severity == review.Note {
+		if f.Remedies = good[k]; len(f.Remedies) > 0 || f.Severity == review.Note {
 			continue
 		}
 		for _, m := range p.lastResorts(p.Design.Beds[i]) {
