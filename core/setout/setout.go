@@ -63,15 +63,17 @@ type Sheet struct {
 	Courses   []Course
 	First     []Row          // the first course, in the order it is laid
 	Trench    measure.Length // how far beside the wall its trench is pegged; 0 for none
+	Falls     bool           // the ground falls away along it
+	Foot      *frame.Base    // what the wall stands on; nil where nothing is laid
 }
 
 // Of sets a frame out.
 func Of(f *frame.Frame, precision measure.Precision) Sheet {
-	s := Sheet{Bed: f.Bed, Name: f.Name}
+	s := Sheet{Bed: f.Bed, Name: f.Name, Falls: f.Steps > 0}
 	lo, hi := f.Outside[0], f.Outside[1]
 	long, deep := hi.U-lo.U, hi.V-lo.V
 	for _, b := range f.Bases {
-		s.Trench = (b.Wide - b.Thick) / 2
+		s.Trench, s.Foot = (b.Wide-b.Thick)/2, &b
 	}
 	if len(f.Arcs) == 0 {
 		corner := func(name string, along, out measure.Length, what string) {
