@@ -129,7 +129,7 @@ func newGroup(r Request, profile string) *group {
 	// every value of a board in parts of a cent stays a whole number of 62 bits.
 	g.without = 1000 * (dearest + 1) * money.Amount(pieces+1)
 	g.scale = 1 << 20
-	for g.scale > 1 && float64(g.without)*float64(pieces+1)*float64(g.scale) > 1<<61 {
+	for g.scale > 1 && g.dearest()*float64(pieces+1)*float64(g.scale) > 1<<61 {
 		g.scale /= 2
 	}
 	g.parted()

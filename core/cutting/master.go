@@ -66,9 +66,15 @@ type master struct {
 	filled  []int     // places of the row a pivot is on that are not zero
 	tilt    int       // the program is tilted this way; 0 is not
 	of      []float64 // prices of kinds, and after them of stocks
+	fine    float64   // how much a filling has to save at them
 }
 
 const tiny = 1e-7
+
+// finest is how much a filling has to save to be of use. Where prices are so large,
+// as they are where too few boards are there, that floating point is coarser, it has
+// to save more: or the same fillings would be brought in without end.
+const finest = 1e-6
 
 // perMaster and perColumn are the work of setting a program up and of listing a
 // filling, by which small programs count.
@@ -161,6 +167,11 @@ func (m *master) usable(c *column) bool {
 // missing is the cost of a piece that is left out: more than all others can be.
 func (g *group) missing() float64 { return float64(g.without) }
 
+// dearest is the most that a piece is priced at. That may be more than one left out
+// costs, for once a kind is cut in full none of it is left out again; were it less,
+// ranges of too few boards would seem to be worth searching.
+func (g *group) dearest() float64 { return 16 * g.missing() }
+
 func (m *master) costOf(entry int) float64 {
 	switch {
 	case entry >= 0:
@@ -179,7 +190,7 @@ const block = 100
 func (m *master) solve(from []*column) bool {
 	m.prices()
 	for _, c := range from {
-		if m.usable(c) && m.reduced(c) < -1e-6 {
+		if m.usable(c) && m.reduced(c) < -m.fine {
 			m.cols = append(m.cols, c)
 			m.pivot(len(m.cols)-1, m.through(c))
 		}
@@ -206,7 +217,7 @@ func (m *master) solve(from []*column) bool {
 			}
 			continue
 		}
-		best, least := -1, -1e-6
+		best, least := -1, -m.fine
 		for seen := 0; seen < len(m.cols); seen++ {
 			if at++; at >= len(m.cols) {
 				at = 0
@@ -246,6 +257,10 @@ func (m *master) prices() {
 		}
 	}
 	m.index()
+	m.fine = finest
+	for _, v := range m.of {
+		m.fine = max(m.fine, 1e-13*math.Abs(v))
+	}
 }
 
 // index lists the prices by kind and stock.

@@ -10,7 +10,7 @@ func (m *master) values() []int64 {
 	v := make([]int64, len(m.demand))
 	for k, r := range m.demand {
 		if r >= 0 {
-			v[k] = max(0, int64(min(max(m.y[r], 0), m.g.missing())*float64(m.g.scale))-2)
+			v[k] = max(0, int64(min(max(m.y[r], 0), m.g.dearest())*float64(m.g.scale))-2)
 		}
 	}
 	return v
@@ -19,7 +19,7 @@ func (m *master) values() []int64 {
 // price looks for fillings that would pay at the present prices, and returns
 // the best of them as a column, or -1.
 func (m *master) price() int {
-	best, least := -1, -1e-6
+	best, least := -1, -m.fine
 	m.asked = m.values()
 	if m.g.sheet() {
 		for s := range m.g.stock {
@@ -39,7 +39,7 @@ func (m *master) price() int {
 			continue
 		}
 		rc := m.reduced(c)
-		if rc >= -1e-6 {
+		if rc >= -m.fine {
 			continue
 		}
 		m.g.keepColumn(c)
