@@ -39,11 +39,8 @@ func (t *tree) choices(st state, spent money.Amount, b priced) ([]choice, bool) 
 		if st.most[s] == 0 {
 			continue
 		}
-		base := int64(g.stock[s].Price) * g.scale
-		if st.least[s] > 0 || base < b.stocks[s] {
-			base = b.stocks[s]
-		}
-		l := &lister{g: g, way: w, value: b.value, least: base - budget, kind: k, wanted: st.want[k], waste: waste, want: slices.Clone(st.want)}
+		base := g.base(s, st, b)
+		l := &lister{g: g, way: w, value: b.value, least: base - budget, kind: k, wanted: st.want[k], waste: waste, want: slices.Clone(st.want), most: mostChoices}
 		l.run(0, 0)
 		for _, f := range l.found {
 			v := int64(0)
@@ -56,6 +53,16 @@ func (t *tree) choices(st state, spent money.Amount, b priced) ([]choice, bool) 
 	}
 	slices.SortStableFunc(list, func(a, b choice) int { return cmp.Compare(a.adds, b.adds) })
 	return list, whole
+}
+
+// base is what a board of a stock is worth in a bound: a filling that is worth less
+// adds the difference.
+func (g *group) base(s int, st state, b priced) int64 {
+	price := int64(g.stock[s].Price) * g.scale
+	if st.least[s] > 0 || price < b.stocks[s] {
+		return b.stocks[s]
+	}
+	return price
 }
 
 // waste is the most room that a cheaper plan can leave unused: all that could be
@@ -95,6 +102,9 @@ func (t *tree) waste(st state, spent money.Amount) float64 {
 	return sum*(1+1e-12) + 1000 // nanometres, for the rounding of parts
 }
 
+// anyKind is for fillings that need not hold any one kind.
+const anyKind = -1
+
 // lister walks the fillings of a way that hold a kind, to which no wanted piece
 // can be added, and which are worth enough.
 type lister struct {
@@ -102,13 +112,14 @@ type lister struct {
 	way    int
 	value  []int64
 	least  int64   // the least a filling has to be worth
-	kind   int     // that has to be in it
+	kind   int     // that has to be in it, or anyKind
 	waste  float64 // the most room a filling may leave
 	wanted int     // of the kind, before the filling
 	unused int64   // room left in the runs before this one
 	want   []int
 	takes  [][]int
 	found  []fill
+	most   int  // fillings are listed
 	cut    bool // the list was cut short
 }
 
@@ -118,10 +129,10 @@ func (l *lister) run(r int, worth int64) {
 		return
 	}
 	if r == len(runs) {
-		if l.want[l.kind] == l.wanted || worth < l.least || float64(l.unused) > l.waste {
+		if l.kind != anyKind && l.want[l.kind] == l.wanted || worth < l.least || float64(l.unused) > l.waste {
 			return
 		}
-		if len(l.found) >= mostChoices {
+		if len(l.found) >= l.most {
 			l.cut = true
 			return
 		}

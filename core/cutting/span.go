@@ -1,6 +1,7 @@
 package cutting
 
 import (
+	"math"
 	"slices"
 	"sync"
 
@@ -19,13 +20,12 @@ type span struct {
 	shut  bool // what can be cut together is more than is listed
 }
 
-// Dives from the first program, from one that uses whole numbers of boards, and
-// how often one is made from another. The first few begin with the fillings that
-// the program uses in turn; those after them with another solution of it.
+// Dives from the first program and from one that uses whole numbers of boards. The
+// first few begin with the fillings that the program uses in turn; those after them
+// with another solution of it.
 const (
 	firstDives = 4
 	wholeDives = 16
-	partDives  = 3 // from every third
 	plainDives = 2
 	mostDives  = 100
 )
@@ -34,9 +34,8 @@ const (
 // the numbers of boards are whole; twice as much each time it did not suffice.
 const wholeEffort = 10_000_000
 
-// byBound splits the range with the lowest bound, into at most so many boards of
-// a stock and more, until nothing cheaper than the best plan can be in any. What
-// it returns no plan can beat.
+// byBound splits the range with the lowest bound until nothing cheaper than the best
+// plan can be in any. What it returns no plan can beat.
 func (t *tree) byBound(st state) money.Amount {
 	g := t.g
 	first := t.span(st, nil)
@@ -45,7 +44,7 @@ func (t *tree) byBound(st state) money.Amount {
 	if len(g.like) > 0 && first.bound < t.cost {
 		t.startAlike(st)
 	}
-	open := []span{first}
+	open, listed := []span{first}, money.Amount(math.MaxInt64)
 	var again []span // whose whole numbers of boards are not searched to the end
 	effort := int64(wholeEffort)
 	for begun := true; !t.stopped(); begun = false {
@@ -58,49 +57,37 @@ func (t *tree) byBound(st state) money.Amount {
 			}
 			open, again, effort = again, nil, 2*effort
 		}
-		at := 0
-		for i, n := range open {
-			if n.bound <= open[at].bound { // of like ones the latest
-				at = i
-			}
-		}
-		n := open[at]
-		open = slices.Delete(open, at, at+1)
+		var n span
+		n, open = lowest(open)
 		if begun {
 			t.from(&n)
 			g.effort = max(0, g.effort-reserve)
 		}
-		s, floor, parted := g.partBoards(n.cols, n.times)
+		_, _, parted := g.partBoards(n.cols, n.times)
 		dives := 0
 		switch {
 		case begun:
 			dives = firstDives
 		case !parted:
 			dives = wholeDives
-		case t.tries%partDives == 0:
-			dives = 1
 		}
-		t.tries++
 		t.dives(&n, dives/2, begun, effort)
-		if n.bound >= t.cost {
+		if t.cost < listed { // fewer fillings are worth trying than were before
+			listed = t.cost
+			t.byList(&first, effort)
+		}
+		if !parted && !begun {
+			t.byList(&n, effort)
+		}
+		if n.bound = max(n.bound, first.bound); n.bound >= t.cost {
 			continue
 		}
 		if parted {
-			fewer, more := n.st.copied(), n.st.copied()
-			fewer.most[s], more.least[s] = floor, floor+1
-			var a, b span
-			work := []func(*tree){
-				func(t *tree) { a = t.span(fewer, n.cols) },
-				func(t *tree) { b = t.span(more, n.cols) },
-			}
-			if dives%2 == 1 {
-				work = append(work, func(t *tree) { t.from(&n) })
-			}
-			t.apart(work...)
-			for _, half := range []span{a, b} {
-				half.bound = max(half.bound, n.bound)
-				open = append(open, half)
-			}
+			on := n
+			t.apart(
+				func(t *tree) { t.from(&on) },
+				func(t *tree) { open = t.split(n, open) },
+			)
 			continue
 		}
 		if !n.shut {
@@ -124,7 +111,46 @@ func (t *tree) byBound(st state) money.Amount {
 	for _, n := range slices.Concat(open, again) {
 		bound = min(bound, n.bound)
 	}
-	return bound
+	return max(bound, first.bound)
+}
+
+// besides is how many ranges are split while one is dived from.
+const besides = 8
+
+// split splits a range in two, into at most so many boards of a stock and more, and
+// after it those with the lowest bounds.
+func (t *tree) split(n span, open []span) []span {
+	for range besides {
+		s, floor, parted := t.g.partBoards(n.cols, n.times)
+		if !parted {
+			return append(open, n)
+		}
+		fewer, more := n.st.copied(), n.st.copied()
+		fewer.most[s], more.least[s] = floor, floor+1
+		for _, st := range []state{fewer, more} {
+			half := t.span(st, n.cols)
+			if half.bound = max(half.bound, n.bound); half.bound < t.cost {
+				open = append(open, half)
+			}
+		}
+		if len(open) == 0 || t.stopped() {
+			return open
+		}
+		n, open = lowest(open)
+	}
+	return append(open, n)
+}
+
+// lowest takes out the range with the lowest bound, of like ones the latest.
+func lowest(open []span) (span, []span) {
+	at := 0
+	for i, n := range open {
+		if n.bound <= open[at].bound {
+			at = i
+		}
+	}
+	n := open[at]
+	return n, slices.Delete(open, at, at+1)
 }
 
 // span solves the program of a range, starting from fillings that were of use.
