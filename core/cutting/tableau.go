@@ -231,9 +231,10 @@ const (
 // line whose number is not whole (Gomory 1958, Bulletin of the AMS 64:275; Chvatal
 // 1973, Discrete Mathematics 4:305): the rows, so many parts of one denominator of
 // each, are added up and every coefficient rounded up, and so may the least be, for
-// fillings come in whole numbers. Of several multiples the one that cuts off most is
-// taken; by is how far. x is how often each filling is used.
-func (p *tableau) plane(line int, x []float64) (best row, by float64) {
+// fillings come in whole numbers. Of several multiples the one is taken that the
+// numbers x of fillings fall short of most; by is how far they are cut off, nothing
+// where they are not.
+func (p *tableau) plane(line int, x []float64) (made row, by float64) {
 	u := make([]float64, len(p.rows))
 	for j, v := range p.other {
 		if v >= len(p.price) {
@@ -242,44 +243,65 @@ func (p *tableau) plane(line int, x []float64) (best row, by float64) {
 		}
 	}
 	parts := denominator(u)
-	for _, times := range multiples(parts) {
-		share, least := make([]int64, len(u)), int64(0)
-		for r, v := range u {
-			share[r] = int64(math.Round(v*float64(parts))) * times % parts
-			least += share[r] * p.rows[r].least
-		}
-		made := row{of: make([]int64, len(p.price)), least: roundUp(least, parts), plane: true}
-		over, norm, most := -float64(made.least), 0.0, int64(0)
-		for j := range made.of {
+	if parts == 0 {
+		return row{}, 0
+	}
+	share, best, short := make([]int64, len(u)), int64(0), 1e-4
+	for times := int64(1); times < min(parts, mostTimes); times++ {
+		sum := p.shares(share, u, times, parts)
+		under := float64(roundUp(sum, parts))
+		for j, n := range x {
+			if n == 0 {
+				continue
+			}
 			sum := int64(0)
 			for r, v := range share {
-				if v != 0 {
-					sum += v * p.rows[r].of[j]
-				}
+				sum += v * p.rows[r].of[j]
 			}
-			a := roundUp(sum, parts)
-			made.of[j], most = a, max(most, a, -a)
-			over += float64(a) * x[j]
-			norm += float64(a) * float64(a)
+			under -= float64(roundUp(sum, parts)) * n
 		}
-		p.spent += int64(len(p.price) * len(u))
-		if far := -over / math.Sqrt(norm); over < -1e-4 && most <= mostOf && far > by {
-			best, by = made, far
+		if under > short {
+			best, short = times, under
 		}
 	}
-	return best, by
+	if best == 0 {
+		return row{}, 0
+	}
+	made = row{of: make([]int64, len(p.price)), plane: true}
+	made.least = roundUp(p.shares(share, u, best, parts), parts)
+	for r, v := range share {
+		if v == 0 {
+			continue
+		}
+		for j, a := range p.rows[r].of {
+			made.of[j] += v * a
+		}
+		p.spent += int64(len(made.of))
+	}
+	norm, most := 0.0, int64(0)
+	for j, sum := range made.of {
+		a := roundUp(sum, parts)
+		made.of[j], most = a, max(most, a, -a)
+		norm += float64(a) * float64(a)
+	}
+	if p.spent += 8 * int64(len(made.of)); most > mostOf {
+		return row{}, 0
+	}
+	return made, short / math.Sqrt(norm)
 }
 
-// multiples of a line that are tried.
-func multiples(parts int64) []int64 {
-	var list []int64
-	for t := int64(1); t < min(parts, 6); t++ {
-		list = append(list, t)
+// mostTimes is how many multiples of a line are tried, and one more.
+const mostTimes = 8
+
+// shares is how many parts of each row so many times a line has, what is whole left
+// out, and what the rows' leasts come to.
+func (p *tableau) shares(share []int64, u []float64, times, parts int64) int64 {
+	sum := int64(0)
+	for r, v := range u {
+		share[r] = int64(math.Round(v*float64(parts))) * times % parts
+		sum += share[r] * p.rows[r].least
 	}
-	if parts > 6 {
-		list = append(list, parts-1)
-	}
-	return list
+	return sum
 }
 
 // denominator is the least number of parts of which all are whole numbers, or 0.
