@@ -2,9 +2,11 @@ package store
 
 import (
 	"errors"
+	"fmt"
 	"path/filepath"
 	"sync"
 	"testing"
+	"time"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -214,5 +216,28 @@ func TestShed(t *testing.T) {
 	}
 	if away, err := s.IsPutAway(id); !away || err != nil {
 		t.Errorf("%v, %v", away, err)
+	}
+}
+
+// What longer searches came to is kept by job, the latest, and not without end.
+func TestFound(t *testing.T) {
+	s, err := Open(filepath.Join(t.TempDir(), "beds.db"))
+	must(t, err)
+	defer s.Close()
+	at := time.Date(2026, 5, 1, 9, 0, 0, 0, time.UTC)
+	s.now = func() time.Time { at = at.Add(time.Second); return at }
+	must(t, s.KeepFound("a", []byte("first")))
+	must(t, s.KeepFound("b", []byte("other")))
+	must(t, s.KeepFound("a", []byte("second")))
+	list, err := s.Found()
+	must(t, err)
+	if got := fmt.Sprintf("%s", list); got != "[other second]" {
+		t.Error(got)
+	}
+	for i := range mostFound {
+		must(t, s.KeepFound(fmt.Sprint(i), []byte{1}))
+	}
+	if list, err = s.Found(); err != nil || len(list) != mostFound || string(list[0]) == "other" {
+		t.Errorf("%d, %v", len(list), err)
 	}
 }

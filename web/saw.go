@@ -39,6 +39,10 @@ func (s *Server) saw(c *gin.Context) {
 		s.fault(c, http.StatusBadRequest, "There is no such board in this plan.", "It may have been planned anew since: go back to the cuts.")
 		return
 	}
+	if stamp := c.PostForm("boards"); stamp != "" && stamp != pl.Cuts[g].Stamp() {
+		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{notice: "These boards have been planned anew since this page was shown. Nothing was taken down: look at the cuts below and press again."})
+		return
+	}
 	next, err := design.Apply(p.Design, shop.Catalog, edit)
 	if err != nil {
 		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, refused{notice: reason(err)})

@@ -38,6 +38,8 @@ type Server struct {
 	pages *template.Template
 	log   *slog.Logger
 	cut   cutting.Memo // of every plan that is made here
+
+	longerOn searches
 }
 
 // New returns the handler for all pages.
@@ -59,6 +61,9 @@ func New(s *store.Store, log *slog.Logger) (http.Handler, error) {
 		c.FileFromFS(c.Param("path"), http.FS(static))
 	})
 	srv.routes(r)
+	if err := srv.recall(); err != nil {
+		return nil, err
+	}
 	return http.NewCrossOriginProtection().Handler(r), nil
 }
 
@@ -83,6 +88,7 @@ func (s *Server) routes(r *gin.Engine) {
 	p.POST("/goto", s.goTo)
 	p.POST("/tick", s.tick)
 	p.POST("/saw", s.saw)
+	p.POST("/longer", s.longer)
 	p.POST("/shed", s.shed)
 	p.POST("/away", s.away)
 	p.POST("/duplicate", s.duplicate)

@@ -81,6 +81,8 @@ type cutsView struct {
 	Others  []otherView
 	Fits    []otherView // where pieced sides had better be joined
 	Absent  []lineView
+	Longer  longerView
+	Stamp   string // of the boards as they are planned here
 }
 
 type lineView struct {
@@ -173,6 +175,9 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 	switch b.Stage {
 	case "cuts":
 		body := b.cuts()
+		for i := range body.Groups {
+			body.Groups[i].Longer = s.longerView(b.Plan.Cuts[i], b.Plan.Shop.Currency())
+		}
 		var err error
 		if body.Shed, err = b.shedView(s, no); err != nil {
 			return err
@@ -249,7 +254,7 @@ func (b *benchPage) cuts() cutsBody {
 		}
 	}
 	for k, c := range b.Plan.Cuts {
-		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k,
+		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k, Stamp: c.Stamp(),
 			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: "No cheaper way to buy and cut this exists."}
 		switch {
 		case len(c.Request.Pieces) == 0:

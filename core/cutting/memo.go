@@ -9,11 +9,13 @@ import (
 
 // Memo remembers answers by their requests. An edit to a bed asks for dozens of
 // plans, most of which cut most boards as before. An answer depends on nothing
-// but its request, so remembering changes no plan. The zero value is ready; a
-// nil Memo solves every request anew. It may be used from several goroutines.
+// but its request, so remembering changes no plan; only what a longer search has
+// [Found] does. The zero value is ready; a nil Memo solves every request anew. It may
+// be used from several goroutines.
 type Memo struct {
 	mu      sync.Mutex
 	answers map[string]Answer
+	found   map[string]Found // by longer searches, by job
 }
 
 // memoSize is how many answers are kept before all are forgotten: some tens of
@@ -25,22 +27,19 @@ func (m *Memo) Solve(r Request) (Answer, error) {
 	if m == nil {
 		return Solve(r)
 	}
+	if f, ok := m.Searched(r); ok {
+		return f.Answer.named(r.Pieces), nil
+	}
 	key := r.key()
 	m.mu.Lock()
 	a, ok := m.answers[key]
 	m.mu.Unlock()
 	if !ok {
-		// The pieces' names play no part: they are numbers while it is solved.
-		numbered := r
-		numbered.Pieces = slices.Clone(r.Pieces)
-		for i := range numbered.Pieces {
-			numbered.Pieces[i].ID = strconv.Itoa(i)
-		}
 		if err := r.Check(); err != nil {
 			return Answer{}, err
 		}
 		var err error
-		if a, err = Solve(numbered); err != nil {
+		if a, err = Solve(r.numbered()); err != nil {
 			return Answer{}, err
 		}
 		m.mu.Lock()

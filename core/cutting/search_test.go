@@ -87,3 +87,68 @@ func TestLikeBefore(t *testing.T) {
 		t.Errorf("%d of %d are as cheap", same, all)
 	}
 }
+
+// What a longer search comes to answers its job from then on, and no other; it may be
+// stopped, is never dearer than what there was, and comes back from how it is kept.
+func TestLonger(t *testing.T) {
+	r := rand.New(rand.NewPCG(19, 19))
+	cheaper, ended := 0, 0
+	for n := range 12 {
+		q := realistic(r, 120, 14, 5, 6)
+		q.Effort = 200_000
+		var m Memo
+		before, err := m.Solve(q)
+		if err != nil {
+			t.Fatal(err)
+		}
+		long := q
+		long.Effort, long.Like = DefaultEffort/2, before.Boards
+		stop := make(chan struct{})
+		if long.Stop = stop; n%4 == 3 {
+			close(stop)
+		}
+		f, err := m.Longer(long)
+		if err != nil || f.Answer.Cost > before.Cost || f.Answer.LowerBound < before.LowerBound || f.Ended == (n%4 == 3) {
+			t.Fatalf("%d: %v..%v from %v..%v, ended %v: %v", n, f.Answer.LowerBound, f.Answer.Cost, before.LowerBound, before.Cost, f.Ended, err)
+		}
+		if f.Answer.Cost < before.Cost {
+			cheaper++
+		}
+		if f.Answer.Proved {
+			ended++
+		}
+		raw, err := f.MarshalBinary()
+		if err != nil {
+			t.Fatal(err)
+		}
+		var back Found
+		if err := back.UnmarshalBinary(raw); err != nil {
+			t.Fatal(err)
+		}
+		var other Memo // of a program that is started anew
+		other.Recall(back)
+		q.Pieces[0].ID = "another letter"
+		for name, m := range map[string]*Memo{"here": &m, "kept": &other} {
+			a, err := m.Solve(q)
+			if err == nil {
+				err = check(q, a)
+			}
+			if err != nil || a.Cost != f.Answer.Cost || a.LowerBound != f.Answer.LowerBound || a.Proved != f.Answer.Proved {
+				t.Fatalf("%d, %s: %v..%v, found %v..%v: %v", n, name, a.LowerBound, a.Cost, f.Answer.LowerBound, f.Answer.Cost, err)
+			}
+		}
+		if worse := other.Recall(Found{Job: q.Job(), Answer: before}); worse.Answer.Cost != f.Answer.Cost || worse.Answer.LowerBound != f.Answer.LowerBound {
+			t.Errorf("%d: %v after %v", n, worse.Answer.Cost, f.Answer.Cost)
+		}
+		q.Pieces[0].Quantity++
+		if _, ok := m.Searched(q); ok {
+			t.Errorf("%d: another job is answered", n)
+		}
+	}
+	if cheaper == 0 || ended == 0 {
+		t.Errorf("%d are cheaper, %d proved", cheaper, ended)
+	}
+	if err := new(Found).UnmarshalBinary([]byte("no finding")); err == nil {
+		t.Error("rubbish is read")
+	}
+}

@@ -3,7 +3,9 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"hash/fnv"
 	"slices"
+	"strconv"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -242,6 +244,14 @@ func (p *Plan) stillToCut(c *Cuts, pieces []cutting.Piece) []cutting.Piece {
 		}
 	}
 	return slices.DeleteFunc(left, func(q cutting.Piece) bool { return q.Quantity == 0 })
+}
+
+// Stamp tells ways to cut a kind apart: a page that shows another is not to say which
+// of these boards is cut.
+func (c Cuts) Stamp() string {
+	h := fnv.New32a()
+	fmt.Fprint(h, c.Answer.Boards)
+	return strconv.FormatUint(uint64(h.Sum32()), 36)
 }
 
 // Bought counts the boards of each length that are bought, those that have been

@@ -49,6 +49,7 @@ async function post(form, extra) {
 // what the server says, the one being typed in excepted.
 function put(html) {
   const held = document.activeElement
+  const kind = [...page().querySelectorAll('.cut-group')].indexOf(held.closest?.('.longer')?.parentElement)
   Alpine.morph(page(), html, {
     updating(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return
@@ -62,6 +63,8 @@ function put(html) {
   }
   for (const el of page().querySelectorAll('input[type=radio], input[type=checkbox]')) el.checked = el.hasAttribute('checked')
   for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
+  // A longer search that has ended takes its buttons away.
+  if (kind >= 0 && document.activeElement === document.body) page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
 }
 
 // go fetches the bench at another address and puts it in place, without a new
@@ -273,6 +276,12 @@ const keys = {
     if (why) why.open = !why.open
   },
 }
+
+// watch asks again, while a longer search goes on, how far it is.
+setInterval(() => {
+  const form = document.querySelector('form[data-watch]')
+  if (form && !document.hidden) send(form, { how: 'watch' })
+}, 1000)
 
 Alpine.data('bench', () => ({
   init() {

@@ -1,0 +1,191 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/cutting"
+	"chamfer/core/money"
+	"chamfer/core/plan"
+)
+
+// A page is shown with the best boards that a tenth of a second finds. Where a cheaper
+// way may exist, a longer search is one press away: it goes on beside the pages, tells
+// of the best so far, and can be stopped, keeping that.
+
+// longerEffort is how much work a longer search may be: about a minute's.
+const longerEffort = 60 * cutting.SecondsEffort
+
+// mostLonger is how many longer searches go on at once.
+const mostLonger = 2
+
+// search is a longer search that is going on.
+type search struct {
+	was, best money.Amount
+	since     time.Time
+	stop      chan struct{}
+	stopped   bool
+}
+
+// searches are those that are going on, by their job.
+type searches struct {
+	mu sync.Mutex
+	on map[string]*search
+}
+
+// of is a copy of the search for a job.
+func (s *searches) of(job string) (search, bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if on, ok := s.on[job]; ok {
+		return *on, true
+	}
+	return search{}, false
+}
+
+// begin notes a search for a job; nil where one is going on, or too many are.
+func (s *searches) begin(job string, was money.Amount) (on *search, full bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if _, ok := s.on[job]; ok {
+		return nil, false
+	}
+	if len(s.on) >= mostLonger {
+		return nil, true
+	}
+	if s.on == nil {
+		s.on = map[string]*search{}
+	}
+	on = &search{was: was, best: was, since: time.Now(), stop: make(chan struct{})}
+	s.on[job] = on
+	return on, false
+}
+
+// better notes the price of a better plan.
+func (s *searches) better(on *search, cost money.Amount) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	on.best = min(on.best, cost)
+}
+
+// end stops a search, or takes one that has ended off the list.
+func (s *searches) end(job string, over bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	on, ok := s.on[job]
+	if !ok {
+		return
+	}
+	if !on.stopped {
+		on.stopped = true
+		close(on.stop)
+	}
+	if over {
+		delete(s.on, job)
+	}
+}
+
+// longer begins a longer search for a way to cut a kind of board, stops it, or shows
+// how far it is.
+func (s *Server) longer(c *gin.Context) {
+	p, pl, ok := s.planned(c)
+	if !ok {
+		return
+	}
+	w := s.where(c, p, c.PostForm)
+	w.Stage = "cuts"
+	at, err := strconv.Atoi(c.PostForm("group"))
+	if err != nil || at < 0 || at >= len(pl.Cuts) {
+		s.fault(c, http.StatusBadRequest, "There is no such kind of board in this plan.", "It may have been planned anew since: go back to the cuts.")
+		return
+	}
+	cut := pl.Cuts[at]
+	switch job := cut.Request.Job(); c.PostForm("how") {
+	case "stop":
+		s.longerOn.end(job, false)
+	case "watch":
+	default:
+		on, full := s.longerOn.begin(job, cut.Answer.Cost)
+		if full {
+			s.showBench(c, http.StatusConflict, p, pl.Shop, w, w.Since, refused{notice: fmt.Sprintf("%d searches are going on already. Stop one of them, or wait until it has ended, and press again.", mostLonger)})
+			return
+		}
+		if on != nil {
+			go s.search(job, on, cut)
+		}
+	}
+	s.afterShed(c, p, w)
+}
+
+// search searches to its end, and keeps what it comes to.
+func (s *Server) search(job string, on *search, cut plan.Cuts) {
+	defer s.longerOn.end(job, true)
+	defer func() {
+		if r := recover(); r != nil {
+			s.log.Error("panic", "path", "longer search", "reason", fmt.Sprint(r))
+		}
+	}()
+	r := cut.Request
+	r.Effort, r.Like, r.Stop = longerEffort, cut.Answer.Boards, on.stop
+	r.Progress = func(_ string, cost money.Amount) { s.longerOn.better(on, cost) }
+	f, err := s.cut.Longer(r)
+	var raw []byte
+	if err == nil {
+		raw, err = f.MarshalBinary()
+	}
+	if err == nil {
+		err = s.store.KeepFound(job, raw)
+	}
+	if err != nil {
+		s.log.Error("longer search", "err", err)
+	}
+}
+
+// recall remembers what longer searches came to before the program was started.
+func (s *Server) recall() error {
+	list, err := s.store.Found()
+	if err != nil {
+		return err
+	}
+	for _, raw := range list {
+		var f cutting.Found
+		if err := f.UnmarshalBinary(raw); err != nil {
+			s.log.Warn("left out", "err", err) // of another version; it can be searched for again
+			continue
+		}
+		s.cut.Recall(f)
+	}
+	return nil
+}
+
+// longerView is what a page says of a longer search: that one can be made, how far it
+// is, or that it found nothing cheaper.
+type longerView struct {
+	Offer, On, Stopped bool
+	Words              string
+}
+
+func (s *Server) longerView(c plan.Cuts, cur money.Currency) longerView {
+	if len(c.Request.Pieces) == 0 || c.Answer.Proved || len(c.Answer.Unmet) > 0 {
+		return longerView{}
+	}
+	if on, ok := s.longerOn.of(c.Request.Job()); ok {
+		v := longerView{On: true, Stopped: on.stopped, Words: fmt.Sprintf("Looking, %d of about 60 seconds: nothing cheaper yet.", int(time.Since(on.since).Seconds()))}
+		if on.best < on.was {
+			v.Words = fmt.Sprintf("Looking, %d of about 60 seconds: the best so far costs %s, %s less.", int(time.Since(on.since).Seconds()), cur.Format(on.best), cur.Format(on.was-on.best))
+		}
+		if on.stopped {
+			v.Words = "Stopping; the best so far is kept."
+		}
+		return v
+	}
+	if f, ok := s.cut.Searched(c.Request); ok && f.Ended {
+		return longerView{Words: "A search of a minute found none cheaper."}
+	}
+	return longerView{Offer: true}
+}

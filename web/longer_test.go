@@ -1,0 +1,151 @@
+package web
+
+import (
+	"fmt"
+	"io"
+	"log/slog"
+	"math/rand/v2"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
+	"testing"
+
+	"chamfer/core/cutting"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+)
+
+// manyBeds are two projects of many beds, both with a kind of board that a page shows
+// no least for: a longer search soon has that of the first, and goes on with the
+// second's.
+func manyBeds(t *testing.T) (soon, goes design.Design) {
+	t.Helper()
+	shop, err := plan.ShopFor("metric")
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := rand.New(rand.NewPCG(3, 4))
+	examples := design.Examples()
+	for range 60 {
+		d := design.New(shop.Catalog, "Many beds")
+		d.Beds = nil
+		for i := range 14 + r.IntN(30) {
+			e := examples[r.IntN(len(examples))]
+			one, err := design.ExampleNamed(e.Name, shop.Catalog)
+			if err != nil {
+				t.Fatal(err)
+			}
+			bed := one.Beds[0]
+			bed.ID, bed.Name = fmt.Sprintf("b%d", i+1), fmt.Sprintf("%s %d", e.Name, i)
+			if other := bed; true {
+				other.Length -= measure.Length(r.IntN(20)) * 12 * measure.Millimetre
+				if design.Check(design.Design{Region: d.Region, Beds: []design.Bed{other}}, shop.Catalog) == nil {
+					bed = other
+				}
+			}
+			d.Beds = append(d.Beds, bed)
+		}
+		pl, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, c := range pl.Cuts {
+			if c.Answer.Proved {
+				continue
+			}
+			again := c.Request
+			again.Effort, again.Like = 2*cutting.SecondsEffort, c.Answer.Boards
+			a, err := cutting.Solve(again)
+			switch {
+			case err != nil:
+				t.Fatal(err)
+			case a.Proved && a.Cost < c.Answer.Cost && len(soon.Beds) == 0:
+				soon = d
+			case !a.Proved && len(goes.Beds) == 0:
+				goes = d
+			}
+		}
+		if len(soon.Beds) > 0 && len(goes.Beds) > 0 {
+			return soon, goes
+		}
+	}
+	t.Fatal("no such jobs among 60")
+	return
+}
+
+// Where a page's boards are not proved least, a longer search is one press away: it
+// shows the best so far, ends by itself or is stopped, and what it came to is what
+// pages show from then on, those of a program that is started anew too. A page that
+// shows the boards before it cannot say that one of them is cut.
+func TestLongerSearch(t *testing.T) {
+	soon, goes := manyBeds(t)
+	s := newSite(t)
+	b := browser(t)
+	at := func(d design.Design) (*tab, string) {
+		id, err := s.store.Create(d, "many beds")
+		if err != nil {
+			t.Fatal(err)
+		}
+		path := fmt.Sprintf("/p/%d/cuts", id)
+		p := s.tab(b, path, 1280, 900)
+		p.ready("cuts")
+		return p, path
+	}
+	p, path := at(soon)
+	before, total := p.text(".longer"), p.figure("total")
+	if !strings.Contains(before, "Look longer") || !strings.Contains(p.text("main"), "may be up to") {
+		t.Fatalf("%q", before)
+	}
+	for _, v := range p.violations() {
+		t.Error(v)
+	}
+	stamp := p.MustEval(`() => document.querySelector('.longer').closest('section').querySelector('[name=boards]').value`).String()
+	group := p.MustElement(".longer [name=group]").MustProperty("value").String()
+	p.MustElement(".longer button").MustFocus()
+	p.MustElement(".longer button").MustClick()
+	p.until(`() => !document.querySelector('.longer')`)
+	if p.figure("total") == total || strings.Contains(p.text("main"), "may be up to") {
+		t.Errorf("searched, the total is %s, before %s", p.figure("total"), total)
+	}
+	if on := p.MustEval(`() => document.activeElement.tagName`).String(); on != "H2" {
+		t.Errorf("the search has ended, and the focus is on %s", on)
+	}
+	page, code := s.post(strings.Replace(path, "cuts", "saw", 1), url.Values{"group": {group}, "boards": {stamp}, "board": {"0"}, "n": {"1"}})
+	if code != http.StatusConflict || !strings.Contains(page, "planned anew") || strings.Contains(page, "At the saw already") {
+		t.Errorf("a page of other boards: status %d", code)
+	}
+
+	q, path := at(goes)
+	total = q.figure("total")
+	q.MustElement(".longer button").MustClick()
+	q.until(`() => document.querySelector('.longer p')?.textContent.includes('of about 60 seconds')`)
+	q.until(`() => /[1-9] of about/.test(document.querySelector('.longer p').textContent)`)
+	page, _ = s.get(path) // elsewhere
+	has(t, page, "of about 60 seconds", "Stop, and keep the best")
+	for _, v := range q.violations() {
+		t.Error(v)
+	}
+	q.MustElement(".longer [value=stop]").MustClick()
+	q.until(`() => document.querySelector('.longer')?.textContent.includes('Look longer')`)
+	shown := q.figure("total")
+
+	h, err := New(s.store, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	anew := httptest.NewServer(h)
+	defer anew.Close()
+	q.open(anew.URL + path)
+	if got := q.figure("total"); got != shown {
+		t.Errorf("started anew, the total is %s, it was %s, and %s before the search", got, shown, total)
+	}
+	q.open(anew.URL + strings.Replace(path, "/cuts", "/bill", 1))
+	if got := q.figure("total"); got != shown {
+		t.Errorf("on the bill the total is %s, on the cuts %s", got, shown)
+	}
+	if _, code := s.post(strings.Replace(path, "cuts", "longer", 1), url.Values{"group": {"99"}}); code != http.StatusBadRequest {
+		t.Errorf("no such kind: status %d", code)
+	}
+}
