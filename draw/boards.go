@@ -2,6 +2,7 @@ package draw
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
@@ -104,6 +105,7 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(y0+(y1-y0)*y), n((a+z)/2), n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/d.tall), n(z-2), n(y0+(y1-y0)*y))
 			}
 		}
+		rips := len(d.saw)
 		if c.Width > 0 && c.Strip == 0 && d.b.Stock.Width > 0 { // a blank that is ripped
 			y1 = d.ripped(c, a, z, y0, y1)
 		}
@@ -117,7 +119,9 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 			label = full
 		}
 		if lw := textWidth(label, size); lw < z-a && size > 7 {
-			d.rect("d-letterbox", (a+z)/2-lw/2-4, (y0+y1)/2-size*0.66, lw+8, size*1.32)
+			box := [4]float64{(a+z)/2 - lw/2 - 4, (y0+y1)/2 - size*0.66, lw + 8, size * 1.32}
+			d.rect("d-letterbox", box[0], box[1], box[2], box[3])
+			d.besides(rips, box)
 			d.text("d-text d-letter", pt{(a + z) / 2, (y0+y1)/2 + size*0.33}, size, 0, label)
 		}
 		d.add(`</g>`)
@@ -155,6 +159,18 @@ func (d *boardDrawing) ripped(c cutting.Cut, a, z, y0, y1 float64) float64 {
 		return end
 	}
 	return y1
+}
+
+// besides parts the rip cuts from the i-th on where they would go through a letter.
+func (d *boardDrawing) besides(i int, box [4]float64) {
+	for at, cut := range slices.Clone(d.saw[i:]) {
+		if cut[1] < box[1] || cut[1] > box[1]+box[3] {
+			continue
+		}
+		end := box[0] + box[2]
+		d.saw[i+at][2] = max(0, box[0]-cut[0])
+		d.saw = append(d.saw, [4]float64{end, cut[1], max(0, cut[0]+cut[2]-end), cut[3]})
+	}
 }
 
 // leftovers writes the length of the longest thing left of a board that is not

@@ -9,6 +9,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -326,6 +327,23 @@ func TestBoardParts(t *testing.T) {
 	// 960 px are 96 in: 45 in are 450 px; 34 px are 4 in: the strips are 17 and 8 1/2
 	// px tall, the second from 2 1/8 in on.
 	for _, want := range []string{`x="2" y="1" width="450" height="17"`, `x="2" y="19.06" width="300" height="8.5"`} {
+		if !strings.Contains(svg, want) {
+			t.Errorf("no %s in %s", want, svg)
+		}
+	}
+	// Of a blank that is ripped into two the saw cut leaves room for the letter: 45 in,
+	// ripped at 2 in of 4, where 17 px are 2 in.
+	blank := cutting.Board{Stock: cutting.Stock{Length: 96 * in, Width: 4 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in, Width: 2 * in, Out: 2}}, Offcut: 50 * in}
+	svg = Board(blank, 0, 96*in, measure.Sixteenths, 964)
+	box := regexp.MustCompile(`class="d-letterbox" x="([0-9.]+)"`).FindStringSubmatch(svg)
+	if box == nil {
+		t.Fatalf("no letter in %s", svg)
+	}
+	left, err := strconv.ParseFloat(box[1], 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{fmt.Sprintf(`class="d-kerf" x="2" y="18" width="%s"`, n(left-2)), fmt.Sprintf(`class="d-kerf" x="%s" y="18" width="%s"`, n(454-left), n(left-2))} {
 		if !strings.Contains(svg, want) {
 			t.Errorf("no %s in %s", want, svg)
 		}
