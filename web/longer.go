@@ -18,8 +18,11 @@ import (
 // way may exist, a longer search is one press away: it goes on beside the pages, tells
 // of the best so far, and can be stopped, keeping that.
 
-// longerEffort is how much work a longer search may be: about a minute's.
-const longerEffort = 60 * cutting.SecondsEffort
+// A longer search may be so much work, and take so long where that takes longer.
+const (
+	longerEffort = 60 * cutting.SecondsEffort
+	longerTime   = time.Minute
+)
 
 // mostLonger is how many longer searches go on at once.
 const mostLonger = 2
@@ -29,7 +32,8 @@ type search struct {
 	was, best money.Amount
 	since     time.Time
 	stop      chan struct{}
-	stopped   bool
+	halted    bool // stop is closed
+	stopped   bool // by a person
 }
 
 // searches are those that are going on, by their job.
@@ -73,21 +77,26 @@ func (s *searches) better(on *search, cost money.Amount) {
 	on.best = min(on.best, cost)
 }
 
-// end stops a search, or takes one that has ended off the list.
-func (s *searches) end(job string, over bool) {
+// halt ends a search: its time is up, or a person has stopped it.
+func (s *searches) halt(job string, stopped bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	on, ok := s.on[job]
 	if !ok {
 		return
 	}
-	if !on.stopped {
-		on.stopped = true
+	on.stopped = on.stopped || stopped
+	if !on.halted {
+		on.halted = true
 		close(on.stop)
 	}
-	if over {
-		delete(s.on, job)
-	}
+}
+
+// over takes a search that has ended off the list.
+func (s *searches) over(job string) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	delete(s.on, job)
 }
 
 // longer begins a longer search for a way to cut a kind of board, stops it, or shows
@@ -107,7 +116,7 @@ func (s *Server) longer(c *gin.Context) {
 	cut := pl.Cuts[at]
 	switch job := cut.Request.Job(); c.PostForm("how") {
 	case "stop":
-		s.longerOn.end(job, false)
+		s.longerOn.halt(job, true)
 	case "watch":
 	default:
 		on, full := s.longerOn.begin(job, cut.Answer.Cost)
@@ -124,7 +133,7 @@ func (s *Server) longer(c *gin.Context) {
 
 // search searches to its end, and keeps what it comes to.
 func (s *Server) search(job string, on *search, cut plan.Cuts) {
-	defer s.longerOn.end(job, true)
+	defer s.longerOn.over(job)
 	defer func() {
 		if r := recover(); r != nil {
 			s.log.Error("panic", "path", "longer search", "reason", fmt.Sprint(r))
@@ -133,17 +142,29 @@ func (s *Server) search(job string, on *search, cut plan.Cuts) {
 	r := cut.Request
 	r.Effort, r.Like, r.Stop = longerEffort, cut.Answer.Boards, on.stop
 	r.Progress = func(_ string, cost money.Amount) { s.longerOn.better(on, cost) }
+	up := time.AfterFunc(longerTime, func() { s.longerOn.halt(job, false) })
+	defer up.Stop()
 	f, err := s.cut.Longer(r)
-	var raw []byte
 	if err == nil {
-		raw, err = f.MarshalBinary()
-	}
-	if err == nil {
-		err = s.store.KeepFound(job, raw)
+		now, _ := s.longerOn.of(job)
+		err = s.keep(f, now.stopped)
 	}
 	if err != nil {
 		s.log.Error("longer search", "err", err)
 	}
+}
+
+// keep keeps what a search has come to. One whose time was up has ended, too.
+func (s *Server) keep(f cutting.Found, stopped bool) error {
+	if !f.Ended && !stopped {
+		f.Ended = true
+		f = s.cut.Recall(f)
+	}
+	raw, err := f.MarshalBinary()
+	if err != nil {
+		return err
+	}
+	return s.store.KeepFound(f.Job, raw)
 }
 
 // recall remembers what longer searches came to before the program was started.
@@ -175,11 +196,11 @@ func (s *Server) longerView(c plan.Cuts, cur money.Currency) longerView {
 		return longerView{}
 	}
 	if on, ok := s.longerOn.of(c.Request.Job()); ok {
-		v := longerView{On: true, Stopped: on.stopped, Words: fmt.Sprintf("Looking, %d of about 60 seconds: nothing cheaper yet.", int(time.Since(on.since).Seconds()))}
+		v := longerView{On: true, Stopped: on.halted, Words: fmt.Sprintf("Looking, %d of %d seconds: nothing cheaper yet.", int(time.Since(on.since).Seconds()), int(longerTime.Seconds()))}
 		if on.best < on.was {
-			v.Words = fmt.Sprintf("Looking, %d of about 60 seconds: the best so far costs %s, %s less.", int(time.Since(on.since).Seconds()), cur.Format(on.best), cur.Format(on.was-on.best))
+			v.Words = fmt.Sprintf("Looking, %d of %d seconds: the best so far costs %s, %s less.", int(time.Since(on.since).Seconds()), int(longerTime.Seconds()), cur.Format(on.best), cur.Format(on.was-on.best))
 		}
-		if on.stopped {
+		if on.halted {
 			v.Words = "Stopping; the best so far is kept."
 		}
 		return v
