@@ -27,8 +27,13 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 	d.open(s.W, s.H, "Setting out "+f.Name, s.Own)
 	t := sheet.Trench
 	d.walls()
+	for _, b := range f.Bases {
+		if len(b.Trench) > 0 {
+			d.poly("d-hidden", d.outline(b.Trench))
+		}
+	}
 	for i, a := range f.Arcs {
-		if t > 0 && i == 0 { // others stand on the soil
+		if t > 0 && i == 0 && len(f.Bases[0].Trench) == 0 { // others stand on the soil
 			d.poly("d-hidden", d.arc(a, a.Outside+t))
 			d.poly("d-hidden", d.arc(a, a.Inside-t))
 		}
@@ -104,30 +109,31 @@ func (d *setOut) rect(a, b frame.Spot) []pt {
 // walls draws what stands on the lines: the lowest units, a cast wall, or the outside
 // with what is inside left out.
 func (d *setOut) walls() {
-	outline := func(spots []frame.Spot) (pts []pt) {
-		for _, s := range spots {
-			pts = append(pts, d.at(s))
-		}
-		return pts
-	}
 	if !d.f.Masonry() {
 		d.poly("d-timber-top", d.rect(d.f.Outside[0], d.f.Outside[1]))
 		for _, c := range d.f.Cavities {
-			d.poly("d-halo", outline(c.Outline))
+			d.poly("d-halo", d.outline(c.Outline))
 		}
 	}
 	for _, p := range d.f.Pours {
 		d.begin("cast")
 		for _, s := range p.Solids() {
-			d.poly("d-stone-top d-seamless", outline(s.Outline))
+			d.poly("d-stone-top d-seamless", d.outline(s.Outline))
 		}
 		d.end()
 	}
 	for _, u := range d.f.Units {
 		if u.Course == 1+d.f.Steps && u.Kind != "cap" {
-			d.poly("d-stone-top", outline(u.Body.Outline))
+			d.poly("d-stone-top", d.outline(u.Body.Outline))
 		}
 	}
+}
+
+func (d *setOut) outline(spots []frame.Spot) (pts []pt) {
+	for _, s := range spots {
+		pts = append(pts, d.at(s))
+	}
+	return pts
 }
 
 // pegAt is where a peg stands on the drawing.

@@ -370,6 +370,11 @@ func (f *Frame) Move(d Point) {
 			}
 		}
 	}
+	for _, b := range f.Bases {
+		for k := range b.Trench {
+			b.Trench[k] = spot(b.Trench[k])
+		}
+	}
 	for i := range f.Arcs {
 		f.Arcs[i].Middle = spot(f.Arcs[i].Middle)
 	}

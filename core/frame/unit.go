@@ -41,6 +41,7 @@ type Base struct {
 	Stone  measure.Length // compacted, thick
 	Screed measure.Length // thick
 	Buried measure.Length // of the first course, below the ground
+	Trench []Spot         // from above, where it does not just follow the outside or an arc
 }
 
 // Arc is a wall round a middle: from there its inner and outer faces are so far,

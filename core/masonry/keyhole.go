@@ -132,7 +132,9 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.holeInside(h, far)
 	arc := float64(h.r.inner+u.Depth/2) * (h.to - h.from)
 	line := measure.Length(arc) + 2*h.wayLong(u)
-	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
+	trench := h.trench(u, w.usual.beside)
+	w.base(line, measure.Over(line, u.Depth), frame.OutlineArea(trench))
+	w.f.Bases[0].Trench = trench
 	w.stack(bed.Soil, true)
 	w.acts("round a peg with a string, from one side of the way in to the other", "from the joint of two below")
 	basket := measure.Length(2 * math.Pi * float64(h.basket))
@@ -231,6 +233,38 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 		{Name: "soil depth at the rim", Field: "soil", From: at(m.U-h.r.inner, m.V, 0), To: at(m.U-h.r.inner, m.V, b.Soil), Primary: true},
 		{Name: "wall height", From: at(0, m.V, 0), To: at(0, m.V, w.top)},
 	}
+}
+
+// trench is what is dug for the rim and the walls of the way, so far beside them, as
+// one outline: round the rim, in along the way, back out on the wall's other side and
+// round inside the rim, the other wall alike.
+func (h hole) trench(u catalog.Unit, beside measure.Length) []frame.Spot {
+	out, in := float64(h.r.inner+u.Depth+beside), float64(h.r.inner-beside)
+	near, far := float64(h.way-beside), float64(h.way+u.Depth+beside) // of the middle of the way
+	face, rim, basket := float64(h.way+u.Depth), float64(h.r.inner), float64(h.basket)
+	begin, end := math.Sqrt(rim*rim-face*face)+float64(beside), math.Sqrt(basket*basket-face*face)-float64(beside) // of the walls, before the middle
+	var list []frame.Spot
+	arc := func(r, x, by float64) { // from one side of the way to the other
+		from := math.Asin(x / r)
+		for k := range 73 {
+			turn := by * (from + (2*math.Pi-2*from)*float64(k)/72)
+			list = append(list, h.r.spot(-math.Pi/2+turn, r, 0))
+		}
+	}
+	corner := func(x, y float64) {
+		list = append(list, frame.Spot{U: h.r.middle.U + measure.Length(math.Round(x)), V: h.r.middle.V - measure.Length(math.Round(y))})
+	}
+	arc(out, face-float64(beside), 1)
+	corner(-face+float64(beside), begin)
+	corner(-near, begin)
+	corner(-near, end)
+	corner(-far, end)
+	arc(in, far, -1)
+	corner(far, end)
+	corner(near, end)
+	corner(near, begin)
+	corner(face-float64(beside), begin)
+	return list
 }
 
 // pieces are the soil from above in stretches without a hollow, from rim to basket.

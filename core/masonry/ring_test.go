@@ -113,11 +113,51 @@ func TestKeyholeAgainstIntegration(t *testing.T) {
 					t.Fatalf("%v: %s (%s) from %v to %v stands in the way in", edits, x.ID, x.Role, lo.X-mid, hi.X-mid)
 				}
 			}
+			// The trench goes as far beside every unit of the first course, leaves the way
+			// in undug between its walls, and is as large as its length and width make it,
+			// within what corners and the walls' ends add.
+			base := f.Bases[0]
+			for _, u := range f.Units {
+				for _, c := range u.Body.Outline {
+					if u.Course == 1 && edge(base.Trench, c) < (base.Wide-base.Thick)/2-in {
+						t.Fatalf("%v: the trench is %v from %s (%s)", edits, edge(base.Trench, c), u.ID, u.Role)
+					}
+				}
+			}
+			mid := (f.Outside[0].U + f.Outside[1].U) / 2
+			if e := edge(base.Trench, frame.Spot{U: mid, V: f.Outside[0].V + base.Thick}); e >= 0 {
+				t.Errorf("%v: the way in is dug, %v from the edge", edits, e)
+			}
+			if by := base.Area.SquareMetres() / measure.Over(base.Line, base.Wide).SquareMetres(); by < 0.93 || by > 1.07 {
+				t.Errorf("%v: a trench of %v, %v times its length and width", edits, base.Area, by)
+			}
 			if f.Cavities[0].Heaped <= 0 || f.Fittings[0].Count < 6 || len(f.Sheets) < 2 {
 				t.Errorf("%v: %+v", edits, f.Fittings)
 			}
 		}
 	}
+}
+
+// edge is how far a spot is inside an outline, below zero where it is outside.
+func edge(outline []frame.Spot, s frame.Spot) measure.Length {
+	inside, least := false, math.Inf(1)
+	for i, b := range outline {
+		a := outline[(i+len(outline)-1)%len(outline)]
+		au, av, bu, bv := float64(a.U-s.U), float64(a.V-s.V), float64(b.U-s.U), float64(b.V-s.V)
+		if (av > 0) != (bv > 0) && au-av*(bu-au)/(bv-av) > 0 {
+			inside = !inside
+		}
+		du, dv := bu-au, bv-av
+		k := 0.0
+		if d := du*du + dv*dv; d > 0 {
+			k = min(1, max(0, -(au*du+av*dv)/d))
+		}
+		least = min(least, math.Hypot(au+k*du, av+k*dv))
+	}
+	if !inside {
+		least = -least
+	}
+	return measure.Length(least)
 }
 
 // Three rings on one another: nothing shares room, each stands on the soil below and
