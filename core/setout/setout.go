@@ -53,6 +53,9 @@ type Row struct {
 	Cut        measure.Length
 }
 
+// Below is how far the top of a course is under the ground; 0 where it is not.
+func (c Course) Below() measure.Length { return max(0, -c.Top) }
+
 // Sheet is one bed's setting out.
 type Sheet struct {
 	Bed, Name string

@@ -44,3 +44,12 @@ func TestByHand(t *testing.T) {
 		}
 	}
 }
+
+// On ground that falls away courses lie below where it begins: that is said by how far.
+func TestBelow(t *testing.T) {
+	for top, want := range map[measure.Length]measure.Length{-3 * measure.Inch: 3 * measure.Inch, 0: 0, 2 * measure.Inch: 0} {
+		if got := (Course{Top: top}).Below(); got != want {
+			t.Errorf("a top at %v is %v below, want %v", top, got, want)
+		}
+	}
+}
