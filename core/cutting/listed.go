@@ -20,7 +20,11 @@ type listed struct {
 	t       *tree
 	fills   []fill
 	program *tableau
+	held    int // numbers in the programs that wait to be searched
 }
+
+// mostHeld is how many such numbers there may be, of eight bytes each.
+const mostHeld = 16 << 20
 
 // list is every filling that a plan cheaper than the best so far could be made of;
 // false where they are too many.
@@ -133,13 +137,19 @@ func (l *listed) search(p *tableau, rounds int) money.Amount {
 	if at < 0 {
 		return bound
 	}
+	size := len(p.lines) * len(p.more)
+	if l.held+size > mostHeld {
+		return bound // too deep
+	}
+	l.held += size
+	t.g.effort -= int64(size)
 	floor := int64(math.Floor(x[at] + 1e-6))
 	more, fewer := row{of: make([]int64, len(x)), least: floor + 1}, row{of: make([]int64, len(x)), least: -floor}
 	more.of[at], fewer.of[at] = 1, -1
 	up := p.copied()
 	up.add(more)
 	least := l.search(up, partRounds)
-	if t.stopped() {
+	if l.held -= size; t.stopped() {
 		return bound
 	}
 	p.add(fewer)

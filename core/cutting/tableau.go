@@ -55,7 +55,6 @@ func (p *tableau) copied() *tableau {
 		c.lines[i] = all[i*wide : (i+1)*wide : (i+1)*wide]
 		copy(c.lines[i], line)
 	}
-	c.spent += int64(len(all))
 	return &c
 }
 
@@ -217,7 +216,7 @@ func (p *tableau) bound(y []float64, scale int64) int64 {
 		}
 		sum += min(left, 0) * p.most[j]
 	}
-	return sum
+	return max(sum, 0) // no plan costs less than nothing
 }
 
 // mostShares is the largest denominator that planes are reckoned with, and
