@@ -12,11 +12,9 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
-	"chamfer/core/cutting"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
-	"chamfer/core/plan"
 	"chamfer/core/work"
 	"chamfer/draw"
 )
@@ -46,72 +44,6 @@ func (p printer) Units(n int, unit string) string {
 		unit = strings.TrimSpace(word + "s " + rest)
 	}
 	return fmt.Sprintf("%d %s", n, unit)
-}
-
-type boardView struct {
-	Count   int
-	Label   string
-	Wide    template.HTML
-	Thin    template.HTML
-	Cuts    []cutView
-	Offcut  string
-	Letters string
-	Index   int    // of the plan's boards of its kind
-	Next    string // the piece that is cut next
-	Pieces  int
-	Ripped  bool
-	From    string // where it comes from, if it is not bought
-}
-
-type cutView struct {
-	Letter, Use, Length, Mark string
-}
-
-type cutsView struct {
-	Name    string
-	Boards  []boardView
-	Cost    string
-	Verdict string
-	Unmet   []cutting.Unmet
-	Lines   []lineView // what to buy
-	Rounded bool
-	Index   int
-	Sawn    []sawnView
-	Setups  []setupView
-	Others  []otherView
-	Fits    []otherView // where pieced sides had better be joined
-	Absent  []lineView
-	Longer  longerView
-	Stamp   string // of the boards as they are planned here
-}
-
-type lineView struct {
-	Count int
-	Label string
-	SKU   string
-}
-
-// otherView is another way to buy, and the pairs that choose it.
-type otherView struct {
-	Words, Effect string
-	Set           []string
-}
-
-type cutsBody struct {
-	Groups []cutsView
-	Waste  int
-	Kerf   string
-	Carry  string
-	Proved bool
-	Shed   shedView
-	Units  []unitsView
-}
-
-// unitsView is one unit of the shop with what is laid of it.
-type unitsView struct {
-	Name, Cost, Mass string
-	Buy              int
-	Kinds            []string
 }
 
 type jointsBody struct{ Joints []jointView }
@@ -222,105 +154,6 @@ func (b *benchPage) joints() *jointsBody {
 	}
 	if len(body.Joints) == 0 {
 		return nil
-	}
-	return body
-}
-
-func (b *benchPage) cuts() cutsBody {
-	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
-	body := cutsBody{Waste: b.Plan.Waste(), Kerf: b.Plan.Shop.Habits.Kerf.String(), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
-	for _, c := range b.Plan.Laying.Units {
-		v := unitsView{Name: c.Unit.Name, Cost: cur.Format(c.Cost), Mass: b.P.Mass(c.Mass), Buy: c.Buy}
-		for _, k := range c.Kinds {
-			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
-			switch {
-			case k.Cut > 0 && k.Name == "cut":
-				words += " to " + pr.Short(k.Cut)
-			case k.Cut > 0:
-				words += ", cut to " + pr.Short(k.Cut)
-			}
-			if k.Angle != 0 {
-				words += fmt.Sprintf(", mitred at %.1f° from square", k.Angle)
-			}
-			v.Kinds = append(v.Kinds, words)
-		}
-		body.Units = append(body.Units, v)
-	}
-	uses := b.uses()
-	var full measure.Length
-	for _, c := range b.Plan.Cuts {
-		for _, board := range c.Answer.Boards {
-			full = max(full, board.Stock.Length)
-		}
-	}
-	for k, c := range b.Plan.Cuts {
-		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k, Stamp: c.Stamp(),
-			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: "No cheaper way to buy and cut this exists."}
-		switch {
-		case len(c.Request.Pieces) == 0:
-			g.Verdict = "All of it is cut."
-		case !c.Answer.Proved:
-			body.Proved = false
-			g.Verdict = fmt.Sprintf("No way costs less than %s; this one may be up to %s above the least.", cur.Format(c.Answer.LowerBound), cur.Format(c.Answer.Cost-c.Answer.LowerBound))
-		}
-		counts := c.Answer.Bought()
-		label := map[string]string{}
-		for _, o := range c.Offers {
-			label[o.SKU] = o.Label
-			if n := counts[o.SKU]; n > 0 && !plan.Owned(o.SKU) {
-				g.Lines = append(g.Lines, lineView{n, pr.Feet(o.Length), o.SKU})
-			}
-		}
-		for i, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: plan.Whole(board),
-				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
-				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
-			if board.Part > 0 {
-				v.From = fmt.Sprintf("%s, cut at %s by the shop", v.Label, pr.Short(board.Part))
-			}
-			if plan.Owned(board.Stock.ID) {
-				v.From = label[board.Stock.ID]
-			}
-			for n, cut := range board.Cuts {
-				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
-				if cut.Width > 0 && cut.Width < board.Stock.Width {
-					view.Length += " × " + pr.Short(cut.Width)
-				}
-				if cut.Out > 1 {
-					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)
-				}
-				v.Cuts = append(v.Cuts, view)
-				if n == 0 {
-					v.Next = cut.Piece + " " + view.Length
-				}
-				g.Rounded = g.Rounded || !pr.Exact(cut.Length)
-			}
-			g.Boards = append(g.Boards, v)
-		}
-		for _, o := range b.Plan.Others(c) {
-			v := otherView{Words: o.Words, Effect: cur.Format(o.More) + " more"}
-			switch {
-			case o.Boards == 1 || o.Boards == -1:
-				v.Effect += fmt.Sprintf(", %s board", signed(o.Boards))
-			case o.Boards != 0:
-				v.Effect += fmt.Sprintf(", %s boards", signed(o.Boards))
-			}
-			for _, sku := range o.Without {
-				v.Set = append(v.Set, ">without:"+sku+"=yes")
-			}
-			g.Others = append(g.Others, v)
-		}
-		for _, f := range b.Plan.FitJoints(c) {
-			v := otherView{Words: "Join the sides of " + f.Name + " for what there is", Effect: cur.Format(f.More), Set: []string{f.Edit.Bed + ">" + f.Edit.Field + "=" + f.Edit.Value}}
-			if f.Joints != 0 {
-				v.Effect += fmt.Sprintf(", %s joints", signed(f.Joints))
-			}
-			g.Fits = append(g.Fits, v)
-		}
-		for _, o := range c.Absent {
-			g.Absent = append(g.Absent, lineView{Label: o.Label, SKU: o.SKU})
-		}
-		body.Groups = append(body.Groups, g)
 	}
 	return body
 }
