@@ -205,7 +205,12 @@ func (s *Server) longerView(c plan.Cuts, cur money.Currency) longerView {
 		}
 		return v
 	}
-	if f, ok := s.cut.Searched(c.Request); ok && f.Ended {
+	f, ok := s.cut.Searched(c.Request)
+	switch {
+	case ok && (f.Answer.Cost != c.Answer.Cost || f.Answer.LowerBound != c.Answer.LowerBound):
+		// It ended while this page was planned: the next shows what it came to.
+		return longerView{On: true, Stopped: true, Words: "The search has ended; what it came to is next."}
+	case ok && f.Ended:
 		return longerView{Words: "A search of a minute found none cheaper."}
 	}
 	return longerView{Offer: true}
