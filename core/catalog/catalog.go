@@ -13,6 +13,7 @@ import (
 	"embed"
 	"errors"
 	"fmt"
+	"iter"
 	"slices"
 	"strconv"
 	"sync"
@@ -261,6 +262,27 @@ func (c *Catalog) SpeciesOf(id string) (Species, error) {
 	return c.Species[i], nil
 }
 
+// ShopCut is the number that a cut at the shop has on a bill, and Delivery what is put
+// behind a fill's for its delivery.
+const (
+	ShopCut  = "shop cut"
+	Delivery = "/delivery"
+)
+
+// Sells reports whether something on a bill of this region may have such a number.
+func (c *Catalog) Sells(sku string) bool {
+	return sku == ShopCut ||
+		slices.ContainsFunc(c.Offers, func(o Offer) bool { return o.SKU == sku }) ||
+		slices.ContainsFunc(c.Sheets, func(s Sheet) bool { return s.ID == sku }) ||
+		slices.ContainsFunc(c.Fittings, func(f Fitting) bool { return f.ID == sku }) ||
+		slices.ContainsFunc(c.Units, func(u Unit) bool { return u.ID == sku }) ||
+		slices.ContainsFunc(c.Loose, func(l Loose) bool { return l.ID == sku }) ||
+		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == sku || f.ID+Delivery == sku }) ||
+		slices.ContainsFunc(c.Fixings, func(f Fixing) bool {
+			return slices.ContainsFunc(f.Packs, func(p Pack) bool { return p.SKU == sku })
+		})
+}
+
 // OffersOf returns the lengths sold of a profile in a species, shortest first.
 func (c *Catalog) OffersOf(profile, species string) []Offer {
 	var found []Offer
@@ -309,6 +331,13 @@ func (c *Catalog) Fitting(id string) (Fitting, error) {
 type Section struct {
 	Thickness measure.Length `json:"thickness"`
 	Width     measure.Length `json:"width"`
+}
+
+// Sides are its two sizes by name.
+func (s Section) Sides() iter.Seq2[string, measure.Length] {
+	return func(yield func(string, measure.Length) bool) {
+		_ = yield("thickness", s.Thickness) && yield("width", s.Width)
+	}
 }
 
 // Measured returns the catalogue with the sizes of some profiles, by ID, as

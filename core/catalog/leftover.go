@@ -45,6 +45,7 @@ var (
 	badEnd  = regexp.MustCompile(`\b(crack|cracked|split|bad|broken|rotten)\b`)
 	badFrom = regexp.MustCompile(`\bfrom (.+) to (.+)$`)
 	badAt   = regexp.MustCompile(`\bat (\d.*)$`)
+	grouped = regexp.MustCompile(`\d,\d{3}\b`) // 1,000: a thousand, or one and a note of 000
 	bothEnd = regexp.MustCompile(`\b(both|two)\b`)
 )
 
@@ -68,6 +69,9 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 			example = "3 of 150x38 larch 1050 mm, one cracked end"
 		}
 		return Leftover{}, fmt.Errorf("leftover %q: %w; write it like “%s”", text, err, example)
+	}
+	if grouped.MatchString(text) {
+		return fail(measure.ErrThousands)
 	}
 	main, note, _ := strings.Cut(text, ",")
 	l := Leftover{Quantity: 1, Note: strings.TrimSpace(note)}

@@ -41,6 +41,9 @@ func ParseUnit(text string, sys measure.System) (Unit, error) {
 		}
 		return Unit{}, fmt.Errorf("block %q: %w; write it like “%s”", text, err, example)
 	}
+	if grouped.MatchString(text) {
+		return fail(measure.ErrThousands)
+	}
 	main, notes, _ := strings.Cut(strings.Join(strings.Fields(text), " "), ",")
 	m := sized.FindStringSubmatch(strings.TrimSpace(main))
 	if m == nil || m[1] == "" || len(m[1]) > 60 {

@@ -3,8 +3,8 @@ package cutting
 import (
 	"math"
 	"slices"
-	"sync"
 
+	"chamfer/core/aside"
 	"chamfer/core/money"
 )
 
@@ -204,8 +204,7 @@ func (t *tree) apart(work ...func(t *tree)) {
 		return
 	}
 	parts := make([]*tree, len(work))
-	var all sync.WaitGroup
-	for i, do := range work {
+	for i := range work {
 		g := *t.g
 		g.effort /= int64(len(work))
 		g.classes = slices.Clone(g.classes)
@@ -213,9 +212,12 @@ func (t *tree) apart(work ...func(t *tree)) {
 		g.columns, g.progress = nil, nil
 		g.kept = t.g.beside[i]
 		parts[i] = &tree{g: &g, best: t.best, cost: t.cost, seen: map[string]money.Amount{}}
-		all.Go(func() { do(parts[i]) })
 	}
-	all.Wait()
+	for _, fault := range aside.Do(len(work), func(i int) { work[i](parts[i]) }) {
+		if fault != nil {
+			panic(fault)
+		}
+	}
 	g := t.g
 	share, known := g.effort/int64(len(work)), len(g.pool)
 	for _, part := range parts {

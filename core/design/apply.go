@@ -58,6 +58,10 @@ type Edit struct {
 //
 // The cap's overhangs share out the cap board's width: where one of the two, or
 // a board, changes, the other overhang takes what is left.
+//
+// No edit is taken and then lost: where another decision rules the one that is edited,
+// that one is lifted where its system can do without it, and otherwise the edit is
+// refused by the name of what rules it.
 func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	next := d.Copy()
 	cat = cat.Measured(d.Measured).Owning(d.Units)
@@ -67,7 +71,7 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			continue
 		}
 		if sku, ok := strings.CutPrefix(e.Field, "price:"); ok {
-			if err := next.setPrice(sku, e.Value); err != nil {
+			if err := next.setPrice(sku, e.Value, cat); err != nil {
 				return d, err
 			}
 			continue
@@ -99,7 +103,9 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			continue
 		}
 		if sku, ok := strings.CutPrefix(e.Field, "without:"); ok {
-			next.without(sku, e.Value)
+			if err := next.without(sku, e.Value, cat); err != nil {
+				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+			}
 			continue
 		}
 		if key, ok := strings.CutPrefix(e.Field, "plot:"); ok {
@@ -145,11 +151,17 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			*f.text(&next.Beds[i]) = f.value(*bed)
 		}
 	}
+	asked := next.Copy()
 	for i := range next.Beds {
-		next.Beds[i].shareCap(cat, edits)
-		if s, _ := SystemNamed(next.Beds[i].System); s.Follow != nil {
-			s.Follow(&next.Beds[i], cat, func(field string) bool { return touched(edits, next.Beds[i].ID, field) })
+		b := &next.Beds[i]
+		b.lift(edits)
+		b.shareCap(cat, edits)
+		if s, _ := SystemNamed(b.System); s.Follow != nil {
+			s.Follow(b, cat, func(field string) bool { return touched(edits, b.ID, field) })
 		}
+	}
+	if err := overruled(d, asked, &next, edits, cat); err != nil {
+		return d, err
 	}
 	if err := Check(next, cat); err != nil {
 		for _, r := range Refusals(err) {
@@ -162,6 +174,75 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		return d, err
 	}
 	return next, nil
+}
+
+// lift lets go of the decisions that rule the sizes asked for, where they are not asked
+// for as well.
+func (b *Bed) lift(edits []Edit) {
+	s, _ := SystemNamed(b.System)
+	if s.Ruled == nil {
+		return
+	}
+	for _, e := range edits {
+		ruling := ""
+		if e.Bed == b.ID || e.Bed == "" {
+			ruling = s.Ruled(*b, e.Field)
+		}
+		if f, ok := FieldOf(*b, ruling); ok && f.Kind == NumberField && !touched(edits, b.ID, ruling) {
+			b.option(ruling, Auto)
+		}
+	}
+}
+
+// overruled refuses edits that the changed design does not show: asked is as they were
+// given, next what came of it. What an edit of the same list has made pointless (the
+// overhang of a cap that is taken off) goes back to what it was.
+func overruled(d, asked Design, next *Design, edits []Edit, cat *catalog.Catalog) error {
+	p := cat.Precision(cat.Habits)
+	var errs []error
+	for _, e := range edits {
+		want, err := asked.Bed(e.Bed)
+		got, err2 := next.Bed(e.Bed)
+		if err != nil || err2 != nil || strings.Contains(e.Field, ":") {
+			continue
+		}
+		f, ok := FieldOf(*got, e.Field)
+		if !ok || f.Key == "system" {
+			continue
+		}
+		refuse := func(format string, args ...any) {
+			errs = append(errs, &Refusal{Bed: got.ID, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf(format, args...)})
+		}
+		if f.Cap && !f.Matters(*got) {
+			before, err := d.Bed(got.ID)
+			if err != nil || !f.Matters(*before) {
+				refuse("there is no cap here yet; choose one first")
+			} else if f.length != nil {
+				*f.length(got) = f.LengthOf(*before)
+			}
+			continue
+		}
+		if f.exact(*want) == f.exact(*got) {
+			continue
+		}
+		system, _ := SystemNamed(got.System)
+		by := "its other decisions"
+		if system.Ruled != nil {
+			if r, ok := FieldOf(*got, system.Ruled(*got, e.Field)); ok {
+				by = fmt.Sprintf("“%s”, which is %s", r.Label, r.Text(*got, p))
+			}
+		}
+		refuse("it follows from %s, and stays %s: leave one of the two as it was", by, f.Text(*got, p))
+	}
+	return errors.Join(errs...)
+}
+
+// exact is the field's value, whatever its kind, to compare.
+func (f Field) exact(b Bed) string {
+	if f.Kind == LengthField {
+		return f.LengthOf(b).String()
+	}
+	return f.value(b)
 }
 
 // mostUnits is how many blocks of one's own a project holds.
@@ -187,7 +268,9 @@ func (d *Design) ownUnit(text string, sys measure.System) error {
 	}
 }
 
-func (d *Design) setPrice(sku, value string) error {
+// setPrice writes down what this shop asks for something; an empty value goes back to
+// the catalogue's.
+func (d *Design) setPrice(sku, value string, cat *catalog.Catalog) error {
 	if strings.TrimSpace(value) == "" {
 		delete(d.Prices, sku)
 		return nil
@@ -199,7 +282,10 @@ func (d *Design) setPrice(sku, value string) error {
 	if d.Prices == nil {
 		d.Prices = map[string]money.Amount{}
 	}
-	if len(d.Prices) >= MaxPrices {
+	if !cat.Sells(sku) {
+		return &Refusal{Field: "price:" + sku, Value: value, Reason: "nothing with this number is sold here"}
+	}
+	if _, there := d.Prices[sku]; !there && len(d.Prices) >= MaxPrices {
 		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}
 	}
 	d.Prices[sku] = a
@@ -296,8 +382,8 @@ func touched(edits []Edit, bed, field string) bool {
 
 func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
 	touched := func(field string) bool { return touched(edits, b.ID, field) }
-	if system, _ := SystemNamed(b.System); system.RippedCap {
-		return
+	if system, _ := SystemNamed(b.System); system.RippedCap || b.Cap == NoCap {
+		return // it shares its width out where there is one
 	}
 	capBoard, err := cat.Profile(b.CapProfile)
 	board, err2 := cat.Profile(b.Board)
@@ -309,7 +395,10 @@ func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {
 	case in && out:
 	case in:
 		b.CapOut = share - b.CapIn
-	case out || touched("cap_profile") || touched("board"):
+	case out:
 		b.CapIn = share - b.CapOut
+	case touched("cap_profile") || touched("board") || touched("cap"):
+		b.CapOut = max(0, min(b.CapOut, share))
+		b.CapIn = max(0, share-b.CapOut)
 	}
 }

@@ -3,13 +3,16 @@ package design
 import (
 	"errors"
 	"fmt"
+	"iter"
 	"maps"
 	"slices"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"chamfer/core/catalog"
 	"chamfer/core/measure"
+	"chamfer/core/money"
 )
 
 // Limits of a bed in wood. A bed past them is a building.
@@ -21,6 +24,23 @@ const (
 	deepest    = 1500 * measure.Millimetre
 	inGround   = 1200 * measure.Millimetre
 )
+
+// Limits of what is written about a bed.
+const (
+	mostKept   = 100 // findings
+	mostOption = 200 // letters of one decision
+)
+
+// sizes are the common lengths of a bed, by field, in the order of the file.
+func (b *Bed) sizes() iter.Seq2[string, measure.Length] {
+	return func(yield func(string, measure.Length) bool) {
+		for _, f := range fields {
+			if f.length != nil && !yield(f.Key, *f.length(b)) {
+				return
+			}
+		}
+	}
+}
 
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
@@ -46,6 +66,13 @@ func Check(d Design, cat *catalog.Catalog) error {
 	if len(d.Prices) > MaxPrices {
 		c.refuse("", "prices", "%d prices are too many; up to %d work", len(d.Prices), MaxPrices)
 	}
+	for _, sku := range slices.Sorted(maps.Keys(d.Prices)) {
+		c.key("price:"+sku, sku)
+		if a := d.Prices[sku]; a < 0 || a > money.Max {
+			c.refuse("", "price:"+sku, "%s is no price: from 0 to %s works", a, money.Max)
+		}
+	}
+	c.have(d)
 	c.sawn(d, c.cat)
 	ids := map[string]bool{}
 	for _, b := range d.Beds {
@@ -59,6 +86,23 @@ func Check(d Design, cat *catalog.Catalog) error {
 		c.places(b)
 	}
 	return errors.Join(c.errs...)
+}
+
+// have refuses counts of fixings that nobody owns.
+func (c *checker) have(d Design) {
+	for _, id := range slices.Sorted(maps.Keys(d.Have)) {
+		c.key("have:"+id, id)
+		if n := d.Have[id]; n < 1 || n > mostHad {
+			c.refuse("", "have:"+id, "%d is no number of screws: 0 to %d works", n, mostHad)
+		}
+	}
+}
+
+// key refuses a number of something that no shop would give it.
+func (c *checker) key(field, key string) {
+	if key == "" || len(key) > 80 || !visible(key) {
+		c.refuse("", field, "what it is for has a number of up to 80 letters, on one line")
+	}
 }
 
 // owned refuses blocks that cannot be read.
@@ -83,7 +127,7 @@ func (c *checker) measured(d Design) {
 			c.refuse("", "measured", "%v", err)
 			continue
 		}
-		for name, l := range map[string]measure.Length{"width": s.Width, "thickness": s.Thickness} {
+		for name, l := range s.Sides() {
 			if l < 5*measure.Millimetre || l > 400*measure.Millimetre {
 				c.refuse("", "measured:"+id+":"+name, "%s is no board's %s: from %s to %s works", c.p.Feet(l), name, c.p.Short(5*measure.Millimetre), c.p.Short(400*measure.Millimetre))
 			}
@@ -107,9 +151,22 @@ func (c *checker) name(bed, field, name string) {
 		c.refuse(bed, field, "a name is missing; anything up to %d letters will do", MaxName)
 	case utf8.RuneCountInString(name) > MaxName:
 		c.refuse(bed, field, "the name is too long; up to %d letters will do", MaxName)
-	case strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }):
-		c.refuse(bed, field, "a name is one line of text")
+	case !visible(name):
+		c.refuse(bed, field, "a name is one line of text that can be seen")
 	}
+}
+
+// visible reports whether a text is one line of which something can be seen: no control
+// characters, no broken ones, and not only blanks and marks without a shape.
+func visible(text string) bool {
+	seen := false
+	for _, r := range text {
+		if r == utf8.RuneError || unicode.IsControl(r) || unicode.In(r, unicode.Zl, unicode.Zp) {
+			return false
+		}
+		seen = seen || unicode.IsGraphic(r) && !unicode.IsSpace(r) && !unicode.In(r, unicode.Other_Default_Ignorable_Code_Point, unicode.Variation_Selector) && r != '\u2800'
+	}
+	return seen
 }
 
 func (c *checker) within(b Bed, field string, l, least, most measure.Length) {
@@ -162,6 +219,24 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "freeboard", b.Freeboard, 0, 300*measure.Millimetre)
 	c.within(b, "post_in_ground", b.PostInGround, 0, inGround)
 	c.within(b, "mid_in_ground", b.MidInGround, 0, inGround)
+	for name, l := range b.sizes() { // whether they matter now or not: they are kept
+		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped || l > measure.MaxLength {
+			c.refuse(b.ID, name, "%s is no size; from 0 to %s works", c.p.Feet(l), c.p.Feet(measure.MaxLength))
+		}
+	}
+	if len(b.Kept) > mostKept {
+		c.refuse(b.ID, "keep", "%d findings are kept as they are; up to %d work", len(b.Kept), mostKept)
+	}
+	for _, code := range b.Kept {
+		if len(code) > 40 || !visible(code) {
+			c.refuse(b.ID, "keep", "a finding's code is up to 40 letters")
+		}
+	}
+	for _, code := range slices.Sorted(maps.Keys(b.KeptWhy)) {
+		if why := b.KeptWhy[code]; len(code) > 40 || utf8.RuneCountInString(why) > MaxNote || !visible(why) {
+			c.refuse(b.ID, "keep", "a note is one line of up to %d letters", MaxNote)
+		}
+	}
 	if len(c.errs) > before {
 		return // what follows needs sane numbers
 	}
@@ -222,6 +297,9 @@ func (c *checker) options(b Bed, system System) {
 		if !ok {
 			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.start(c.cat))
 			continue
+		}
+		if len(value) > mostOption || !visible(value) && value != "" {
+			c.refuse(b.ID, f.Key, "up to %d letters on one line work", mostOption)
 		}
 		if f.Kind == LengthField {
 			if _, err := measure.Parse(value, measure.Metric); err != nil {

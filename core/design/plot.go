@@ -129,8 +129,11 @@ func (c *checker) plot(d Design) {
 		return
 	}
 	p := *d.Plot
-	for key, l := range map[string]measure.Length{"width": p.Width, "depth": p.Depth} {
-		if l < smallestPlot || l > largestPlot {
+	for _, side := range []struct {
+		key string
+		l   measure.Length
+	}{{"width", p.Width}, {"depth", p.Depth}} {
+		if key, l := side.key, side.l; l < smallestPlot || l > largestPlot {
 			c.refuse("", "plot:"+key, "%s is no plot's %s: from %s to %s works", c.p.Feet(l), key, c.p.Feet(smallestPlot), c.p.Feet(largestPlot))
 		}
 	}

@@ -2,6 +2,7 @@ package design
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -79,17 +80,24 @@ func (d *Design) saw(value string) error {
 }
 
 // without marks a length as not to be had today, or as there again.
-func (d *Design) without(sku, value string) {
+func (d *Design) without(sku, value string, cat *catalog.Catalog) error {
+	if value == "yes" && !slices.ContainsFunc(cat.Offers, func(o catalog.Offer) bool { return o.SKU == sku }) {
+		return errors.New("no board with this number is sold here")
+	}
 	d.Without = slices.DeleteFunc(slices.Clone(d.Without), func(s string) bool { return s == sku })
 	if value == "yes" {
 		d.Without = append(d.Without, sku)
 	}
+	return nil
 }
 
 func (c *checker) sawn(d Design, cat *catalog.Catalog) {
 	if len(d.Saw) > mostSawn || len(d.Without) > mostSawn {
 		c.refuse("", "saw", "more than %d boards in one project", mostSawn)
 		return
+	}
+	for _, sku := range d.Without {
+		c.key("without", sku)
 	}
 	for _, s := range d.Saw {
 		if _, err := cat.Profile(s.Profile); err != nil {

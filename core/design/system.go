@@ -34,6 +34,9 @@ type System struct {
 	// Follow sets what follows from other decisions, after every change; changed
 	// says which decisions it was of.
 	Follow func(b *Bed, cat *catalog.Catalog, changed func(field string) bool)
+	// Ruled names the decision that a size follows from at present, "" where it is free:
+	// a ring's size follows from its number of units, where there is one.
+	Ruled func(b Bed, field string) string
 	// Apart is how far the sizes of a length decision lie from one another that can
 	// be built, where not every one can; 0 where it can.
 	Apart func(b Bed, cat *catalog.Catalog, field string) measure.Length

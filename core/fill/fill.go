@@ -41,8 +41,9 @@ type Plan struct {
 func (p Plan) Way() Way { return p.Ways[p.Chosen] }
 
 // Work reckons the soil for all cavities. by is "cheaper", "bag" or "loose".
-// price looks up what a fill costs in this shop.
-func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by string, price func(catalog.Fill) money.Amount) Plan {
+// price looks up what a fill, or its delivery, costs in this shop.
+func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by string,
+	price func(sku string, listed money.Amount) money.Amount) Plan {
 	p := Plan{Settling: habits.SettlingPerMille}
 	for _, f := range frames {
 		for _, c := range f.Cavities {
@@ -55,10 +56,10 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 	for i, f := range cat.Fills {
 		w := Way{Fill: f}
 		if p.Order > 0 {
-			w.Packs, w.Delivery = ceil(max(p.Order, f.Least), f.Pack), f.Delivery
+			w.Packs, w.Delivery = ceil(max(p.Order, f.Least), f.Pack), price(f.ID+catalog.Delivery, f.Delivery)
 		}
 		w.Bought = f.Pack * measure.Volume(w.Packs)
-		w.Material = price(f).Times(w.Packs)
+		w.Material = price(f.ID, f.Price).Times(w.Packs)
 		p.Ways = append(p.Ways, w)
 		if w.Cost() < p.Ways[p.Cheapest].Cost() {
 			p.Cheapest = i

@@ -2,6 +2,7 @@ package fill
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"chamfer/core/catalog"
@@ -16,7 +17,7 @@ func cavity(l, w, d measure.Length) []frame.Frame {
 	return []frame.Frame{{Times: 1, Cavities: []frame.Cavity{{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}}}}}
 }
 
-func listed(f catalog.Fill) money.Amount { return f.Price }
+func listed(_ string, a money.Amount) money.Amount { return a }
 
 // A 4 x 8 ft bed of 2x12, inside 93 x 45 in, filled 11 1/4 in: 27.25 ft3 =
 // 1.009 yd3 = 0.772 m3 (93 x 45 x 11.25 / 1728). Bags of 1.5 ft3 are 18 to a
@@ -56,11 +57,11 @@ func TestWaysAndSettling(t *testing.T) {
 	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", listed); large.Way().Fill.Kind != "loose" {
 		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
 	}
-	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", func(f catalog.Fill) money.Amount {
-		if f.Kind == "bag" {
+	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", func(sku string, a money.Amount) money.Amount {
+		if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == "bag" }) {
 			return 10_000
 		}
-		return f.Price
+		return a
 	})
 	if dear.Way().Fill.Kind != "loose" {
 		t.Error("bags at 100 each are still bought")

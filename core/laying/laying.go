@@ -230,13 +230,19 @@ func (c *Count) cutUp() (whole int) {
 			r.Pieces = append(r.Pieces, cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: k.Cut, Quantity: k.Count})
 		}
 	}
-	if len(r.Pieces) > 0 {
-		if a, err := cutting.Solve(r); err == nil {
-			c.Cut += a.Count()
-			for _, u := range a.Unmet {
-				c.Cut += u.Quantity
-			}
+	if len(r.Pieces) == 0 {
+		return whole
+	}
+	a, err := cutting.Solve(r)
+	if err != nil { // more than the cutter takes: each its own unit
+		for _, q := range r.Pieces {
+			c.Cut += q.Quantity
 		}
+		return whole
+	}
+	c.Cut += a.Count()
+	for _, u := range a.Unmet {
+		c.Cut += u.Quantity
 	}
 	return whole
 }

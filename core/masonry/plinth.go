@@ -89,7 +89,8 @@ func checkPlinth(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if bury := b.OptionLength(buryKey); bury < 0 || bury > u.Height {
 		refuse(buryKey, "up to the height of a brick works, %s", p.Short(u.Height))
 	}
-	for field, l := range map[string]measure.Length{"length": b.Length, "width": b.Width} {
+	for i, field := range []string{"length", "width"} {
+		l := []measure.Length{b.Length, b.Width}[i]
 		if over := (l + between(u)) % brickStep(u); over != 0 {
 			refuse(field, "no whole and half bricks make %s: %s and %s do", p.Feet(l), lengthText(p, l-over), lengthText(p, l-over+brickStep(u)))
 		}

@@ -38,6 +38,12 @@ var ring = System{
 		Start:  startRing,
 		Check:  checkRing,
 		Follow: followRing,
+		Ruled: func(b design.Bed, field string) string {
+			if _, counted := b.OptionCount(countKey); counted && field == "length" {
+				return countKey
+			}
+			return ""
+		},
 	},
 	Build: buildRing,
 }

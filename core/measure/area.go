@@ -34,7 +34,10 @@ func ParseArea(text string, sys System) (Area, error) {
 			side = Metre
 		}
 	}
-	v, err := strconv.ParseFloat(strings.ReplaceAll(number, ",", "."), 64)
+	v, err := ParseNumber(number)
+	if errors.Is(err, ErrThousands) {
+		return 0, fmt.Errorf("area %q: %w", text, err)
+	}
 	if err != nil || !ok {
 		return 0, fmt.Errorf("area %q: %w", text, ErrArea)
 	}
@@ -43,6 +46,27 @@ func ParseArea(text string, sys System) (Area, error) {
 		return 0, fmt.Errorf("area %q: it is over zero, and at most a hectare", text)
 	}
 	return Area(a), nil
+}
+
+// ParseNumber reads a plain number that is not below zero, with a point or a comma
+// before its decimals: 7.5 or 7,5. Like [Parse] it refuses 1,000, and whatever is
+// no plain number.
+func ParseNumber(text string) (float64, error) {
+	s := strings.TrimSpace(text)
+	if whole, part, comma := strings.Cut(s, ","); comma {
+		if len(part) == 3 && strings.Trim(whole, "0") != "" {
+			return 0, ErrThousands
+		}
+		s = whole + "." + part
+	}
+	if len(s) > 30 || strings.Trim(s, "0123456789.") != "" {
+		return 0, ErrSyntax
+	}
+	v, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		return 0, ErrSyntax
+	}
+	return v, nil
 }
 
 // Side is the side of a square of a surface, rounded down to a nanometre.

@@ -61,6 +61,36 @@ func TestParse(t *testing.T) {
 	}
 }
 
+// What is a thousand to some and one to others is refused in every reader of
+// numbers, and what has but one meaning is read.
+func TestThousands(t *testing.T) {
+	for _, text := range []string{"1,000 mm", "2,400", "1,000 in", "1,250 m", "12,000 mm", "7 ft 1,000 in"} {
+		for _, sys := range []System{Imperial, Metric} {
+			if l, err := Parse(text, sys); !errors.Is(err, ErrThousands) {
+				t.Errorf("Parse(%q) = %v, %v; want a refusal", text, l, err)
+			}
+		}
+	}
+	for text, want := range map[string]Length{
+		"0,125 m": 125 * Millimetre, "1,25 m": 1250 * Millimetre, "1,5 cm": 15 * Millimetre, "1.000 mm": Millimetre, "1,0005 m": Metre + Millimetre/2,
+	} {
+		if l, err := Parse(text, Metric); err != nil || l != want {
+			t.Errorf("Parse(%q) = %v, %v; want %v", text, l, err, want)
+		}
+	}
+	for _, text := range []string{"1 000 mm", "1'000 mm", "1,000,000 mm", "1,000.5 mm", "1.000,5 mm"} {
+		if l, err := Parse(text, Metric); err == nil {
+			t.Errorf("Parse(%q) = %v, want a refusal", text, l)
+		}
+	}
+	if a, err := ParseArea("1,000 sq ft", Imperial); err == nil {
+		t.Errorf("an area of 1,000 sq ft is read as %v", a)
+	}
+	if v, err := ParseNumber("7,5"); err != nil || v != 7.5 {
+		t.Errorf("7,5 is read as %v, %v", v, err)
+	}
+}
+
 // String and Parse are inverses, in both systems, for any length.
 func TestStringParsesBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 1))

@@ -27,6 +27,7 @@ var (
 	ErrTooLong   = errors.New("a length over 100 m is more than a garden needs")
 	ErrMixed     = errors.New("feet and inches do not go together with metres")
 	ErrZeroBelow = errors.New("a fraction needs a number below the line")
+	ErrThousands = errors.New("three digits after a comma may be thousands or a part: leave the comma out, or write a point")
 )
 
 // ParseError says which text was refused, from where on and why.
@@ -60,7 +61,8 @@ func (e *ParseError) Unwrap() error { return e.Reason }
 // Typographic primes and quotes count as ' and ". Zero is accepted here (a post
 // may stop 0 in below the rim); whoever asks decides whether it makes sense.
 // The result is exact wherever the writing is; otherwise it is the nearest
-// nanometre. Errors are of type [*ParseError].
+// nanometre. A comma before three digits is refused, since 1,000 mm is a thousand to
+// some and one to others; 0,125 m has but one meaning. Errors are of type [*ParseError].
 func Parse(text string, sys System) (Length, error) {
 	p := &parser{text: text, sys: sys}
 	l, err := p.length()
@@ -168,10 +170,14 @@ func (p *parser) number() (*big.Rat, error) {
 	case strings.HasPrefix(p.rest, "/"):
 		return p.below(whole)
 	case strings.HasPrefix(p.rest, "."), strings.HasPrefix(p.rest, ","):
+		comma := p.rest[0] == ','
 		p.rest = p.rest[1:]
 		decimals := p.digits()
 		if decimals == "" {
 			return nil, ErrSyntax
+		}
+		if comma && len(decimals) == 3 && whole.Sign() != 0 {
+			return nil, ErrThousands
 		}
 		scale := rat("1" + strings.Repeat("0", len(decimals)))
 		return whole.Add(whole, rat(decimals).Quo(rat(decimals), scale)), nil

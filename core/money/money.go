@@ -7,8 +7,10 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
+	"regexp"
 	"strconv"
 	"strings"
+	"unicode"
 )
 
 // Amount is a sum in minor units: 1140 is 11.40.
@@ -18,6 +20,9 @@ type Amount int64
 // million in major units.
 const Max Amount = 1_000_000_000
 
+// thousands are written with commas where a point follows: 1,250.00.
+var thousands = regexp.MustCompile(`^\d{1,3}(,\d{3})+\.\d\d$`)
+
 // Reasons an amount is refused.
 var (
 	ErrSyntax   = errors.New("this is not a price; write it like 11.40")
@@ -25,10 +30,15 @@ var (
 	ErrTooMuch  = errors.New("a price over ten million is refused")
 )
 
-// Parse reads 11.40, 11,40, 11 or .50. Fractions of a cent are refused, not
-// rounded.
+// Parse reads 11.40, 11,40, 11, .50, 1,250.00 or $11.40, with the sign of any currency
+// before or behind. Fractions of a cent are refused, not rounded; so is 1,250, which
+// may be a thousand or one.
 func Parse(text string) (Amount, error) {
-	s := strings.TrimSpace(text)
+	sign := func(r rune) bool { return unicode.Is(unicode.Sc, r) || unicode.IsSpace(r) }
+	s := strings.TrimFunc(text, sign)
+	if thousands.MatchString(s) {
+		s = strings.ReplaceAll(s, ",", "")
+	}
 	if strings.HasPrefix(s, "-") {
 		return 0, fmt.Errorf("price %q: %w", text, ErrNegative)
 	}

@@ -3,12 +3,13 @@ package money
 import "testing"
 
 func TestParse(t *testing.T) {
-	for text, want := range map[string]Amount{"11.40": 1140, "11,4": 1140, "11": 1100, ".5": 50, "0": 0, " 3.07 ": 307} {
+	for text, want := range map[string]Amount{"11.40": 1140, "11,4": 1140, "11": 1100, ".5": 50, "0": 0, " 3.07 ": 307,
+		"$12.50": 1250, "12,50 €": 1250, "£ 3": 300, "1,250.00": 125000} {
 		if got, err := Parse(text); err != nil || got != want {
 			t.Errorf("Parse(%q) = %d, %v; want %d", text, got, err, want)
 		}
 	}
-	for _, text := range []string{"", "-1", "1.234", "1e3", "abc", "99999999999", ".", "1.2.3"} {
+	for _, text := range []string{"", "-1", "1.234", "1e3", "abc", "99999999999", ".", "1.2.3", "$", "1,250", "12 in", "1,25.00"} {
 		if got, err := Parse(text); err == nil {
 			t.Errorf("Parse(%q) = %d, want a refusal", text, got)
 		}

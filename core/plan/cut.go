@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"hash/fnv"
 	"slices"
@@ -86,7 +87,8 @@ func (p *Plan) cut(from *Plan) error {
 		if clean[k] {
 			ear = c.Profile.Ear
 		}
-		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Aims: aims(p.Shop.Habits.After), Effort: cmp.Or(p.Shop.effort, shownEffort)}
+		effort := cmp.Or(p.Shop.effort, shownEffort) * mostKinds / int64(max(mostKinds, len(order)))
+		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Aims: aims(p.Shop.Habits.After), Effort: effort}
 		p.owned(&c, k)
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
@@ -103,6 +105,9 @@ func (p *Plan) cut(from *Plan) error {
 			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
 		}
 		c.wideOnes()
+		if err := p.tooMany(k, c.Profile.Name, c.Request); err != nil {
+			return err
+		}
 		if err := p.solve(&c, from); err != nil {
 			return err
 		}
@@ -130,10 +135,11 @@ func (p *Plan) solve(c *Cuts, from *Plan) error {
 		}
 	}
 	var err error
-	if c.Answer, err = p.Shop.Cut.Solve(c.Request); err != nil {
-		return fmt.Errorf("cutting %s: %w", c.Profile.ID, err)
+	c.Answer, err = p.Shop.Cut.Solve(c.Request)
+	if bad := (*cutting.BadRequest)(nil); errors.As(err, &bad) { // a kerf wider than a piece is long, say
+		return &design.Refusal{Field: "beds", Reason: fmt.Sprintf("%s cannot be cut: %s", c.Profile.Name, bad.Fault)}
 	}
-	return nil
+	return err
 }
 
 // aims puts what is looked for first before the cutter's others.

@@ -3,11 +3,9 @@ package plan
 import (
 	"cmp"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
-	"sync/atomic"
 
+	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -43,8 +41,9 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 			step, each, whole = apart, min(each, 6), false
 		}
 	}
+	each = max(1, min(each, p.askable()/4))
 	near := make([]*Near, 2*each+1)
-	atOnce(len(near), func(i int) {
+	aside.Do(len(near), func(i int) { // a size that brings a fault is left out as one that cannot be built
 		k := i - each
 		at := now
 		if k != 0 && !whole {
@@ -199,18 +198,4 @@ func (p *Plan) sawnLengths() (bought, used measure.Length) {
 func StandMoved(p *Plan, stand int, right, away float64) frame.Spot {
 	mm := float64(measure.Millimetre)
 	return p.Site.Moved(stand, frame.Spot{U: measure.Length(right * mm), V: measure.Length(away * mm)}, p.Shop.Step())
-}
-
-// atOnce does a number of things on all processors, each by its number.
-func atOnce(n int, do func(i int)) {
-	var next atomic.Int64
-	var wait sync.WaitGroup
-	for range min(n, runtime.GOMAXPROCS(0)) {
-		wait.Go(func() {
-			for i := next.Add(1) - 1; i < int64(n); i = next.Add(1) - 1 {
-				do(int(i))
-			}
-		})
-	}
-	wait.Wait()
 }

@@ -141,6 +141,9 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		p.Frames = append(p.Frames, f)
 		p.grass[bed.ID] = bed.Grass
 	}
+	if err := p.bounded(); err != nil {
+		return nil, err
+	}
 	frame.Letter(p.Frames)
 	if err := p.cut(from); err != nil {
 		return nil, err
@@ -156,8 +159,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy,
-		func(f catalog.Fill) money.Amount { return p.price(f.ID, f.Price) })
+	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy, p.price)
 	p.bill()
 	return p, nil
 }
@@ -208,8 +210,8 @@ func (p *Plan) bill() {
 	for _, c := range p.Cuts {
 		shopCuts += c.Answer.ShopCuts
 	}
-	if fee := p.price("shop cut", p.Shop.Habits.ShopFee); shopCuts > 0 && fee > 0 {
-		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: "shop cut", Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own("shop cut"),
+	if fee := p.price(catalog.ShopCut, p.Shop.Habits.ShopFee); shopCuts > 0 && fee > 0 {
+		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: catalog.ShopCut, Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own(catalog.ShopCut),
 			Why: fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree)})
 	}
 	p.layingBill(own)
@@ -244,7 +246,8 @@ func (p *Plan) bill() {
 	why := fmt.Sprintf("%s between the walls less the posts, and %d %% because it settles: %s", sys.Volume(p.Fill.Net), p.Fill.Settling/10, sys.Volume(p.Fill.Order))
 	p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit, Price: p.price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: why})
 	if w.Delivery > 0 {
-		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + "/delivery", Item: "Delivery of loose soil", Quantity: 1, Unit: "load", Price: w.Delivery, Why: "one load"})
+		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + catalog.Delivery, Item: "Delivery of loose soil", Quantity: 1, Unit: "load",
+			Price: w.Delivery, Own: own(w.Fill.ID + catalog.Delivery), Why: "one load"})
 	}
 }
 

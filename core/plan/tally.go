@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"chamfer/core/aside"
 	"chamfer/core/cost"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -328,11 +329,22 @@ func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
 type Outcome struct {
 	Changes []Change
 	Err     error
+	Unasked bool // the project is too large to ask them all
 }
 
-// WhatIfs plans many changed copies at once, as [WhatIf] does one.
+// WhatIfs plans many changed copies at once, as [WhatIf] does one: as many as a plan of
+// this size is asked for one page. A fault in one of them is its answer, as an
+// [*aside.Fault], and no other's.
 func WhatIfs(now *Plan, asks [][]design.Edit) []Outcome {
 	out := make([]Outcome, len(asks))
-	atOnce(len(asks), func(i int) { out[i].Changes, out[i].Err = WhatIf(now, asks[i]...) })
+	n := min(len(asks), now.askable())
+	for i := n; i < len(asks); i++ {
+		out[i].Unasked = true
+	}
+	for i, fault := range aside.Do(n, func(i int) { out[i].Changes, out[i].Err = WhatIf(now, asks[i]...) }) {
+		if fault != nil {
+			out[i] = Outcome{Err: fault}
+		}
+	}
 	return out
 }

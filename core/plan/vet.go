@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/aside"
 	"chamfer/core/builder"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
@@ -18,7 +19,7 @@ import (
 // vet builds a bed anew with every remedy and keeps those that can be built, mend what
 // they are for, and bring nothing worse. Where none is left for what will disappoint or
 // cannot be built, it looks for one: another board, less soil, a shorter bed, another
-// system.
+// system. It builds as many as its share of the bound allows; see mostVetted.
 func (p *Plan) vet(i int, found []review.Finding) {
 	type offer struct{ of, at int }
 	var offers []offer
@@ -28,10 +29,12 @@ func (p *Plan) vet(i int, found []review.Finding) {
 		}
 	}
 	mends := make([]bool, len(offers))
-	atOnce(len(offers), func(n int) {
+	left := p.vetted(i)
+	aside.Do(min(len(offers), left), func(n int) { // one that brings a fault is not offered
 		f := found[offers[n].of]
 		mends[n] = p.mends(i, f, found, f.Remedies[offers[n].at].Edits)
 	})
+	left -= len(offers)
 	good := make([][]review.Remedy, len(found))
 	for n, o := range offers {
 		if mends[n] {
@@ -40,11 +43,20 @@ func (p *Plan) vet(i int, found []review.Finding) {
 	}
 	for k := range found {
 		f := &found[k]
-		if f.Remedies = good[k]; len(f.Remedies) > 0 || f.Severity == review.Note {
+		f.Remedies = good[k]
+	}
+	for k := range found {
+		f := &found[k]
+		if len(f.Remedies) > 0 || f.Severity == review.Note {
 			continue
 		}
 		for _, m := range p.lastResorts(p.Design.Beds[i]) {
-			if p.mends(i, *f, found, m.Edits) {
+			if left--; left < 0 {
+				return
+			}
+			mend := false
+			fault := aside.Catch(func() { mend = p.mends(i, *f, found, m.Edits) })
+			if fault == nil && mend {
 				f.Remedies = append(f.Remedies, m)
 				break
 			}

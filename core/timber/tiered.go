@@ -75,7 +75,8 @@ func checkTiered(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("system", "%v", err)
 		return
 	}
-	for field, l := range map[string]measure.Length{"upper_width": b.OptionLength("upper_width"), "width": b.Width} {
+	for i, field := range []string{"upper_width", "width"} {
+		l := []measure.Length{b.OptionLength("upper_width"), b.Width}[i]
 		if least := 2*stake.Width + betweenPosts; l < least {
 			refuse(field, "a tier %s wide holds no corner posts; from %s works", p.Feet(l), p.Feet(least))
 		}
