@@ -71,10 +71,15 @@ func Designs() ([]design.Design, error) {
 	return list, nil
 }
 
-// Fill puts the demo's projects into a store that has none.
+// Fill puts the demo's projects into a store that has none, and marks it as a demo's,
+// which may be started afresh.
 func Fill(s *store.Store) error {
-	have, err := s.Projects()
+	have, err := s.List(store.After{}, "", 1)
 	if err != nil || len(have) > 0 {
+		return err
+	}
+	gone, err := s.DeletedProjects(store.After{}, 1)
+	if err != nil || len(gone) > 0 {
 		return err
 	}
 	list, err := Designs()
@@ -82,9 +87,9 @@ func Fill(s *store.Store) error {
 		return err
 	}
 	for i := len(list) - 1; i >= 0; i-- {
-		if _, err := s.Create(list[i], "started"); err != nil {
+		if _, err := s.Create(list[i], "started", store.Kept{}); err != nil {
 			return err
 		}
 	}
-	return nil
+	return s.MarkDemo()
 }

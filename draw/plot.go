@@ -3,6 +3,7 @@ package draw
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -98,11 +99,12 @@ func (d *plotDrawing) stand(i int) {
 	if len(f.Units) > 0 {
 		wall = "d-stone-top"
 	}
-	if len(f.Units) == 0 || f.Openings[0].Round == nil {
+	round := slices.ContainsFunc(f.Openings, func(o frame.Opening) bool { return o.Round != nil })
+	if len(f.Units) == 0 || !round {
 		d.poly(wall, rect(f.Outside[0], f.Outside[1]))
 	}
 	for _, u := range f.Units { // round ones unit by unit
-		if f.Openings[0].Round != nil && u.Course == 1 {
+		if round && u.Course == 1 {
 			d.poly(wall, d.put(put, u.Body.Outline))
 		}
 	}

@@ -71,7 +71,7 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 		return r, ErrTooLarge
 	}
 	var f cutFile
-	dec := json.NewDecoder(bytes.NewReader(raw))
+	dec := json.NewDecoder(bytes.NewReader(bytes.TrimPrefix(raw, bom)))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&f); err != nil {
 		return r, fmt.Errorf("cut request: %w", plainly(err))

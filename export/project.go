@@ -17,7 +17,10 @@ import (
 	"golang.org/x/text/message"
 
 	"chamfer/core/catalog"
+	"chamfer/core/cutting"
 	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
 )
 
 // Schema is the JSON Schema of a design file.
@@ -43,38 +46,140 @@ var schema = sync.OnceValues(func() (*jsonschema.Schema, error) {
 	return c.Compile("urn:chamfer:design:1")
 })
 
-// ReadDesign reads a design file: JSON, then the schema, then the rules of the
-// trade. Errors name the field and the reason.
-func ReadDesign(raw []byte) (design.Design, error) {
-	var d design.Design
-	if len(raw) > MaxFile {
-		return d, ErrTooLarge
+// Project is a project's file: its design, and what else its plan needs, so that it
+// plans everywhere as it does where it comes from.
+type Project struct {
+	Design design.Design
+	Shed   []catalog.Leftover // boards it counts on; they keep their numbers
+	Habits *catalog.Habits    // of the workshop; nil for the region's usual ones
+	Found  []cutting.Found    // what longer searches for a way to cut came to
+}
+
+// Boards is how many boards of a shed it counts on.
+func (p Project) Boards() int {
+	n := 0
+	for _, l := range p.Shed {
+		n += l.Quantity
 	}
+	return n
+}
+
+// Shop is what there is to build the project with.
+func (p Project) Shop() (plan.Shop, error) {
+	shop, err := plan.ShopFor(p.Design.Region)
+	if p.Habits != nil {
+		shop.Habits = *p.Habits
+	}
+	shop.Shed, shop.Found = p.Shed, p.Found
+	return shop, err
+}
+
+// projectFile is the form of a [Project] in its file.
+type projectFile struct {
+	design.Design
+	Shed   []shedBoard     `json:"shed,omitempty"`
+	Habits *catalog.Habits `json:"habits,omitempty"`
+	Found  [][]byte        `json:"found,omitempty"`
+}
+
+// shedBoard is boards of one kind in a file.
+type shedBoard struct {
+	ID        int64          `json:"id"`
+	Profile   string         `json:"profile"`
+	Species   string         `json:"species"`
+	Length    measure.Length `json:"length"`
+	Width     measure.Length `json:"width"`
+	Quantity  int            `json:"quantity"`
+	TrimStart measure.Length `json:"trim_start"`
+	TrimEnd   measure.Length `json:"trim_end"`
+	BadFrom   measure.Length `json:"bad_from"`
+	BadTo     measure.Length `json:"bad_to"`
+	Note      string         `json:"note,omitempty"`
+}
+
+// Encode writes the project's file, indented, ending in a newline.
+func (p Project) Encode() ([]byte, error) {
+	f := projectFile{Design: p.Design, Habits: p.Habits}
+	for _, l := range p.Shed {
+		f.Shed = append(f.Shed, shedBoard(l))
+	}
+	for _, found := range p.Found {
+		raw, err := found.MarshalBinary()
+		if err != nil {
+			return nil, fmt.Errorf("encode project: %w", err)
+		}
+		f.Found = append(f.Found, raw)
+	}
+	raw, err := json.MarshalIndent(f, "", "  ")
+	if err != nil {
+		return nil, fmt.Errorf("encode project: %w", err)
+	}
+	return append(raw, '\n'), nil
+}
+
+// bom is the mark that some programs put in front of what they save as UTF-8.
+var bom = []byte("\ufeff")
+
+// ReadDesign reads the design of a project's file, as [ReadProject] does.
+func ReadDesign(raw []byte) (design.Design, error) {
+	p, err := ReadProject(raw)
+	return p.Design, err
+}
+
+// ReadProject reads a project's file: JSON, then the schema, then the rules of the
+// trade. Errors name the field and the reason.
+func ReadProject(raw []byte) (Project, error) {
+	var p Project
+	if len(raw) > MaxFile {
+		return p, ErrTooLarge
+	}
+	raw = bytes.TrimPrefix(raw, bom)
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw))
 	if err != nil {
-		return d, fmt.Errorf("this is not JSON: %w", err)
+		return p, fmt.Errorf("this is not JSON: %w", err)
 	}
 	if top, ok := doc.(map[string]any); ok {
 		if f, ok := top["format"].(string); ok && f != design.Format {
-			return d, fmt.Errorf("format: this file says %q; this version reads %q", f, design.Format)
+			return p, fmt.Errorf("format: this file says %q; this version reads %q", f, design.Format)
 		}
 	}
 	s, err := schema()
 	if err != nil {
-		return d, fmt.Errorf("schema: %w", err)
+		return p, fmt.Errorf("schema: %w", err)
 	}
 	if err := s.Validate(doc); err != nil {
-		return d, first(err)
+		return p, first(err)
 	}
-	if err := json.Unmarshal(raw, &d); err != nil {
-		return d, fmt.Errorf("a length or price: %w", err)
+	var f projectFile
+	if err := json.Unmarshal(raw, &f); err != nil {
+		return p, fmt.Errorf("a length or price: %w", err)
 	}
-	d.Complete()
-	cat, err := catalog.ForRegion(d.Region)
+	p.Design, p.Habits = f.Design, f.Habits
+	p.Design.Complete()
+	cat, err := catalog.ForRegion(p.Design.Region)
 	if err != nil {
-		return d, err
+		return p, err
 	}
-	return d, design.Check(d, cat)
+	for i, l := range f.Shed {
+		left := catalog.Leftover(l)
+		if err := cat.CheckLeftover(left); err != nil {
+			return p, fmt.Errorf("shed.%d: %w", i, err)
+		}
+		p.Shed = append(p.Shed, left)
+	}
+	if p.Habits != nil {
+		if err := p.Habits.Check(); err != nil {
+			return p, fmt.Errorf("habits: %w", err)
+		}
+	}
+	for i, raw := range f.Found {
+		var found cutting.Found
+		if err := found.UnmarshalBinary(raw); err != nil {
+			return p, fmt.Errorf("found.%d: %w", i, err)
+		}
+		p.Found = append(p.Found, found)
+	}
+	return p, design.Check(p.Design, cat)
 }
 
 // first finds the deepest single fault of a schema check and writes it as

@@ -2,33 +2,31 @@
 // revision with a parent; a project's head says which one holds. Undo, redo,
 // history and recovery are all moves of the head. A call that returns without
 // an error has been committed to disk.
+//
+// Nothing is kept that cannot be read back, and one row that cannot be read, by
+// whatever has happened to it, hides no other: it comes as [Damaged].
 package store
 
 import (
-	"context"
+	"bytes"
 	"database/sql"
-	"embed"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io/fs"
 	"time"
 
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver, in pure Go
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 )
 
-//go:embed migrations
-var migrations embed.FS
-
 // Errors a caller decides on.
 var (
-	ErrNotFound = errors.New("there is no such project")
-	ErrNothing  = errors.New("there is nothing to go back to")
+	ErrNotFound   = errors.New("there is no such project")
+	ErrNoRevision = errors.New("there is no such revision of the project")
+	ErrNothing    = errors.New("there is nothing to go back to")
+	ErrDeleted    = errors.New("the project has been deleted")
 )
 
 // Conflict says that a project was changed since the revision an edit was based
@@ -39,23 +37,43 @@ func (c *Conflict) Error() string {
 	return fmt.Sprintf("the project has moved on from revision %d to %d", c.Base, c.Head)
 }
 
+// Damaged says that a revision of a project cannot be read. Its text is as it is kept.
+type Damaged struct {
+	Project, Revision int64
+	Text              string
+	Reason            error
+}
+
+func (d *Damaged) Error() string {
+	return fmt.Sprintf("revision %d of project %d cannot be read: %v", d.Revision, d.Project, d.Reason)
+}
+func (d *Damaged) Unwrap() error { return d.Reason }
+
 // Store is an open file of projects. It is safe for concurrent use.
 type Store struct {
-	db  *sqlx.DB
-	now func() time.Time
+	db   *sqlx.DB
+	now  func() time.Time
+	hold hold
+	idle idle
+}
+
+// Standing is where a project stands, without its design.
+type Standing struct {
+	ID       int64   `db:"id"`
+	Head     int64   `db:"head"`
+	Name     string  `db:"name"` // as it was last saved
+	Raw      string  `db:"design"`
+	Updated  string  `db:"updated_at"`
+	Parent   *int64  `db:"parent_id"`
+	Redo     *int64  `db:"redo"` // revision that redo would go to
+	Deleted  *string `db:"deleted_at"`
+	Revision string  `db:"label"` // what the head's edit was
 }
 
 // Project is a project at its head.
 type Project struct {
-	ID       int64  `db:"id"`
-	Head     int64  `db:"head"`
-	Raw      string `db:"design"`
-	Updated  string `db:"updated_at"`
-	Parent   *int64 `db:"parent_id"`
-	Redo     *int64 `db:"redo"` // revision that redo would go to
-	Design   design.Design
-	Deleted  *string `db:"deleted_at"`
-	Revision string  `db:"label"` // what the head's edit was
+	Standing
+	Design design.Design
 }
 
 // Revision is one entry of a project's history.
@@ -64,91 +82,117 @@ type Revision struct {
 	Parent  *int64 `db:"parent_id"`
 	Label   string `db:"label"`
 	Created string `db:"created_at"`
-	Raw     string `db:"design"`
 }
 
-// Open opens or creates the file at path, brings it up to date and holds it in
-// write-ahead mode with foreign keys on.
-func Open(path string) (*Store, error) {
-	dsn := "file:" + path + "?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate"
-	db, err := sqlx.Open("sqlite", dsn)
-	if err != nil {
-		return nil, fmt.Errorf("open %s: %w", path, err)
-	}
-	sub, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	up, err := goose.NewProvider(goose.DialectSQLite3, db.DB, sub)
-	if err != nil {
-		return nil, errors.Join(fmt.Errorf("migrations: %w", err), db.Close())
-	}
-	if _, err := up.Up(context.Background()); err != nil {
-		return nil, errors.Join(fmt.Errorf("bring %s up to date: %w", path, err), db.Close())
-	}
-	return &Store{db: db, now: time.Now}, nil
+// Kept is what goes with a saved revision: what the list of projects shows of it, and
+// the boards of the shed it counts on, by number.
+type Kept struct {
+	Card   []byte
+	Claims map[int64]int
 }
 
-// Close closes the file.
-func (s *Store) Close() error { return s.db.Close() }
+// Ready reports whether the file can be read.
+func (s *Store) Ready() error {
+	var n int
+	return s.db.Get(&n, "SELECT 1 FROM about UNION ALL SELECT 1 LIMIT 1")
+}
 
 func (s *Store) stamp() string { return s.now().UTC().Format(time.RFC3339) }
 
 // inTx runs do in a transaction that takes the write lock at its start.
-func (s *Store) inTx(do func(*sqlx.Tx) error) error {
+func (s *Store) inTx(do func(*sqlx.Tx) error) (err error) {
 	tx, err := s.db.Beginx()
 	if err != nil {
 		return fmt.Errorf("begin: %w", err)
 	}
-	if err := do(tx); err != nil {
+	done := false
+	defer func() {
+		if !done { // do has panicked
+			err = errors.Join(err, tx.Rollback())
+		}
+	}()
+	err = do(tx)
+	done = true
+	if err != nil {
 		return errors.Join(err, tx.Rollback())
 	}
-	return tx.Commit()
-}
-
-const selectProject = `
-SELECT p.id, p.head, p.updated_at, p.deleted_at, r.design, r.parent_id, r.label,
-       (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
-FROM projects p JOIN revisions r ON r.id = p.head `
-
-func (p *Project) read() error {
-	if err := json.Unmarshal([]byte(p.Raw), &p.Design); err != nil {
-		return fmt.Errorf("project %d, revision %d: %w", p.ID, p.Head, err)
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("commit: %w", err)
 	}
-	p.Design.Complete()
+	s.idle.written()
 	return nil
 }
 
-// Projects lists what has not been deleted, the last touched first.
-func (s *Store) Projects() ([]Project, error) {
-	var list []Project
-	if err := s.db.Select(&list, selectProject+"WHERE p.deleted_at IS NULL ORDER BY p.updated_at DESC, p.id DESC"); err != nil {
-		return nil, fmt.Errorf("list projects: %w", err)
-	}
-	for i := range list {
-		if err := list[i].read(); err != nil {
-			return nil, err
-		}
-	}
-	return list, nil
+const selectHead = `
+SELECT p.id, p.head, p.name, p.updated_at, p.deleted_at, r.design, r.parent_id, r.label,
+       (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
+FROM projects p JOIN revisions r ON r.id = p.head `
+
+// Read reads the design of a head.
+func (h Standing) Read() (Project, error) {
+	d, err := read(h.ID, h.Head, h.Raw)
+	return Project{h, d}, err
 }
 
-// Project returns one project, deleted or not.
-func (s *Store) Project(id int64) (Project, error) {
-	var p Project
-	err := s.db.Get(&p, selectProject+"WHERE p.id = ?", id)
+func read(project, revision int64, raw string) (design.Design, error) {
+	var d design.Design
+	if err := json.Unmarshal([]byte(raw), &d); err != nil {
+		return d, &Damaged{project, revision, raw, err}
+	}
+	d.Complete()
+	if len(d.Beds) == 0 {
+		return d, &Damaged{project, revision, raw, errors.New("it has no beds")}
+	}
+	return d, nil
+}
+
+// Standing returns where a project stands, deleted or not, whether its design can be read or
+// not.
+func (s *Store) Standing(id int64) (Standing, error) {
+	var h Standing
+	err := s.db.Get(&h, selectHead+"WHERE p.id = ?", id)
 	if errors.Is(err, sql.ErrNoRows) {
-		return p, ErrNotFound
+		return h, ErrNotFound
 	}
 	if err != nil {
-		return p, fmt.Errorf("project %d: %w", id, err)
+		return h, fmt.Errorf("project %d: %w", id, err)
 	}
-	return p, p.read()
+	return h, nil
+}
+
+// Project returns one project, deleted or not; [*Damaged] where its design cannot be
+// read.
+func (s *Store) Project(id int64) (Project, error) {
+	h, err := s.Standing(id)
+	if err != nil {
+		return Project{}, err
+	}
+	return h.Read()
+}
+
+// encode writes a design as it is kept, once it has been seen to read back.
+func encode(d design.Design) ([]byte, error) {
+	raw, err := json.Marshal(d)
+	if err != nil {
+		return nil, err
+	}
+	back, err := read(0, 0, string(raw))
+	if err != nil {
+		return nil, err
+	}
+	again, err := json.Marshal(back)
+	if err != nil {
+		return nil, err
+	}
+	if !bytes.Equal(raw, again) {
+		return nil, errors.New("it would be read back as another design")
+	}
+	return raw, nil
 }
 
 // Create adds a project with its first revision.
-func (s *Store) Create(d design.Design, label string) (int64, error) {
-	raw, err := json.Marshal(d)
+func (s *Store) Create(d design.Design, label string, kept Kept) (int64, error) {
+	raw, err := encode(d)
 	if err != nil {
 		return 0, fmt.Errorf("create: %w", err)
 	}
@@ -160,25 +204,28 @@ func (s *Store) Create(d design.Design, label string) (int64, error) {
 			return fmt.Errorf("create: %w", err)
 		}
 		if id, err = res.LastInsertId(); err != nil {
-			return err
+			return fmt.Errorf("create: %w", err)
 		}
-		return s.append(tx, id, nil, raw, label)
+		return s.append(tx, id, nil, raw, d.Name, label, kept)
 	})
 	return id, err
 }
 
-// append adds a revision and moves the head to it.
-func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, label string) error {
-	at := s.stamp()
-	res, err := tx.Exec("INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (?, ?, ?, ?, ?)", project, parent, label, string(raw), at)
+// append adds a revision, moves the head to it and keeps what goes with it.
+func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, name, label string, kept Kept) error {
+	res, err := tx.Exec("INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (?, ?, ?, ?, ?)",
+		project, parent, label, string(raw), s.stamp())
 	if err != nil {
 		return fmt.Errorf("revision: %w", err)
 	}
 	id, err := res.LastInsertId()
 	if err != nil {
+		return fmt.Errorf("revision: %w", err)
+	}
+	if err := s.move(tx, project, id); err != nil {
 		return err
 	}
-	return s.move(tx, project, id)
+	return s.keep(tx, project, id, name, kept)
 }
 
 func (s *Store) move(tx *sqlx.Tx, project, head int64) error {
@@ -189,42 +236,48 @@ func (s *Store) move(tx *sqlx.Tx, project, head int64) error {
 	return nil
 }
 
-// head returns a project's head and parent inside a transaction.
-func head(tx *sqlx.Tx, project int64) (at int64, parent *int64, err error) {
+// head returns a project's head and parent inside a transaction. It refuses deleted
+// projects, and where base is not 0, heads other than it.
+func head(tx *sqlx.Tx, project, base int64) (at int64, parent *int64, err error) {
 	row := struct {
-		Head   int64  `db:"head"`
-		Parent *int64 `db:"parent_id"`
+		Head    int64   `db:"head"`
+		Parent  *int64  `db:"parent_id"`
+		Deleted *string `db:"deleted_at"`
 	}{}
-	err = tx.Get(&row, "SELECT p.head, r.parent_id FROM projects p JOIN revisions r ON r.id = p.head WHERE p.id = ?", project)
-	if errors.Is(err, sql.ErrNoRows) {
-		err = ErrNotFound
+	err = tx.Get(&row, "SELECT p.head, p.deleted_at, r.parent_id FROM projects p JOIN revisions r ON r.id = p.head WHERE p.id = ?", project)
+	switch {
+	case errors.Is(err, sql.ErrNoRows):
+		return 0, nil, ErrNotFound
+	case err != nil:
+		return 0, nil, fmt.Errorf("project %d: %w", project, err)
+	case row.Deleted != nil:
+		return 0, nil, ErrDeleted
+	case base != row.Head:
+		return 0, nil, &Conflict{base, row.Head}
 	}
-	return row.Head, row.Parent, err
+	return row.Head, row.Parent, nil
 }
 
 // Save adds a revision on top of base. It fails with [*Conflict] where the
 // project has moved on since.
-func (s *Store) Save(project, base int64, d design.Design, label string) error {
-	raw, err := json.Marshal(d)
+func (s *Store) Save(project, base int64, d design.Design, label string, kept Kept) error {
+	raw, err := encode(d)
 	if err != nil {
 		return fmt.Errorf("save: %w", err)
 	}
 	return s.inTx(func(tx *sqlx.Tx) error {
-		at, _, err := head(tx, project)
+		at, _, err := head(tx, project, base)
 		if err != nil {
 			return err
 		}
-		if at != base {
-			return &Conflict{base, at}
-		}
-		return s.append(tx, project, &at, raw, label)
+		return s.append(tx, project, &at, raw, d.Name, label, kept)
 	})
 }
 
-// Undo moves the head to its parent.
-func (s *Store) Undo(project int64) error {
+// Undo moves the head from base to its parent.
+func (s *Store) Undo(project, base int64) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
-		_, parent, err := head(tx, project)
+		_, parent, err := head(tx, project, base)
 		if err != nil {
 			return err
 		}
@@ -235,10 +288,10 @@ func (s *Store) Undo(project int64) error {
 	})
 }
 
-// Redo moves the head to its newest child.
-func (s *Store) Redo(project int64) error {
+// Redo moves the head from base to its newest child.
+func (s *Store) Redo(project, base int64) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
-		at, _, err := head(tx, project)
+		at, _, err := head(tx, project, base)
 		if err != nil {
 			return err
 		}
@@ -253,15 +306,18 @@ func (s *Store) Redo(project int64) error {
 	})
 }
 
-// GoTo moves the head to any revision of the project.
-func (s *Store) GoTo(project, revision int64) error {
+// GoTo moves the head from base to any revision of the project.
+func (s *Store) GoTo(project, base, revision int64) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
+		if _, _, err := head(tx, project, base); err != nil {
+			return err
+		}
 		var found int
 		if err := tx.Get(&found, "SELECT count(*) FROM revisions WHERE id = ? AND project_id = ?", revision, project); err != nil {
 			return fmt.Errorf("go to: %w", err)
 		}
 		if found == 0 {
-			return ErrNotFound
+			return ErrNoRevision
 		}
 		return s.move(tx, project, revision)
 	})
@@ -272,23 +328,18 @@ func (s *Store) Revision(project, id int64) (design.Design, error) {
 	var raw string
 	err := s.db.Get(&raw, "SELECT design FROM revisions WHERE id = ? AND project_id = ?", id, project)
 	if errors.Is(err, sql.ErrNoRows) {
-		return design.Design{}, ErrNotFound
+		return design.Design{}, ErrNoRevision
 	}
 	if err != nil {
 		return design.Design{}, fmt.Errorf("revision %d: %w", id, err)
 	}
-	var d design.Design
-	if err := json.Unmarshal([]byte(raw), &d); err != nil {
-		return d, fmt.Errorf("revision %d: %w", id, err)
-	}
-	d.Complete()
-	return d, nil
+	return read(project, id, raw)
 }
 
 // History lists a project's newest revisions, at most limit, newest first.
 func (s *Store) History(project int64, limit int) ([]Revision, error) {
 	var list []Revision
-	err := s.db.Select(&list, "SELECT id, parent_id, label, created_at, design FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?", project, limit)
+	err := s.db.Select(&list, "SELECT id, parent_id, label, created_at FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?", project, limit)
 	if err != nil {
 		return nil, fmt.Errorf("history: %w", err)
 	}
@@ -304,14 +355,20 @@ func (s *Store) Delete(project int64) error {
 func (s *Store) Restore(project int64) error { return s.mark(project, sql.NullString{}) }
 
 func (s *Store) mark(project int64, at sql.NullString) error {
-	res, err := s.db.Exec("UPDATE projects SET deleted_at = ? WHERE id = ?", at, project)
-	if err != nil {
-		return fmt.Errorf("project %d: %w", project, err)
-	}
-	if n, err := res.RowsAffected(); err != nil || n == 0 {
-		return errors.Join(err, ErrNotFound)
-	}
-	return nil
+	return s.inTx(func(tx *sqlx.Tx) error {
+		res, err := tx.Exec("UPDATE projects SET deleted_at = ? WHERE id = ?", at, project)
+		if err != nil {
+			return fmt.Errorf("project %d: %w", project, err)
+		}
+		n, err := res.RowsAffected()
+		if err != nil {
+			return fmt.Errorf("project %d: %w", project, err)
+		}
+		if n == 0 {
+			return ErrNotFound
+		}
+		return nil
+	})
 }
 
 // Tick sets or clears one thing done.
@@ -320,10 +377,12 @@ func (s *Store) Tick(project int64, key string, done bool) error {
 	if done {
 		query = "INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING"
 	}
-	if _, err := s.db.Exec(query, project, key); err != nil {
-		return fmt.Errorf("tick: %w", err)
-	}
-	return nil
+	return s.inTx(func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec(query, project, key); err != nil {
+			return fmt.Errorf("tick: %w", err)
+		}
+		return nil
+	})
 }
 
 // Ticks returns what is done.
@@ -359,11 +418,13 @@ func (s *Store) Habits(c *catalog.Catalog) (catalog.Habits, error) {
 // SetHabits keeps the workshop's habits for a region.
 func (s *Store) SetHabits(region string, h catalog.Habits) error {
 	raw, err := json.Marshal(h)
-	if err == nil {
-		_, err = s.db.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET body = excluded.body", region, string(raw))
-	}
 	if err != nil {
 		return fmt.Errorf("habits of %s: %w", region, err)
 	}
-	return nil
+	return s.inTx(func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET body = excluded.body", region, string(raw)); err != nil {
+			return fmt.Errorf("habits of %s: %w", region, err)
+		}
+		return nil
+	})
 }

@@ -13,7 +13,7 @@ import (
 	"chamfer/core/measure"
 )
 
-func open(t *testing.T, path string) *Store {
+func opened(t *testing.T, path string) *Store {
 	t.Helper()
 	s, err := Open(path)
 	if err != nil {
@@ -41,33 +41,43 @@ func soil(t *testing.T, s *Store, id int64) measure.Length {
 // again holds all of it.
 func TestRevisions(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "beds.db")
-	s := open(t, path)
+	s := opened(t, path)
 	d := design.New(catalog.Regions()[0], "a bed")
-	id, err := s.Create(d, "started")
+	id, err := s.Create(d, "started", Kept{})
 	must(t, err)
 	edit := func(inches measure.Length) {
 		t.Helper()
 		p, err := s.Project(id)
 		must(t, err)
 		p.Design.Beds[0].Soil = inches * measure.Inch
-		must(t, s.Save(id, p.Head, p.Design, "soil"))
+		must(t, s.Save(id, p.Head, p.Design, "soil", Kept{}))
 	}
 	edit(10)
 	edit(11)
-	must(t, s.Undo(id))
-	must(t, s.Undo(id))
+	undo := func() error {
+		p, err := s.Project(id)
+		must(t, err)
+		return s.Undo(id, p.Head)
+	}
+	redo := func() error {
+		p, err := s.Project(id)
+		must(t, err)
+		return s.Redo(id, p.Head)
+	}
+	must(t, undo())
+	must(t, undo())
 	if got := soil(t, s, id); got != 12 {
 		t.Errorf("after two undos %d in", got)
 	}
-	if err := s.Undo(id); !errors.Is(err, ErrNothing) {
+	if err := undo(); !errors.Is(err, ErrNothing) {
 		t.Errorf("undo past the start: %v", err)
 	}
-	must(t, s.Redo(id))
+	must(t, redo())
 	if got := soil(t, s, id); got != 10 {
 		t.Errorf("after a redo %d in", got)
 	}
 	edit(14) // a new branch: redo now has nowhere to go, history keeps both
-	if err := s.Redo(id); !errors.Is(err, ErrNothing) {
+	if err := redo(); !errors.Is(err, ErrNothing) {
 		t.Errorf("redo after an edit: %v", err)
 	}
 	list, err := s.History(id, 10)
@@ -76,23 +86,25 @@ func TestRevisions(t *testing.T) {
 		t.Fatalf("%d revisions, want 4", len(list))
 	}
 	must(t, s.Close())
-	s = open(t, path)
+	s = opened(t, path)
 	if got := soil(t, s, id); got != 14 {
 		t.Errorf("after opening again %d in", got)
 	}
-	must(t, s.GoTo(id, list[1].ID)) // the abandoned 11 in
+	p, err := s.Project(id)
+	must(t, err)
+	must(t, s.GoTo(id, p.Head, list[1].ID)) // the abandoned 11 in
 	if got := soil(t, s, id); got != 11 {
 		t.Errorf("gone to %d in", got)
 	}
-	if err := s.GoTo(id, 9999); !errors.Is(err, ErrNotFound) {
+	if err := s.GoTo(id, list[1].ID, 9999); !errors.Is(err, ErrNoRevision) {
 		t.Errorf("went to a revision that is not there: %v", err)
 	}
 }
 
 // Two windows: the later save is told, and nothing is overwritten.
 func TestConflict(t *testing.T) {
-	s := open(t, filepath.Join(t.TempDir(), "beds.db"))
-	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started")
+	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
+	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
 	must(t, err)
 	p, err := s.Project(id)
 	must(t, err)
@@ -104,7 +116,7 @@ func TestConflict(t *testing.T) {
 			defer wait.Done()
 			d := p.Design.Copy()
 			d.Beds[0].Soil = measure.Length(8+i) * measure.Inch
-			results[i] = s.Save(id, p.Head, d, "soil")
+			results[i] = s.Save(id, p.Head, d, "soil", Kept{})
 		}()
 	}
 	wait.Wait()
@@ -126,15 +138,15 @@ func TestConflict(t *testing.T) {
 }
 
 func TestDeleteTicksHabits(t *testing.T) {
-	s := open(t, filepath.Join(t.TempDir(), "beds.db"))
-	id, err := s.Create(design.New(catalog.Regions()[1], "a bed"), "started")
+	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
+	id, err := s.Create(design.New(catalog.Regions()[1], "a bed"), "started", Kept{})
 	must(t, err)
 	must(t, s.Delete(id))
-	if list, err := s.Projects(); err != nil || len(list) != 0 {
+	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 0 {
 		t.Errorf("deleted, yet %d projects, %v", len(list), err)
 	}
 	must(t, s.Restore(id))
-	if list, err := s.Projects(); err != nil || len(list) != 1 {
+	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 1 {
 		t.Errorf("restored, yet %d projects, %v", len(list), err)
 	}
 	if err := s.Delete(99); !errors.Is(err, ErrNotFound) {
@@ -201,7 +213,7 @@ func TestShed(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := s.Create(design.New(cat, "a bed"), "started")
+	id, err := s.Create(design.New(cat, "a bed"), "started", Kept{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"html/template"
 	"net/http"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
@@ -104,6 +106,7 @@ type benchPage struct {
 	Findings  []findingView
 	Kept      []findingView
 	Tally     []figureView
+	Unasked   bool   // the project is too large to say what each alternative would change
 	Said      string // what just changed, for a screen reader
 	Notice    string // what went wrong, above everything
 	NameError string
@@ -153,11 +156,8 @@ type refused struct {
 
 // bench builds the page of a project at its head. since is an earlier revision
 // to show differences from, 0 for none.
-func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no refused) (*benchPage, error) {
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		return nil, err
-	}
+func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
+	shop := pl.Shop
 	w.Since = since
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
 		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name, no: no}
@@ -178,7 +178,7 @@ func (s *Server) bench(p store.Project, shop plan.Shop, w where, since int64, no
 	var before *plan.Plan
 	if since > 0 {
 		if d, err := s.store.Revision(p.ID, since); err == nil {
-			before, _ = plan.Reckon(d, shop)
+			_ = planned(func() (err error) { before, err = plan.Reckon(d, shop); return err }) // nothing to compare with
 		}
 	}
 	b.tally(before)
@@ -318,11 +318,16 @@ func (b *benchPage) ask(take func(plan.Outcome), edits ...design.Edit) {
 
 func (b *benchPage) answer() {
 	for i, o := range plan.WhatIfs(b.Plan, b.asks) {
+		b.Unasked = b.Unasked || o.Unasked
 		b.takes[i](o)
 	}
 }
 
 func reason(err error) string {
+	var fault *aside.Fault
+	if errors.As(err, &fault) {
+		return "planning it goes wrong in the program itself; another choice may work"
+	}
 	if list := design.Refusals(err); len(list) > 0 {
 		return list[0].Reason
 	}
@@ -370,10 +375,6 @@ func (s *Server) stage(c *gin.Context) {
 	if !ok {
 		return
 	}
-	if p.Deleted != nil {
-		s.fault(c, http.StatusGone, "This project has been deleted.", "It can be brought back from the list of projects for as long as you like.")
-		return
-	}
 	w := s.where(c, p, c.Query)
 	if c.Param("stage") != w.Stage {
 		s.fault(c, http.StatusNotFound, "There is no such page.", "The stages of a project run from Site to Log.")
@@ -383,7 +384,20 @@ func (s *Server) stage(c *gin.Context) {
 }
 
 func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused) {
-	page, err := s.bench(p, shop, w, since, no)
+	s.benchOf(c, status, p, shop, w, since, no, nil)
+}
+
+// benchOf shows the bench of a project at its head; pl is its plan where it has been
+// made.
+func (s *Server) benchOf(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused, pl *plan.Plan) {
+	if pl == nil {
+		var ok bool
+		if pl, ok = s.plan(c, p, shop); !ok {
+			return
+		}
+	}
+	s.rekeep(p.Standing, pl)
+	page, err := s.bench(p, pl, w, since, no)
 	if err != nil {
 		s.trouble(c, fmt.Errorf("plan project %d: %w", p.ID, err))
 		return

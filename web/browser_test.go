@@ -16,6 +16,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/draw"
+	"chamfer/store"
 )
 
 // What a gardener does: starts a bed from mixed units, sees it drawn, changes
@@ -237,7 +238,7 @@ func paths() []string {
 	for _, st := range stages {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
-	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.act1", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
+	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.make-up.ends", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
 		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b1", "/p/4/set-out?bed=b2", "/p/4/set-out?bed=b3", "/p/4/build", "/p/4/cautions", "/p/4/fixings?bed=b3")
 }
 
@@ -265,7 +266,7 @@ func TestEveryPage(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			id, err := s.store.Create(d, "example")
+			id, err := s.store.Create(d, "example", store.Kept{})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -374,7 +375,7 @@ func TestScreenshots(t *testing.T) {
 		{"cautions", "/p/4/cautions", 1280, 800, false},
 		{"bench-390", "/p/2/bed", 390, 844, false},
 		{"cuts-390", "/p/1/cuts", 390, 844, false},
-		{"build-390", "/p/1/build?step=b1.act1", 390, 844, false},
+		{"build-390", "/p/1/build?step=b1.make-up.ends", 390, 844, false},
 	} {
 		p := s.tab(b, shot.path, shot.w, shot.h)
 		p.MustEval(`() => document.fonts.ready.then(() => 1)`)

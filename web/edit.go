@@ -3,65 +3,66 @@ package web
 import (
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"net/http"
 	"net/url"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/store"
 )
 
+// What a form is told whose project was changed since it was made.
+const (
+	changedElsewhere = "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."
+	movedElsewhere   = "This project was changed in another window since this page was shown, and nothing was %s: below is how it stands now. Press again if you still want it."
+)
+
 // edit takes a form of changed fields, or the pairs of a remedy, and saves the
-// changed design as a new revision.
+// changed design as a new revision, once it has been planned.
 func (s *Server) edit(c *gin.Context) {
 	p, shop, ok := s.project(c)
 	if !ok {
 		return
 	}
-	if err := c.Request.ParseForm(); err != nil {
-		s.fault(c, http.StatusRequestEntityTooLarge, "That was too much to read.", "Go back and try again with less.")
+	base, ok := s.revision(c)
+	if !ok {
 		return
 	}
 	form := c.Request.PostForm
 	w := s.where(c, p, form.Get)
-	base, err := strconv.ParseInt(form.Get("rev"), 10, 64)
-	if err != nil {
-		base = p.Head
-	}
-	edits, label, typed := s.edits(p, shop, w, form)
-	if len(edits) == 0 {
-		s.after(c, p, shop, w, w.Since)
+	edits, label, typed, err := s.edits(p, shop, w, form)
+	if err == nil && len(edits) == 0 {
+		s.after(c, p.ID, w, w.Since, nil)
 		return
 	}
-	next, err := design.Apply(p.Design, shop.Catalog, edits...)
+	var next design.Design
+	if err == nil {
+		next, err = design.Apply(p.Design, shop.Catalog, edits...)
+	}
 	if err != nil {
-		no := refused{values: typed, reasons: map[string]string{}}
-		for _, r := range design.Refusals(err) {
-			if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
-				no.notice = strings.TrimSpace(no.notice + " " + r.Reason + ".")
-				continue
-			}
-			no.reasons[r.Field] = r.Reason
-		}
-		if len(no.reasons) == 0 && no.notice == "" {
-			no.notice = err.Error()
-		}
-		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
+		s.refuse(c, p, shop, w, err, typed)
+		return
+	}
+	pl, kept, err := s.admit(next, shop)
+	if err != nil {
+		s.refuse(c, p, shop, w, err, typed)
 		return
 	}
 	var conflict *store.Conflict
-	switch err := s.store.Save(p.ID, base, next, label); {
+	switch err := s.store.Save(p.ID, base, next, label, kept); {
 	case errors.As(err, &conflict):
-		no := refused{values: typed, reasons: map[string]string{},
-			notice: "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."}
-		s.showBench(c, http.StatusConflict, p, shop, w, base, no)
+		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{values: typed, reasons: map[string]string{}, notice: changedElsewhere})
 	case err != nil:
 		s.trouble(c, err)
 	default:
@@ -70,13 +71,41 @@ func (s *Server) edit(c *gin.Context) {
 		} else if _, err := next.Bed(w.Bed); err != nil {
 			w.Bed = next.Beds[0].ID
 		}
-		s.after(c, p, shop, w, p.Head)
+		s.after(c, p.ID, w, p.Head, pl)
 	}
 }
 
+// refuse shows the bench as it stands, with what was typed and why it was not taken: at
+// its field where that is on the page, above everything otherwise.
+func (s *Server) refuse(c *gin.Context, p store.Project, shop plan.Shop, w where, err error, typed map[string]string) {
+	no := refused{values: typed, reasons: map[string]string{}}
+	var fault *aside.Fault
+	if errors.As(err, &fault) {
+		s.log.Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
+		no.notice = "Planning that goes wrong in the program itself, and nothing was changed. Another value may work; the log of the program says where it went wrong."
+	}
+	for _, r := range design.Refusals(err) {
+		if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
+			no.notice = strings.TrimSpace(no.notice + " " + sentence(r.Reason))
+			continue
+		}
+		no.reasons[r.Field] = r.Reason
+	}
+	if len(no.reasons) == 0 && no.notice == "" {
+		no.notice = sentence(err.Error())
+	}
+	s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
+}
+
+// sentence starts a reason with a capital and ends it with a full stop.
+func sentence(reason string) string {
+	r, size := utf8.DecodeRuneInString(reason)
+	return string(unicode.ToUpper(r)) + strings.TrimSuffix(reason[size:], ".") + "."
+}
+
 // after shows the project as it stands after a change, with the differences
-// since a revision.
-func (s *Server) after(c *gin.Context, p store.Project, shop plan.Shop, w where, since int64) {
+// since a revision. pl is its plan where it has been made.
+func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *plan.Plan) {
 	if !scripted(c) {
 		link := w.Link()
 		if since > 0 {
@@ -85,21 +114,29 @@ func (s *Server) after(c *gin.Context, p store.Project, shop plan.Shop, w where,
 		c.Redirect(http.StatusSeeOther, link)
 		return
 	}
-	now, err := s.store.Project(p.ID)
+	now, err := s.store.Project(project)
 	if err != nil {
 		s.trouble(c, err)
 		return
 	}
-	s.showBench(c, http.StatusOK, now, shop, w, since, refused{})
+	shop, _, err := s.shopFor(now.Design.Region, project)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.benchOf(c, http.StatusOK, now, shop, w, since, refused{}, pl)
 }
 
 // edits reads the changes out of a form: "set" pairs of a remedy, a nudge of a
 // length, a finding to keep, or fields whose text differs from what is stored.
-func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
+func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string, err error) {
 	typed = map[string]string{}
 	bed, err := p.Design.Bed(w.Bed)
 	if err != nil {
-		return nil, "", typed
+		return nil, "", typed, err
+	}
+	if asked := form.Get("bed"); asked != "" && asked != bed.ID {
+		return nil, "", typed, &design.Refusal{Field: "bed", Value: asked, Reason: "that bed is no longer in this project: choose another above the drawing"}
 	}
 	if sets := form["set"]; len(sets) > 0 {
 		for _, pair := range sets {
@@ -110,31 +147,31 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 			}
 			edits = append(edits, e)
 		}
-		return edits, cmpOr(form.Get("label"), "a remedy"), typed
+		return edits, said(form.Get("label"), "a remedy"), typed, nil
 	}
-	if code := form.Get("keep"); code != "" && len(code) <= 40 {
+	if code := form.Get("keep"); code != "" {
 		value := code
 		if note := strings.TrimSpace(form.Get("note")); note != "" {
 			value += ": " + note
 		}
-		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: value}}, "keep as it is: " + code, typed
+		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: value}}, "keep as it is: " + code, typed, nil
 	}
 	if form.Has("own-unit") {
 		text := strings.TrimSpace(form.Get("own-unit"))
 		typed["own-unit"] = text
-		return []design.Edit{{Field: "own-unit", Value: text}}, "a block of your own: " + text, typed
+		return []design.Edit{{Field: "own-unit", Value: text}}, said("a block of your own: "+text, ""), typed, nil
 	}
 	switch form.Get("beds") {
 	case "copy":
-		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed
+		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed, nil
 	case "add":
 		title := form.Get("add-system")
 		if system, ok := design.SystemNamed(title); ok {
 			title = strings.ToLower(system.Title)
 		}
-		return []design.Edit{{Field: "add-bed", Value: form.Get("add-system")}}, "one more: " + title, typed
+		return []design.Edit{{Field: "add-bed", Value: form.Get("add-system")}}, said("one more: "+title, ""), typed, nil
 	case "remove":
-		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed
+		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed, nil
 	}
 	if form.Get("stand") != "" {
 		return s.moveStand(p, shop, form)
@@ -143,20 +180,22 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		by, err := strconv.ParseFloat(mm, 64)
 		to, ok := plan.Dragged(*bed, shop, field, by)
 		if err != nil || !ok {
-			return nil, "", typed
+			return nil, "", typed, &design.Refusal{Field: field, Value: mm, Reason: "that cannot be dragged so far: type its size instead"}
 		}
-		return lengthEdit(*bed, shop, field, to)
+		edits, label = lengthEdit(*bed, shop, field, to)
+		return edits, label, typed, nil
 	}
 	if field, by, ok := strings.Cut(form.Get("nudge"), ":"); ok {
 		now, err := plan.Reckon(p.Design, shop)
 		if err != nil {
-			return nil, "", typed
+			return nil, "", typed, err
 		}
 		to, ok := plan.Nudged(now, bed.ID, field, by)
 		if !ok {
-			return nil, "", typed
+			return nil, "", typed, &design.Refusal{Field: field, Value: by, Reason: "there is no other size that way: type one instead"}
 		}
-		return lengthEdit(*bed, shop, field, to)
+		edits, label = lengthEdit(*bed, shop, field, to)
+		return edits, label, typed, nil
 	}
 	pr := shop.Precision()
 	var labels []string
@@ -172,7 +211,7 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		edits = append(edits, design.Edit{Bed: bed.ID, Field: f.Key, Value: value})
 		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
 	}
-	for key := range form {
+	for _, key := range slices.Sorted(maps.Keys(form)) {
 		if strings.HasPrefix(key, "plot:") {
 			if value := strings.Join(form[key], ","); strings.Trim(value, ",") != form.Get("was:"+key) {
 				typed[key] = value
@@ -192,13 +231,14 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		}
 		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
 			typed[key] = form.Get(key)
-			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
+			bare := strings.TrimSpace(strings.ReplaceAll(form.Get(key), shop.Currency().Symbol, ""))
+			edits = append(edits, design.Edit{Field: key, Value: bare})
 			labels = append(labels, "price of "+sku+" → "+form.Get(key))
 		}
 	}
 	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(priceKey(a), priceKey(b)) })
 	slices.Sort(labels)
-	return edits, strings.Join(labels, ", "), typed
+	return edits, said(strings.Join(labels, ", "), ""), typed, nil
 }
 
 // priceKey orders prices by SKU, and measured boards, behind the other fields, which keep their
@@ -217,11 +257,22 @@ func cmpOr(a, b string) string {
 	return b
 }
 
+// said is what the history calls a change, cut short where it is long, or otherwise where
+// nothing is said.
+func said(label, otherwise string) string {
+	const most = 240
+	label = strings.Join(strings.Fields(strings.ToValidUTF8(label, "")), " ")
+	if r := []rune(label); len(r) > most {
+		label = string(r[:most]) + "…"
+	}
+	return cmpOr(label, cmpOr(otherwise, "a change"))
+}
+
 // lengthEdit sets a length field, with what the history calls it.
-func lengthEdit(bed design.Bed, shop plan.Shop, field string, to measure.Length) ([]design.Edit, string, map[string]string) {
+func lengthEdit(bed design.Bed, shop plan.Shop, field string, to measure.Length) ([]design.Edit, string) {
 	f, _ := design.FieldOf(bed, field)
 	label := fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(bed, shop.Precision()), shop.Precision().Feet(to))
-	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, label, map[string]string{}
+	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, label
 }
 
 // drag tells, while a wall is being dragged, what it would come to: a line of
@@ -243,17 +294,17 @@ func (s *Server) drag(c *gin.Context) {
 		c.String(http.StatusBadRequest, "this cannot be dragged")
 		return
 	}
-	now, err := plan.Reckon(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
+	var now *plan.Plan
+	if err := planned(func() (err error) { now, err = plan.Reckon(p.Design, shop); return err }); err != nil {
+		c.String(http.StatusUnprocessableEntity, reason(err))
 		return
 	}
 	said := shop.Precision().Feet(to)
-	changes, err := plan.WhatIf(now, design.Edit{Bed: bed.ID, Field: c.Query("field"), Value: to.String()})
-	if err != nil {
-		said += ": " + reason(err)
+	what := plan.WhatIfs(now, [][]design.Edit{{{Bed: bed.ID, Field: c.Query("field"), Value: to.String()}}})[0]
+	if what.Err != nil {
+		said += ": " + reason(what.Err)
 	}
-	for _, ch := range effect(changes) {
+	for _, ch := range effect(what.Changes) {
 		if ch.Key == "total" || ch.Key == "boards" {
 			said += ", " + strings.TrimSuffix(ch.Text+" "+ch.Label, " total")
 		}
@@ -261,55 +312,97 @@ func (s *Server) drag(c *gin.Context) {
 	c.String(http.StatusOK, said)
 }
 
-// history undoes or redoes.
-func (s *Server) history(move func(int64) error) gin.HandlerFunc {
+// history undoes or redoes, from the revision that the page shows.
+func (s *Server) history(done string, move func(project, base int64) error) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		p, shop, ok := s.project(c)
+		h, ok := s.head(c)
 		if !ok {
 			return
 		}
-		w := s.where(c, p, c.PostForm)
-		if err := move(p.ID); err != nil && !errors.Is(err, store.ErrNothing) {
-			s.trouble(c, err)
+		base, ok := s.revision(c)
+		if !ok {
 			return
 		}
-		s.after(c, p, shop, w, p.Head)
+		if err := move(h.ID, base); err != nil && !errors.Is(err, store.ErrNothing) {
+			s.unmoved(c, h.ID, base, done, err)
+			return
+		}
+		s.afterMove(c, h)
 	}
 }
 
 func (s *Server) goTo(c *gin.Context) {
+	h, ok := s.head(c)
+	if !ok {
+		return
+	}
+	base, ok := s.revision(c)
+	if !ok {
+		return
+	}
+	rev, err := strconv.ParseInt(c.PostForm("revision"), 10, 64)
+	if err != nil {
+		s.trouble(c, store.ErrNoRevision)
+		return
+	}
+	if err := s.store.GoTo(h.ID, base, rev); err != nil {
+		s.unmoved(c, h.ID, base, "gone back to", err)
+		return
+	}
+	s.afterMove(c, h)
+}
+
+// unmoved answers where a move of the head did not come about.
+func (s *Server) unmoved(c *gin.Context, project, base int64, done string, err error) {
+	var conflict *store.Conflict
+	if !errors.As(err, &conflict) {
+		s.trouble(c, err)
+		return
+	}
 	p, shop, ok := s.project(c)
 	if !ok {
 		return
 	}
-	rev, _ := strconv.ParseInt(c.PostForm("revision"), 10, 64)
-	if err := s.store.GoTo(p.ID, rev); err != nil {
+	s.showBench(c, http.StatusConflict, p, shop, s.where(c, p, c.PostForm), base, refused{notice: fmt.Sprintf(movedElsewhere, done)})
+}
+
+// afterMove shows a project after its head was moved: it may be one that cannot be read.
+func (s *Server) afterMove(c *gin.Context, was store.Standing) {
+	p, err := s.store.Project(was.ID)
+	if err != nil {
 		s.trouble(c, err)
 		return
 	}
-	s.after(c, p, shop, s.where(c, p, c.PostForm), p.Head)
+	s.after(c, p.ID, s.where(c, p, c.PostForm), was.Head, nil)
 }
 
 // moveStand reads where a bed goes on the plot: by so many millimetres, turned,
 // wherever there is room, or so far from the left and the front.
-func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (edits []design.Edit, label string, typed map[string]string) {
+func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (edits []design.Edit, label string, typed map[string]string, err error) {
 	typed = map[string]string{}
 	bed, number, _ := strings.Cut(form.Get("stand"), ":")
+	no := &design.Refusal{Bed: bed, Field: "place:" + number, Value: form.Get("by"), Reason: "that bed is not drawn on the plot: choose one that is"}
 	n, err := strconv.Atoi(number)
-	pl, planned := plan.Make(p.Design, shop)
-	if err != nil || planned != nil {
-		return nil, "", typed
+	if err != nil {
+		return nil, "", typed, no
+	}
+	pl, err := plan.Make(p.Design, shop)
+	if err != nil {
+		return nil, "", typed, err
 	}
 	i, ok := pl.Site.Stand(bed, n)
 	if !ok {
-		return nil, "", typed
+		return nil, "", typed, no
 	}
 	stand := pl.Site.Stands[i]
-	edit := func(value, words string) ([]design.Edit, string, map[string]string) {
-		return []design.Edit{{Bed: bed, Field: "place:" + number, Value: value}}, stand.Name + " " + words, typed
+	edit := func(value, words string) ([]design.Edit, string, map[string]string, error) {
+		return []design.Edit{{Bed: bed, Field: "place:" + number, Value: value}}, stand.Name + " " + words, typed, nil
 	}
-	if how := form.Get("how"); how == "turn" || how == "free" {
-		return edit(how, map[string]string{"turn": "turned", "free": "put where there is room"}[how])
+	switch form.Get("how") {
+	case "turn":
+		return edit("turn", "turned")
+	case "free":
+		return edit("free", "put where there is room")
 	}
 	turned := ";straight"
 	if stand.Turned {
@@ -319,7 +412,8 @@ func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (ed
 		x, err := strconv.ParseFloat(dx, 64)
 		y, err2 := strconv.ParseFloat(dy, 64)
 		if err != nil || err2 != nil || !(math.Abs(x) < 1e6 && math.Abs(y) < 1e6) {
-			return nil, "", typed
+			no.Reason = "that is no distance on the plot: drag it again, or type how far from the left and the front it stands"
+			return nil, "", typed, no
 		}
 		to := plan.StandMoved(pl, i, x, y)
 		return edit(to.U.String()+";"+to.V.String()+turned, "moved")

@@ -123,8 +123,8 @@ func (s *Server) setHabits(c *gin.Context) {
 		*into = l
 	}
 	percent := func(key string, per int, into *int) {
-		v, err := strconv.ParseFloat(strings.Replace(strings.TrimSuffix(text(key), "%"), ",", ".", 1), 64)
-		if err != nil || math.IsNaN(v) || v < 0 || v > 50 {
+		v, err := measure.ParseNumber(strings.TrimSuffix(text(key), "%"))
+		if err != nil || v > 50 {
 			bad[key] = fmt.Sprintf("%q is not a share: 0 to 50 works, such as 7.5", typed[key])
 			return
 		}

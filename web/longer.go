@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"net/http"
+	"runtime/debug"
 	"strconv"
 	"sync"
 	"time"
@@ -128,7 +129,7 @@ func (s *Server) longer(c *gin.Context) {
 			go s.search(job, on, cut)
 		}
 	}
-	s.afterShed(c, p, w)
+	s.after(c, p.ID, w, w.Since, nil)
 }
 
 // search searches to its end, and keeps what it comes to.
@@ -136,7 +137,7 @@ func (s *Server) search(job string, on *search, cut plan.Cuts) {
 	defer s.longerOn.over(job)
 	defer func() {
 		if r := recover(); r != nil {
-			s.log.Error("panic", "path", "longer search", "reason", fmt.Sprint(r))
+			s.log.Error("panic", "path", "longer search", "reason", r, "stack", string(debug.Stack()))
 		}
 	}()
 	r := cut.Request
@@ -182,6 +183,17 @@ func (s *Server) recall() error {
 		s.cut.Recall(f)
 	}
 	return nil
+}
+
+// found is what longer searches came to for the boards of a plan.
+func (s *Server) found(pl *plan.Plan) []cutting.Found {
+	var list []cutting.Found
+	for _, c := range pl.Cuts {
+		if f, ok := s.cut.Searched(c.Request); ok {
+			list = append(list, f)
+		}
+	}
+	return list
 }
 
 // longerView is what a page says of a longer search: that one can be made, how far it

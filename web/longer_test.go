@@ -15,6 +15,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/store"
 )
 
 // manyBeds are two projects of many beds, both with a kind of board that a page shows
@@ -84,7 +85,7 @@ func TestLongerSearch(t *testing.T) {
 	s := newSite(t)
 	b := browser(t)
 	at := func(d design.Design) (*tab, string) {
-		id, err := s.store.Create(d, "many beds")
+		id, err := s.store.Create(d, "many beds", store.Kept{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -128,7 +129,7 @@ func TestLongerSearch(t *testing.T) {
 	q.until(`() => document.querySelector('.longer')?.textContent.includes('Look longer')`)
 	shown := q.figure("total")
 
-	h, err := New(s.store, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := New(s.store, slog.New(slog.NewTextHandler(io.Discard, nil)), Door{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,13 +1,18 @@
 package web
 
 import (
+	"bytes"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"html/template"
 	"io"
 	"net/http"
+	"net/url"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -17,33 +22,40 @@ import (
 	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/export"
+	"chamfer/store"
 )
 
+// perPage is how many projects the list shows at once.
+const perPage = 24
+
+// projectCard is a project in the list: what was kept of it when it was saved.
 type projectCard struct {
+	cardBody
 	ID       int64
+	Rev      int64
 	Name     string
-	Region   string
-	Size     string
-	Total    string
-	Open     int // findings
 	Link     string
-	Figure   template.HTML
-	Trouble  string
+	Drawing  template.HTML
+	Trouble  string // why it cannot be shown
+	Damaged  bool
 	RenameAs string
-	Error    string
+	Deleted  string // when
 }
 
 type projectsPage struct {
 	Title   string
 	Cards   []projectCard
+	More    string // address of the next page of the list
+	Find    string // what was looked for
+	Paged   bool   // this is not the beginning
 	Deleted *projectCard
 	New     newForm
 	Regions []*catalog.Catalog
 	Systems []design.System
 	Beds    []bedOf
 	Import  string // why an import was refused
+	Notice  string // what went wrong, above everything
 	Errors  map[string]string
-	Said    string
 }
 
 // newForm is the form that starts a project, by its area: as typed.
@@ -58,6 +70,9 @@ type newForm struct {
 	Copy   string `form:"copy" binding:"max=40"` // "7:b2", a bed of another project
 }
 
+// newFields are those of it that say why they were refused.
+var newFields = []string{"name", "length", "width", "soil", "area", "system", "copy"}
+
 // bedOf is a bed that can be taken over into a new project.
 type bedOf struct{ Value, Name string }
 
@@ -65,27 +80,39 @@ func (s *Server) projects(c *gin.Context) {
 	s.projectList(c, http.StatusOK, projectsPage{New: newForm{Region: "us"}})
 }
 
-// projectList shows the list of projects; page carries what was typed and
+// projectList shows a page of the list of projects; page carries what was typed and
 // refused.
 func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	page.Title, page.Regions, page.Systems = "Projects", catalog.Regions(), design.Systems()
 	if page.New.System == "" {
 		page.New.System = page.Systems[0].Name
 	}
-	list, err := s.store.Projects()
+	page.Find = strings.TrimSpace(c.Query("find"))
+	if len(page.Find) > 200 {
+		page.Find = page.Find[:200]
+	}
+	after := afterOf(c)
+	page.Paged = after != (store.After{})
+	list, err := s.store.List(after, page.Find, perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
 	}
+	if len(list) > perPage {
+		list = list[:perPage]
+		last := list[perPage-1]
+		page.More = "/?" + moreOf(last.Updated, last.ID, page.Find)
+	}
 	for _, p := range list {
-		page.Cards = append(page.Cards, s.card(p.ID, p.Design))
-		for _, b := range p.Design.Beds {
-			page.Beds = append(page.Beds, bedOf{fmt.Sprintf("%d:%s", p.ID, b.ID), p.Design.Name + ", " + b.Name})
+		card := s.card(p)
+		page.Cards = append(page.Cards, card)
+		for _, b := range card.Beds {
+			page.Beds = append(page.Beds, bedOf{fmt.Sprintf("%d:%s", p.ID, b.ID), card.Name + ", " + b.Name})
 		}
 	}
 	if id, err := strconv.ParseInt(c.Query("deleted"), 10, 64); err == nil {
-		if p, err := s.store.Project(id); err == nil && p.Deleted != nil {
-			page.Deleted = &projectCard{ID: id, Name: p.Design.Name}
+		if p, err := s.store.Standing(id); err == nil && p.Deleted != nil {
+			page.Deleted = &projectCard{ID: id, Name: p.Name}
 		}
 	}
 	if id := c.Query("rename"); id != "" {
@@ -98,40 +125,84 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	s.show(c, status, "projects.html", page)
 }
 
-func (s *Server) card(id int64, d design.Design) projectCard {
-	card := projectCard{ID: id, Name: d.Name, Region: regionName(d.Region), Link: fmt.Sprintf("/p/%d/bed", id)}
-	shop, err := s.shop(d.Region)
+// afterOf reads where a page of a list goes on, "2026-05-01T09:00:00Z,17".
+func afterOf(c *gin.Context) store.After {
+	at, number, _ := strings.Cut(c.Query("after"), ",")
+	id, err := strconv.ParseInt(number, 10, 64)
+	if err != nil || at == "" {
+		return store.After{}
+	}
+	return store.After{At: at, ID: id}
+}
+
+func moreOf(at string, id int64, find string) string {
+	q := url.Values{"after": {fmt.Sprintf("%s,%d", at, id)}}
+	if find != "" {
+		q.Set("find", find)
+	}
+	return q.Encode()
+}
+
+// deletedPage lists what was deleted and can be brought back.
+type deletedPage struct {
+	Title string
+	Cards []projectCard
+	More  string
+}
+
+func (s *Server) deleted(c *gin.Context) {
+	list, err := s.store.DeletedProjects(afterOf(c), perPage+1)
 	if err != nil {
-		card.Trouble = err.Error()
+		s.trouble(c, err)
+		return
+	}
+	page := deletedPage{Title: "Deleted projects"}
+	if len(list) > perPage {
+		list = list[:perPage]
+		last := list[perPage-1]
+		page.More = "/deleted?" + moreOf(*last.Deleted, last.ID, "")
+	}
+	for _, p := range list {
+		card := projectCard{ID: p.ID, Name: p.Name, Deleted: *p.Deleted}
+		if t, err := time.Parse(time.RFC3339, *p.Deleted); err == nil {
+			card.Deleted = t.Format("2 January 2006, 15:04") + " UTC"
+		}
+		page.Cards = append(page.Cards, card)
+	}
+	s.show(c, http.StatusOK, "deleted.html", page)
+}
+
+// card is what the list shows of a project: what was kept, or where nothing was, what its
+// plan comes to now, which is kept from then on. One that cannot be read or planned is
+// listed as such.
+func (s *Server) card(p store.Listed) projectCard {
+	card := projectCard{ID: p.ID, Rev: p.Head, Name: p.Name, Link: fmt.Sprintf("/p/%d/bed", p.ID)}
+	at, err := p.Read()
+	if err != nil {
+		card.Damaged, card.Trouble = true, "Its newest revision cannot be read."
+		if card.Name == "" {
+			card.Name = fmt.Sprintf("Project %d", p.ID)
+		}
 		return card
 	}
-	p, err := plan.Make(d, shop)
-	if err != nil {
-		card.Trouble = reason(err)
-		return card
-	}
-	b := d.Beds[0]
-	pr := shop.Precision()
-	card.Size = fmt.Sprintf("%s × %s, %s of soil", pr.Feet(b.Length), pr.Feet(b.Width), pr.Feet(b.Soil))
-	sheet := draw.Sheet{W: 250, H: 150, Font: 12, Plain: true}
-	card.Figure = template.HTML(draw.Bed(p, "", draw.Solid, sheet))
-	if times := len(p.Site.Stands) + p.Site.More; times > 1 {
-		names := make([]string, len(d.Beds))
-		for i, b := range d.Beds {
-			names[i] = b.Name
-			if b.Times() > 1 {
-				names[i] = fmt.Sprintf("%d × %s", b.Times(), b.Name)
+	card.Name = at.Design.Name
+	if p.Card == nil || json.Unmarshal(p.Card, &card.cardBody) != nil {
+		shop, _, err := s.shopFor(at.Design.Region, p.ID)
+		if err == nil {
+			var pl *plan.Plan
+			var kept store.Kept
+			if pl, kept, err = s.admit(at.Design, shop); err == nil {
+				card.cardBody = newCard(pl)
+				if err := s.store.Keep(p.ID, p.Head, at.Design.Name, kept); err != nil {
+					s.log.Warn("keep", "project", p.ID, "err", err)
+				}
 			}
 		}
-		card.Size = fmt.Sprintf("%d beds: %s", times, strings.Join(names, ", "))
-		card.Figure = template.HTML(draw.Plot(p, sheet))
-	}
-	card.Total = shop.Currency().Format(p.Bill.Total)
-	for _, f := range p.Findings {
-		if !f.Kept {
-			card.Open++
+		if err != nil {
+			card.Damaged, card.Trouble = true, sentence(reason(err))
 		}
 	}
+	card.Drawing = template.HTML(card.Figure)
 	return card
 }
 
@@ -176,7 +247,7 @@ func (s *Server) create(c *gin.Context) {
 		s.projectList(c, http.StatusUnprocessableEntity, projectsPage{New: f, Errors: map[string]string{"name": "That form could not be read: choose one of the two regions, and keep every entry short."}})
 		return
 	}
-	shop, err := s.shop(f.Region)
+	shop, _, err := s.shopFor(f.Region, 0)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -186,15 +257,26 @@ func (s *Server) create(c *gin.Context) {
 		name = "New bed"
 	}
 	d, err := s.start(f, shop, name)
+	var kept store.Kept
+	if err == nil {
+		_, kept, err = s.admit(d, shop)
+	}
 	if err != nil {
 		page := projectsPage{New: f, Errors: map[string]string{}}
 		for _, r := range design.Refusals(err) {
+			if !slices.Contains(newFields, r.Field) {
+				page.Notice = strings.TrimSpace(page.Notice + " " + sentence(r.Reason))
+				continue
+			}
 			page.Errors[r.Field] = r.Reason
+		}
+		if len(page.Errors) == 0 && page.Notice == "" {
+			page.Notice = sentence(reason(err))
 		}
 		s.projectList(c, http.StatusUnprocessableEntity, page)
 		return
 	}
-	id, err := s.store.Create(d, "started")
+	id, err := s.store.Create(d, "started", kept)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -205,13 +287,23 @@ func (s *Server) create(c *gin.Context) {
 // importFile reads a design file into a new project. What is refused changes
 // nothing.
 func (s *Server) importFile(c *gin.Context) {
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, export.MaxFile+64<<10)
-	d, err := readUpload(c)
+	file, err := readUpload(c)
+	var kept store.Kept
+	if err == nil {
+		var shop plan.Shop
+		if shop, _, err = s.shopFor(file.Design.Region, 0); err == nil {
+			_, kept, err = s.admit(file.Design, shop)
+		}
+	}
 	if err != nil {
-		s.projectList(c, http.StatusUnprocessableEntity, projectsPage{New: newForm{Region: "us"}, Import: err.Error()})
+		s.projectList(c, http.StatusUnprocessableEntity, projectsPage{New: newForm{Region: "us"}, Import: sentence(reason(err))})
 		return
 	}
-	id, err := s.store.Create(d, "imported")
+	label := "imported"
+	if n := file.Boards(); n > 0 {
+		label = fmt.Sprintf("imported; where it comes from it counts on %d boards of a shed, here on this one's", n)
+	}
+	id, err := s.store.Create(file.Design, label, kept)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -219,7 +311,7 @@ func (s *Server) importFile(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/p/%d/bed", id))
 }
 
-func readUpload(c *gin.Context) (d design.Design, err error) {
+func readUpload(c *gin.Context) (d export.Project, err error) {
 	file, _, err := c.Request.FormFile("file")
 	var large *http.MaxBytesError
 	switch {
@@ -233,7 +325,7 @@ func readUpload(c *gin.Context) (d design.Design, err error) {
 	if err != nil {
 		return d, errors.New("the file could not be read to its end")
 	}
-	return export.ReadDesign(raw)
+	return export.ReadProject(raw)
 }
 
 func (s *Server) duplicate(c *gin.Context) {
@@ -241,12 +333,20 @@ func (s *Server) duplicate(c *gin.Context) {
 	if !ok {
 		return
 	}
-	name := p.Design.Name + ", copy"
-	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: name})
+	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: p.Design.Name + ", copy"})
 	if err != nil { // the name grew too long: keep the old one
 		d = p.Design
 	}
-	if _, err := s.store.Create(d, "copied from "+p.Design.Name); err != nil {
+	if shop, _, err = s.shopFor(d.Region, 0); err != nil { // the boards it counts on are the first one's
+		s.trouble(c, err)
+		return
+	}
+	_, kept, err := s.admit(d, shop)
+	if err != nil {
+		s.mendPage(c, p.ID, err)
+		return
+	}
+	if _, err := s.store.Create(d, "copied from "+p.Design.Name, kept); err != nil {
 		s.trouble(c, err)
 		return
 	}
@@ -259,42 +359,60 @@ func (s *Server) rename(c *gin.Context) {
 	if !ok {
 		return
 	}
-	name := c.PostForm("name")
-	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: name})
-	if err != nil {
-		page := projectsPage{New: newForm{Region: "us"}, Errors: map[string]string{}}
-		page.Errors[fmt.Sprintf("rename-%d", p.ID)] = reason(err)
-		page.Errors[fmt.Sprintf("typed-%d", p.ID)] = name
-		s.projectList(c, http.StatusUnprocessableEntity, page)
+	base, ok := s.revision(c)
+	if !ok {
 		return
 	}
-	if d.Name != p.Design.Name {
-		if err := s.store.Save(p.ID, p.Head, d, "name → "+d.Name); err != nil {
-			s.trouble(c, err)
-			return
-		}
+	name := c.PostForm("name")
+	refuse := func(status int, why string) {
+		page := projectsPage{New: newForm{Region: "us"}, Errors: map[string]string{}}
+		page.Errors[fmt.Sprintf("rename-%d", p.ID)] = why
+		page.Errors[fmt.Sprintf("typed-%d", p.ID)] = name
+		s.projectList(c, status, page)
 	}
-	c.Redirect(http.StatusSeeOther, "/")
+	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: name})
+	if err != nil {
+		refuse(http.StatusUnprocessableEntity, reason(err))
+		return
+	}
+	if d.Name == p.Design.Name {
+		c.Redirect(http.StatusSeeOther, "/")
+		return
+	}
+	_, kept, err := s.admit(d, shop)
+	if err != nil {
+		s.mendPage(c, p.ID, err)
+		return
+	}
+	var conflict *store.Conflict
+	switch err := s.store.Save(p.ID, base, d, "name → "+d.Name, kept); {
+	case errors.As(err, &conflict):
+		refuse(http.StatusConflict, "the project was changed in another window since this page was shown; nothing was overwritten: press again if it should be called that")
+	case err != nil:
+		s.trouble(c, err)
+	default:
+		c.Redirect(http.StatusSeeOther, "/")
+	}
 }
 
 func (s *Server) remove(c *gin.Context) {
-	p, _, ok := s.project(c)
+	h, ok := s.head(c)
 	if !ok {
 		return
 	}
-	if err := s.store.Delete(p.ID); err != nil {
+	if err := s.store.Delete(h.ID); err != nil {
 		s.trouble(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/?deleted=%d", p.ID))
+	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/?deleted=%d", h.ID))
 }
 
 func (s *Server) restore(c *gin.Context) {
-	p, _, ok := s.project(c)
+	id, ok := s.id(c)
 	if !ok {
 		return
 	}
-	if err := s.store.Restore(p.ID); err != nil {
+	if err := s.store.Restore(id); err != nil {
 		s.trouble(c, err)
 		return
 	}
@@ -303,48 +421,70 @@ func (s *Server) restore(c *gin.Context) {
 
 // file serves a project in an open format.
 func (s *Server) file(c *gin.Context) {
+	name := c.Param("file")
+	if name == "project.chamfer.json" {
+		s.projectFile(c)
+		return
+	}
 	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
+	var raw bytes.Buffer
 	var err error
-	base := slug(p.Design.Name)
-	name := c.Param("file")
-	attach := func(file, kind string) {
-		c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", file))
-		c.Header("Content-Type", kind)
-	}
+	base, kind := slug(p.Design.Name), ""
 	switch {
-	case name == "project.chamfer.json":
-		raw, err := p.Design.Encode()
-		if err != nil {
-			s.trouble(c, err)
-			return
-		}
-		attach(base+".chamfer.json", "application/json")
-		_, _ = c.Writer.Write(raw)
 	case name == "plan.json":
-		attach(base+"-plan.json", "application/json")
-		err = export.WritePlan(c.Writer, pl)
+		base, kind = base+"-plan.json", "application/json"
+		err = export.WritePlan(&raw, pl)
 	case name == "cut-list.csv":
-		attach(base+"-cut-list.csv", "text/csv; charset=utf-8")
-		err = export.WriteCutList(c.Writer, pl)
+		base, kind = base+"-cut-list.csv", "text/csv; charset=utf-8"
+		err = export.WriteCutList(&raw, pl)
 	case name == "shopping-list.csv":
-		attach(base+"-shopping-list.csv", "text/csv; charset=utf-8")
-		err = export.WriteShopping(c.Writer, pl)
+		base, kind = base+"-shopping-list.csv", "text/csv; charset=utf-8"
+		err = export.WriteShopping(&raw, pl)
 	case name == "plot.svg":
-		attach(base+"-plot.svg", "image/svg+xml")
-		_, _ = io.WriteString(c.Writer, draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+		base, kind = base+"-plot.svg", "image/svg+xml"
+		raw.WriteString(draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
 	case strings.HasPrefix(name, "drawing-") && strings.HasSuffix(name, ".svg"):
 		v := draw.ParseView(strings.TrimSuffix(strings.TrimPrefix(name, "drawing-"), ".svg"))
-		attach(base+"-"+string(v)+".svg", "image/svg+xml")
-		_, _ = io.WriteString(c.Writer, draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+		base, kind = base+"-"+string(v)+".svg", "image/svg+xml"
+		raw.WriteString(draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
 	default:
 		s.fault(c, http.StatusNotFound, "There is no such file.", "The bill and the cut sheet link to every file a project has.")
+		return
 	}
 	if err != nil {
-		s.log.Error("file", "name", name, "err", err)
+		s.trouble(c, err)
+		return
 	}
+	attach(c, base, kind, raw.Bytes())
+}
+
+func attach(c *gin.Context, file, kind string, raw []byte) {
+	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", file))
+	c.Data(http.StatusOK, kind, raw)
+}
+
+// projectFile hands a project over with all that its plan needs: its design, the boards
+// of the shed it counts on, the workshop's habits, and what longer searches came to.
+// One that cannot be planned is handed over without the boards.
+func (s *Server) projectFile(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	file := export.Project{Design: p.Design, Habits: &shop.Habits}
+	var pl *plan.Plan
+	if err := planned(func() (err error) { pl, err = plan.Make(p.Design, shop); return err }); err == nil {
+		file.Shed, file.Found = pl.CountedOn(), s.found(pl)
+	}
+	raw, err := file.Encode()
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	attach(c, slug(p.Design.Name)+".chamfer.json", "application/json", raw)
 }
 
 // slug makes a file name of a project's name.

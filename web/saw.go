@@ -25,9 +25,9 @@ func (s *Server) saw(c *gin.Context) {
 	shop := pl.Shop
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
-	base, err := strconv.ParseInt(c.PostForm("rev"), 10, 64)
-	if err != nil {
-		base = p.Head
+	base, ok := s.revision(c)
+	if !ok {
+		return
 	}
 	g, err1 := strconv.Atoi(c.PostForm("group"))
 	i, err2 := strconv.Atoi(c.PostForm("board"))
@@ -45,7 +45,12 @@ func (s *Server) saw(c *gin.Context) {
 	}
 	next, err := design.Apply(p.Design, shop.Catalog, edit)
 	if err != nil {
-		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, refused{notice: reason(err)})
+		s.refuse(c, p, shop, w, err, nil)
+		return
+	}
+	made, kept, err := s.admit(next, shop)
+	if err != nil {
+		s.refuse(c, p, shop, w, err, nil)
 		return
 	}
 	label := map[plan.How]string{plan.Spoiled: "a board is spoiled", plan.Short: "a piece was cut wrong"}[how]
@@ -53,13 +58,13 @@ func (s *Server) saw(c *gin.Context) {
 		label = "cut " + pl.Cuts[g].Profile.Name
 	}
 	var conflict *store.Conflict
-	switch err := s.store.Save(p.ID, base, next, label); {
+	switch err := s.store.Save(p.ID, base, next, label, kept); {
 	case errors.As(err, &conflict):
 		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{notice: "This project was changed in another window since this page was shown, and its boards may be planned anew. Nothing was taken down: look at the cuts below and press again."})
 	case err != nil:
 		s.trouble(c, err)
 	default:
-		s.after(c, p, shop, w, p.Head)
+		s.after(c, p.ID, w, p.Head, made)
 	}
 }
 
@@ -76,7 +81,7 @@ func (s *Server) shed(c *gin.Context) {
 			s.trouble(c, err)
 			return
 		}
-		s.afterShed(c, p, w)
+		s.after(c, p.ID, w, w.Since, nil)
 		return
 	}
 	var list []catalog.Leftover
@@ -97,17 +102,7 @@ func (s *Server) shed(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
-	s.afterShed(c, p, w)
-}
-
-// afterShed shows what comes of another shed.
-func (s *Server) afterShed(c *gin.Context, p store.Project, w where) {
-	shop, err := s.shop(p.Design.Region)
-	if err != nil {
-		s.trouble(c, err)
-		return
-	}
-	s.after(c, p, shop, w, w.Since)
+	s.after(c, p.ID, w, w.Since, nil)
 }
 
 // away ends the cutting: what is left goes into the shed.
@@ -123,7 +118,7 @@ func (s *Server) away(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
-	s.afterShed(c, p, w)
+	s.after(c, p.ID, w, w.Since, nil)
 }
 
 // shedView is what the shed holds, on the cuts page.
@@ -138,6 +133,7 @@ type shedView struct {
 type shedLine struct {
 	ID   int64
 	Text string
+	For  []string // what of it is kept for which project
 }
 
 func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
@@ -163,14 +159,31 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 		}
 		return text
 	}
-	for _, l := range b.Plan.Shop.Shed {
-		v.Lines = append(v.Lines, shedLine{l.ID, words(l)})
+	_, taken := b.Plan.Leaves()
+	all, err := s.store.Shed(b.Plan.Design.Region)
+	if err != nil {
+		return v, err
+	}
+	claims, err := s.store.OthersClaims(b.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, l := range all {
+		line := shedLine{ID: l.ID, Text: words(l)}
+		if n := taken[l.ID]; n > 0 {
+			line.For = append(line.For, fmt.Sprintf("%d for this project", n))
+		}
+		for _, c := range claims {
+			if c.Leftover == l.ID {
+				line.For = append(line.For, fmt.Sprintf("%d for %s", c.Boards, c.Name))
+			}
+		}
+		v.Lines = append(v.Lines, line)
 	}
 	left, _ := b.Plan.Leaves()
 	for _, l := range left {
 		v.Leaves = append(v.Leaves, words(l))
 	}
-	var err error
 	v.Away, err = s.store.IsPutAway(b.ID)
 	return v, err
 }

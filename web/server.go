@@ -14,7 +14,7 @@ import (
 	"log/slog"
 	"net/http"
 	"net/url"
-	"strconv"
+	"slices"
 	"strings"
 
 	"github.com/gin-contrib/gzip"
@@ -29,48 +29,61 @@ import (
 //go:embed templates static
 var files embed.FS
 
-// maxForm is the largest form read, in bytes; imports have their own limit.
-const maxForm = 256 << 10
-
 // Server answers requests from one store.
 type Server struct {
-	store *store.Store
-	pages *template.Template
-	log   *slog.Logger
-	cut   cutting.Memo // of every plan that is made here
+	store  *store.Store
+	pages  *template.Template
+	static fs.FS
+	log    *slog.Logger
+	door   Door
+	cut    cutting.Memo // of every plan that is made here
 
 	longerOn searches
 }
 
-// New returns the handler for all pages.
-func New(s *store.Store, log *slog.Logger) (http.Handler, error) {
-	srv := &Server{store: s, log: log}
+// New returns the handler for all pages, which answers whom the door lets in.
+func New(s *store.Store, log *slog.Logger, door Door) (http.Handler, error) {
+	srv := &Server{store: s, log: log, door: door}
 	var err error
 	if srv.pages, err = template.New("").Funcs(funcs).ParseFS(files, "templates/*.html"); err != nil {
 		return nil, fmt.Errorf("templates: %w", err)
 	}
-	static, err := fs.Sub(files, "static")
-	if err != nil {
+	if srv.static, err = fs.Sub(files, "static"); err != nil {
 		return nil, err
 	}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
-	r.Use(srv.recovered, headers, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2"})))
-	r.GET("/static/*path", func(c *gin.Context) {
-		c.Header("Cache-Control", "public, max-age=3600")
-		c.FileFromFS(c.Param("path"), http.FS(static))
-	})
+	r.HandleMethodNotAllowed = true
+	r.RedirectTrailingSlash, r.RedirectFixedPath = false, false
+	r.Use(srv.recovered, headers, srv.doorway, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2"})), srv.forms)
 	srv.routes(r)
 	if err := srv.recall(); err != nil {
 		return nil, err
 	}
-	return http.NewCrossOriginProtection().Handler(r), nil
+	return asGet(http.NewCrossOriginProtection().Handler(r)), nil
+}
+
+// asGet answers HEAD as GET, without the body, which the server drops by itself.
+func asGet(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead {
+			get := r.Clone(r.Context())
+			get.Method = http.MethodGet
+			r = get
+		}
+		next.ServeHTTP(w, r)
+	})
 }
 
 func (s *Server) routes(r *gin.Engine) {
+	r.GET("/static/*path", s.asset)
+	r.GET("/favicon.ico", s.icon)
+	r.GET("/robots.txt", robots)
+	r.GET("/health", s.health)
 	r.GET("/", s.projects)
+	r.GET("/deleted", s.deleted)
 	r.POST("/projects", s.create)
-	r.POST("/import", s.importFile)
+	r.POST(importPath, s.importFile)
 	r.GET("/habits", s.habits)
 	r.POST("/habits", s.setHabits)
 	r.GET("/chamfer-1.schema.json", s.schema)
@@ -83,9 +96,11 @@ func (s *Server) routes(r *gin.Engine) {
 	p.GET("/drag/preview", s.drag)
 	p.GET("/turned", s.turned)
 	p.POST("/edit", s.edit)
-	p.POST("/undo", s.history(s.store.Undo))
-	p.POST("/redo", s.history(s.store.Redo))
+	p.POST("/undo", s.history("undone", s.store.Undo))
+	p.POST("/redo", s.history("redone", s.store.Redo))
 	p.POST("/goto", s.goTo)
+	p.POST("/mend", s.mend)
+	p.GET("/text", s.text)
 	p.POST("/tick", s.tick)
 	p.POST("/saw", s.saw)
 	p.POST("/longer", s.longer)
@@ -96,20 +111,12 @@ func (s *Server) routes(r *gin.Engine) {
 	p.POST("/delete", s.remove)
 	p.POST("/restore", s.restore)
 	p.GET("/files/:file", s.file)
+	r.NoMethod(func(c *gin.Context) {
+		s.fault(c, http.StatusMethodNotAllowed, "This page is not asked for in that way.", "It takes "+c.Writer.Header().Get("Allow")+". The list of projects has everything that is kept here.")
+	})
 	r.NoRoute(func(c *gin.Context) {
 		s.fault(c, http.StatusNotFound, "There is no such page.", "The list of projects has everything that is kept here.")
 	})
-}
-
-// recovered turns a panic into a page, and says so in the log.
-func (s *Server) recovered(c *gin.Context) {
-	defer func() {
-		if r := recover(); r != nil {
-			s.log.Error("panic", "path", c.Request.URL.Path, "reason", fmt.Sprint(r))
-			c.AbortWithStatus(http.StatusInternalServerError)
-		}
-	}()
-	c.Next()
 }
 
 func headers(c *gin.Context) {
@@ -117,34 +124,63 @@ func headers(c *gin.Context) {
 	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'self'; script-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
-	if c.Request.URL.Path != "/import" {
-		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxForm)
-	}
 	c.Next()
 }
+
+// asset serves what ships with the pages; folders are not listed.
+func (s *Server) asset(c *gin.Context) {
+	name := strings.TrimPrefix(c.Param("path"), "/")
+	if info, err := fs.Stat(s.static, name); err != nil || info.IsDir() {
+		s.fault(c, http.StatusNotFound, "There is no such page.", "The list of projects has everything that is kept here.")
+		return
+	}
+	c.Header("Cache-Control", "public, max-age=3600")
+	c.FileFromFS(name, http.FS(s.static))
+}
+
+func (s *Server) icon(c *gin.Context) {
+	c.Header("Cache-Control", "public, max-age=3600")
+	c.FileFromFS("mark.svg", http.FS(s.static))
+}
+
+// robots keeps whoever indexes pages away: they are somebody's own.
+func robots(c *gin.Context) { c.String(http.StatusOK, "User-agent: *\nDisallow: /\n") }
+
+// health says whether the file of projects can be read.
+func (s *Server) health(c *gin.Context) {
+	if err := s.store.Ready(); err != nil {
+		s.log.Error("health", "err", err)
+		c.String(http.StatusServiceUnavailable, "the file of projects cannot be read\n")
+		return
+	}
+	c.String(http.StatusOK, "ok\n")
+}
+
+// openToAll stands on top of every page while the network is trusted.
+const openToAll = `<p class="open-to-all" role="note"><strong>Open to this network.</strong> Everyone on it can read, change and delete everything here.</p>`
 
 // show renders a page, or nothing at all if its template fails.
 func (s *Server) show(c *gin.Context, status int, name string, data any) {
 	var b bytes.Buffer
 	if err := s.pages.ExecuteTemplate(&b, name, data); err != nil {
 		s.log.Error("template", "name", name, "err", err)
-		c.String(http.StatusInternalServerError, "This page cannot be shown. Nothing has been lost.")
+		if name == "fault.html" {
+			c.String(http.StatusInternalServerError, "This page cannot be shown. Nothing has been lost.")
+			return
+		}
+		s.unexpected(c)
 		return
 	}
 	page := b.Bytes()
 	if _, err := c.Cookie(sunlightCookie); err == nil {
 		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="en" class="sunlight">`), 1)
 	}
+	if at := bytes.Index(page, []byte("<body")); s.door.Network && at >= 0 {
+		at += bytes.IndexByte(page[at:], '>') + 1
+		page = slices.Concat(page[:at], []byte(openToAll), page[at:])
+	}
 	c.Header("Cache-Control", "no-store")
 	c.Data(status, "text/html; charset=utf-8", fractions(page))
-}
-
-type faultPage struct {
-	Title, Text, Hint string
-}
-
-func (s *Server) fault(c *gin.Context, status int, text, hint string) {
-	s.show(c, status, "fault.html", faultPage{"Chamfer", text, hint})
 }
 
 // sunlightCookie says that this reader wants more contrast.
@@ -168,30 +204,22 @@ func sunlight(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, back)
 }
 
-// trouble answers an error from the store.
-func (s *Server) trouble(c *gin.Context, err error) {
-	switch {
-	case errors.Is(err, store.ErrNotFound):
-		s.fault(c, http.StatusNotFound, "There is no such project.", "It may have been made in another file of projects.")
-	default:
-		s.log.Error("request", "path", c.Request.URL.Path, "err", err)
-		s.fault(c, http.StatusInternalServerError, "That could not be done.", "Nothing has been lost; try again, and look at the log if it happens again.")
-	}
-}
-
-// project loads the project of the request; where that fails, it answers.
+// project loads the project of the request; where that fails, or it has been deleted, it
+// answers.
 func (s *Server) project(c *gin.Context) (store.Project, plan.Shop, bool) {
-	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
-	if err != nil {
-		s.trouble(c, store.ErrNotFound)
+	h, ok := s.head(c)
+	if !ok {
 		return store.Project{}, plan.Shop{}, false
 	}
-	p, err := s.store.Project(id)
+	p, err := h.Read()
 	if err != nil {
 		s.trouble(c, err)
 		return p, plan.Shop{}, false
 	}
-	shop, err := s.shop(p.Design.Region)
+	shop, _, err := s.shopFor(p.Design.Region, p.ID)
+	if errors.Is(err, catalog.ErrNoRegion) {
+		err = &store.Damaged{Project: p.ID, Revision: p.Head, Text: p.Raw, Reason: err}
+	}
 	if err != nil {
 		s.trouble(c, err)
 		return p, shop, false
@@ -206,26 +234,17 @@ func (s *Server) planned(c *gin.Context) (store.Project, *plan.Plan, bool) {
 	if !ok {
 		return p, nil, false
 	}
-	pl, err := plan.Make(p.Design, shop)
-	if err != nil {
-		s.trouble(c, err)
-		return p, nil, false
-	}
-	return p, pl, true
+	pl, ok := s.plan(c, p, shop)
+	return p, pl, ok
 }
 
-// shop is a region's catalogue with this workshop's habits.
-func (s *Server) shop(region string) (plan.Shop, error) {
-	cat, err := catalog.ForRegion(region)
-	if err != nil {
-		return plan.Shop{}, err
+// plan plans a project; where it cannot be planned, it answers with the ways back.
+func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan.Plan, ok bool) {
+	if err := planned(func() (err error) { pl, err = plan.Make(p.Design, shop); return err }); err != nil {
+		s.mendPage(c, p.ID, err)
+		return nil, false
 	}
-	h, err := s.store.Habits(cat)
-	if err != nil {
-		return plan.Shop{}, err
-	}
-	shed, err := s.store.Shed(region)
-	return plan.Shop{Catalog: cat, Habits: h, Shed: shed, Cut: &s.cut}, err
+	return pl, true
 }
 
 // scripted reports whether the page's script asks, and wants the changed part

@@ -42,13 +42,13 @@ func (s *Server) setOut(c *gin.Context) {
 
 // toPrint plans a project for a sheet of its own that belongs to a stage.
 func (s *Server) toPrint(c *gin.Context, stage string) (store.Project, *benchPage, bool) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
 		return p, nil, false
 	}
 	w := s.where(c, p, c.Query)
 	w.Stage = stage
-	b, err := s.bench(p, shop, w, w.Since, refused{})
+	b, err := s.bench(p, pl, w, w.Since, refused{})
 	if err != nil {
 		s.trouble(c, err)
 		return p, nil, false

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"io"
 	"log/slog"
+	"maps"
 	"mime/multipart"
 	"net/http"
 	"net/http/cookiejar"
@@ -11,6 +12,7 @@ import (
 	"net/url"
 	"path/filepath"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -34,7 +36,7 @@ func newSite(t testing.TB) *site {
 	if err := demo.Fill(s); err != nil {
 		t.Fatal(err)
 	}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)))
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Door{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -46,6 +48,8 @@ func newSite(t testing.TB) *site {
 	})
 	return &site{server, s, t}
 }
+
+var ofProject = regexp.MustCompile(`^/p/(\d+)/`)
 
 // get and post return the page that is shown in the end, and its status.
 func (s *site) get(path string) (string, int) {
@@ -59,6 +63,16 @@ func (s *site) get(path string) (string, int) {
 
 func (s *site) post(path string, form url.Values) (string, int) {
 	s.t.Helper()
+	if m := ofProject.FindStringSubmatch(path); m != nil && !form.Has("rev") { // as the page has it
+		id, _ := strconv.ParseInt(m[1], 10, 64)
+		if p, err := s.store.Standing(id); err == nil {
+			form = maps.Clone(form)
+			if form == nil {
+				form = url.Values{}
+			}
+			form.Set("rev", strconv.FormatInt(p.Head, 10))
+		}
+	}
 	r, err := s.Client().PostForm(s.URL+path, form)
 	if err != nil {
 		s.t.Fatal(err)

@@ -6,7 +6,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -89,6 +88,7 @@ type billLine struct {
 	cost.Line
 	Error string
 	Text  string // of the price field
+	Was   string // the price as it is reckoned with
 }
 
 type logBody struct {
@@ -130,15 +130,7 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 		if err != nil {
 			return err
 		}
-		body := logBody{}
-		for _, r := range list {
-			when := r.Created
-			if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
-				when = t.Format("2 January 2006, 15:04") + " UTC"
-			}
-			body.Entries = append(body.Entries, logEntry{r.ID, r.Label, when, r.ID == b.Rev})
-		}
-		b.Body = body
+		b.Body = logBody{logEntries(list, b.Rev)}
 	}
 	return nil
 }
@@ -208,7 +200,11 @@ func (b *benchPage) bill() billBody {
 		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
 		for _, l := range b.Plan.Bill.Lines {
 			if l.Group == g.Group {
-				group.Lines = append(group.Lines, billLine{Line: l, Text: l.Price.String()})
+				line := billLine{Line: l, Text: l.Price.String(), Was: l.Price.String(), Error: b.no.reasons["price:"+l.SKU]}
+				if typed, ok := b.no.values["price:"+l.SKU]; ok {
+					line.Text = typed
+				}
+				group.Lines = append(group.Lines, line)
 			}
 		}
 		if len(group.Lines) > 0 {
@@ -247,16 +243,20 @@ func (b *benchPage) build(ticks map[string]bool) buildBody {
 	return body
 }
 
-// tick marks a build step done or not, and goes on to the next.
+// tick marks a build step done or not, and goes on to the next. Only steps of the plan
+// are ticked.
 func (s *Server) tick(c *gin.Context) {
-	p, shop, ok := s.project(c)
+	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
 	step := c.PostForm("tick")
 	done := c.PostForm("done") == "yes"
-	if len(step) > 60 || step == "" {
-		s.fault(c, http.StatusBadRequest, "There is no such step.", "Go back to the build stage and tick it there.")
+	known := func(id string) bool {
+		return slices.ContainsFunc(pl.Steps, func(st work.Step) bool { return st.ID == id })
+	}
+	if !known(step) {
+		s.fault(c, http.StatusBadRequest, "There is no such step.", "It may have gone with a change of the design: go back to the build stage and tick it there.")
 		return
 	}
 	if err := s.store.Tick(p.ID, "step:"+step, done); err != nil {
@@ -265,14 +265,14 @@ func (s *Server) tick(c *gin.Context) {
 	}
 	w := s.where(c, p, c.PostForm)
 	w.Stage, w.Step = "build", step
-	if next := c.PostForm("next"); done && next != "" {
+	if next := c.PostForm("next"); done && known(next) {
 		w.Step = next
 	}
 	if !scripted(c) {
 		c.Redirect(http.StatusSeeOther, w.Link("step", w.Step)+"#step")
 		return
 	}
-	s.showBench(c, http.StatusOK, p, shop, w, 0, refused{})
+	s.benchOf(c, http.StatusOK, p, pl.Shop, w, 0, refused{}, pl)
 }
 
 // regionName is what a region is called, for lists.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"chamfer/store"
 	"compress/gzip"
 	"fmt"
 	"io"
@@ -160,11 +161,12 @@ func TestFiles(t *testing.T) {
 		"too large":    raw + strings.Repeat(" ", 3<<20),
 	} {
 		page, code := s.upload("x.json", []byte(bad))
-		if code != 422 || !strings.Contains(page, "That file was not taken") || !strings.Contains(page, "Nothing has been changed") {
+		want := map[bool]int{false: http.StatusUnprocessableEntity, true: http.StatusRequestEntityTooLarge}[name == "too large"]
+		if code != want || !strings.Contains(page, "That file was not taken") || !strings.Contains(page, "Nothing has been changed") {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
-	if list, _ := s.store.Projects(); len(list) != 5 {
+	if list, _ := s.store.List(store.After{}, "", 100); len(list) != 5 {
 		t.Errorf("%d projects after refused imports", len(list))
 	}
 }
@@ -217,7 +219,7 @@ func TestBadRequests(t *testing.T) {
 	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
 		t.Errorf("another site's form: %v, %v", answer, err)
 	}
-	if list, _ := s.store.Projects(); len(list) != 4 {
+	if list, _ := s.store.List(store.After{}, "", 100); len(list) != 4 {
 		t.Errorf("%d projects left", len(list))
 	}
 	page, err := s.Client().Get(s.URL + "/")

@@ -74,7 +74,15 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 	}
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return malformed(err) })
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), cutCommand(in, out), examplesCommand(out), versionCommand(out))
+	root.Args = func(_ *cobra.Command, args []string) error {
+		if len(args) > 0 {
+			return malformed(fmt.Errorf("there is no command %q; chamfer --help lists them", args[0]))
+		}
+		return nil
+	}
+	root.RunE = func(cmd *cobra.Command, _ []string) error { return cmd.Help() }
+	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), cutCommand(in, out), examplesCommand(out),
+		backupCommand(), restoreCommand(), doctorCommand(), versionCommand(out))
 	return root
 }
 
@@ -91,6 +99,14 @@ func read(name string, in io.Reader) ([]byte, error) {
 	return io.ReadAll(io.LimitReader(f, export.MaxFile+1))
 }
 
+// noArgs is for commands that take flags only.
+func noArgs(cmd *cobra.Command, args []string) error {
+	if len(args) > 0 {
+		return malformed(fmt.Errorf("%s takes no %q; its flags are in chamfer %s --help", cmd.Name(), args[0], cmd.Name()))
+	}
+	return nil
+}
+
 func oneArg(what string) cobra.PositionalArgs {
 	return func(_ *cobra.Command, args []string) error {
 		if len(args) != 1 {
@@ -104,9 +120,9 @@ func planCommand(in io.Reader, out io.Writer) *cobra.Command {
 	return &cobra.Command{
 		Use: "plan FILE.chamfer.json", Args: oneArg("design file"),
 		Short: "Print the whole plan of a design file as JSON",
-		Long: `Plans a design file with the region's usual habits and prints everything that
-follows from it as JSON: parts, joints, sheets, soil, cuts, shopping, fixings,
-bill, findings and steps. docs/format.md describes both files. FILE may be - for
+		Long: `Plans a project's file and prints everything that follows from it as JSON:
+parts, joints, sheets, soil, cuts, shopping, fixings, bill, findings and steps.
+What the file does not say of the workshop is as usual in its region. docs/format.md describes both files. FILE may be - for
 standard input.
 
   chamfer examples boarded > bed.chamfer.json
@@ -116,15 +132,15 @@ standard input.
 			if err != nil {
 				return err
 			}
-			d, err := export.ReadDesign(raw)
+			file, err := export.ReadProject(raw)
 			if err != nil {
 				return malformed(err)
 			}
-			shop, err := plan.ShopFor(d.Region)
+			shop, err := file.Shop()
 			if err != nil {
 				return malformed(err)
 			}
-			p, err := plan.Make(d, shop)
+			p, err := plan.Make(file.Design, shop)
 			if err != nil {
 				return malformed(err)
 			}
@@ -187,7 +203,12 @@ Ctrl-C: the best plan so far is printed.`,
 func examplesCommand(out io.Writer) *cobra.Command {
 	region := "us"
 	cmd := &cobra.Command{
-		Use: "examples [NAME]", Args: cobra.MaximumNArgs(1),
+		Use: "examples [NAME]", Args: func(_ *cobra.Command, args []string) error {
+			if len(args) > 1 {
+				return malformed(errors.New("give one example's name, or none to list them"))
+			}
+			return nil
+		},
 		Short: "List the example designs, or print one",
 		RunE: func(_ *cobra.Command, args []string) error {
 			if len(args) == 0 {
@@ -220,7 +241,7 @@ func examplesCommand(out io.Writer) *cobra.Command {
 
 func versionCommand(out io.Writer) *cobra.Command {
 	return &cobra.Command{
-		Use: "version", Args: cobra.NoArgs, Short: "Print the version",
+		Use: "version", Args: noArgs, Short: "Print the version",
 		RunE: func(*cobra.Command, []string) error {
 			revision := "unknown revision"
 			if info, ok := debug.ReadBuildInfo(); ok {

@@ -7,10 +7,12 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"os"
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
+	"strconv"
 	"syscall"
 	"time"
 
@@ -23,77 +25,130 @@ import (
 
 const defaultAddr = "127.0.0.1:8420"
 
+// serving is what serve and demo are told.
+type serving struct {
+	addr, data  string
+	demo, reset bool
+	network     bool
+	hosts       []string
+	proxies     []string
+}
+
+const doorHelp = `
+There are no accounts: whoever reaches the pages may change and delete everything.
+They are therefore for this machine alone, by its loopback addresses, unless told
+otherwise. --trust-network opens them to everyone on the network at another --addr;
+--host answers to one more name; --proxy takes requests that this proxy passes on.`
+
+func (o *serving) flags(cmd *cobra.Command) {
+	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "address to listen on")
+	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
+	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
+	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or 10.0.0.0/24")
+}
+
 func serveCommand() *cobra.Command {
-	var addr, data string
+	o := &serving{}
 	cmd := &cobra.Command{
-		Use: "serve", Args: cobra.NoArgs,
+		Use: "serve", Args: noArgs,
 		Short: "Serve the pages from your own file of projects",
 		Long: `Serves the pages on an address of this machine. Projects are kept in one SQLite
-file; every change is committed before it is answered. Stop it with Ctrl-C.`,
-		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, false, false) },
+file; every change is committed before it is answered. Stop it with Ctrl-C.
+` + doorHelp,
+		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, o) },
 	}
-	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "address to listen on")
-	cmd.Flags().StringVar(&data, "data", "", "file of projects (default: chamfer.db in your configuration folder)")
+	o.flags(cmd)
+	cmd.Flags().StringVar(&o.data, "data", "", "file of projects (default: chamfer.db in your configuration folder)")
 	return cmd
 }
 
 func demoCommand() *cobra.Command {
-	var addr, data string
-	var reset bool
+	o := &serving{demo: true}
 	cmd := &cobra.Command{
-		Use: "demo", Args: cobra.NoArgs,
+		Use: "demo", Args: noArgs,
 		Short: "Serve the pages with an invented allotment to play with",
 		Long: `Starts with demo data: an invented allotment with one project for each region,
 and prints the address. A first build from source takes a few minutes. The demo
-keeps its own file, apart from your projects; --reset starts it afresh.`,
-		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, addr, data, true, reset) },
+keeps its own file, apart from your projects; --reset starts it afresh, where no
+other Chamfer has it open, and takes away no file that is not a demo's.
+` + doorHelp,
+		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, o) },
 	}
-	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "address to listen on")
-	cmd.Flags().StringVar(&data, "data", "", "file of the demo (default: chamfer-demo.db in the cache folder)")
-	cmd.Flags().BoolVar(&reset, "reset", false, "throw the demo's file away and start afresh")
+	o.flags(cmd)
+	cmd.Flags().StringVar(&o.data, "data", "", "file of the demo (default: chamfer-demo.db in the cache folder)")
+	cmd.Flags().BoolVar(&o.reset, "reset", false, "throw the demo's file away and start afresh")
 	return cmd
 }
 
-func serve(cmd *cobra.Command, addr, data string, withDemo, reset bool) error {
-	if data == "" {
-		var err error
-		if data, err = defaultFile(withDemo); err != nil {
+// How long a request may take to arrive, its answer to be taken, and a stop to wait for
+// those under way.
+const (
+	headTime  = 10 * time.Second
+	bodyTime  = 20 * time.Second
+	replyTime = 2 * time.Minute
+	stopTime  = 5 * time.Second
+)
+
+func serve(cmd *cobra.Command, o *serving) error {
+	door, err := o.door()
+	if err != nil {
+		return malformed(err)
+	}
+	if o.data == "" {
+		if o.data, err = defaultFile(o.demo); err != nil {
 			return err
 		}
 	}
-	if reset {
-		for _, end := range []string{"", "-wal", "-shm"} {
-			if err := os.Remove(data + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-				return err
-			}
-		}
+	ln, err := listen(o.addr) // before anything happens to the file
+	if err != nil {
+		return err
 	}
+	defer ln.Close()
 	if os.Getenv("GOGC") == "" {
 		// An edit makes some fifty plans and throws them away: memory is cheap
 		// beside the time it takes to clear up after each.
 		debug.SetGCPercent(400)
 	}
-	s, err := store.Open(data)
+	s, err := openData(o)
 	if err != nil {
 		return err
 	}
-	defer s.Close()
-	if withDemo {
-		if err := demo.Fill(s); err != nil {
-			return err
-		}
+	if err := pages(cmd, o, s, ln, door); err != nil {
+		return errors.Join(err, s.Close())
 	}
+	return s.Close()
+}
+
+func openData(o *serving) (*store.Store, error) {
+	open := store.Open
+	if o.reset {
+		open = store.OpenAfresh
+	}
+	s, err := open(o.data)
+	if err != nil || !o.demo {
+		return s, err
+	}
+	if err := demo.Fill(s); err != nil {
+		return nil, errors.Join(err, s.Close())
+	}
+	return s, nil
+}
+
+// pages serves until it is told to stop.
+func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door web.Door) error {
 	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
-	pages, err := web.New(s, log)
+	handler, err := web.New(s, log, door)
 	if err != nil {
 		return err
 	}
-	ln, err := net.Listen("tcp", addr)
-	if err != nil {
-		return fmt.Errorf("%w; --addr 127.0.0.1:0 takes any free port", err)
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: headTime, ReadTimeout: bodyTime, WriteTimeout: replyTime,
+		IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	for _, at := range addresses(ln) {
+		fmt.Fprintf(cmd.OutOrStdout(), "Chamfer is at http://%s (projects in %s; Ctrl-C stops it)\n", at, o.data)
 	}
-	server := &http.Server{Handler: pages, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
-	fmt.Fprintf(cmd.OutOrStdout(), "Chamfer is at http://%s (projects in %s; Ctrl-C stops it)\n", ln.Addr(), data)
+	if door.Network {
+		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
+	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	done := make(chan error, 1)
@@ -102,10 +157,76 @@ func serve(cmd *cobra.Command, addr, data string, withDemo, reset bool) error {
 	case err := <-done:
 		return err
 	case <-ctx.Done():
-		wait, cancel := context.WithTimeout(context.Background(), 5*time.Second)
-		defer cancel()
-		return server.Shutdown(wait)
 	}
+	wait, cancel := context.WithTimeout(context.Background(), stopTime)
+	defer cancel()
+	if err := server.Shutdown(wait); err != nil { // some are slow: what they would have changed is not kept
+		log.Warn("requests under way were cut off", "after", stopTime)
+		return server.Close()
+	}
+	return nil
+}
+
+// door reads whom the pages are for.
+func (o *serving) door() (web.Door, error) {
+	d := web.Door{Network: o.network, Hosts: o.hosts}
+	host, port, err := net.SplitHostPort(o.addr)
+	if n, bad := strconv.ParseUint(port, 10, 16); err != nil || bad != nil && port != "" || n > 65535 {
+		return d, fmt.Errorf("--addr %q is no address and port; %s is one", o.addr, defaultAddr)
+	}
+	for _, p := range o.proxies {
+		prefix, err := netip.ParsePrefix(p)
+		if ip, bad := netip.ParseAddr(p); bad == nil {
+			prefix, err = ip.Prefix(ip.BitLen())
+		}
+		if err != nil {
+			return d, fmt.Errorf("--proxy %q is no address; 10.0.0.2 or 10.0.0.0/24 is one", p)
+		}
+		d.Proxies = append(d.Proxies, prefix)
+	}
+	ip, err := netip.ParseAddr(host)
+	local := host == "localhost" || err == nil && ip.IsLoopback()
+	if (!local || len(d.Proxies) > 0) && !o.network {
+		what := "--addr " + o.addr
+		if local {
+			what = "--proxy"
+		}
+		return d, fmt.Errorf("%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete everything."+
+			" Add --trust-network if that is meant, or leave it at %s", what, defaultAddr)
+	}
+	if name := web.Hostname(); o.network && name != "" {
+		d.Hosts = append(d.Hosts, name, name+".local")
+	}
+	if err != nil && !local && host != "" {
+		d.Hosts = append(d.Hosts, host)
+	}
+	return d, nil
+}
+
+// listen takes the address. One that this machine does not have is a fault of the call.
+func listen(addr string) (net.Listener, error) {
+	ln, err := net.Listen("tcp", addr)
+	var dns *net.DNSError
+	switch {
+	case err == nil:
+		return ln, nil
+	case errors.Is(err, syscall.EADDRNOTAVAIL), errors.As(err, &dns):
+		return nil, malformed(fmt.Errorf("%w; this machine has no such address", err))
+	}
+	return nil, fmt.Errorf("%w; --addr 127.0.0.1:0 takes any free port", err)
+}
+
+// addresses are those the pages can really be opened by.
+func addresses(ln net.Listener) []string {
+	at, err := netip.ParseAddrPort(ln.Addr().String())
+	if err != nil || !at.Addr().IsUnspecified() {
+		return []string{ln.Addr().String()}
+	}
+	list := []string{netip.AddrPortFrom(netip.AddrFrom4([4]byte{127, 0, 0, 1}), at.Port()).String()}
+	for _, ip := range web.Addresses() {
+		list = append(list, netip.AddrPortFrom(ip, at.Port()).String())
+	}
+	return list
 }
 
 // defaultFile is where projects are kept unless told otherwise; its folder is
@@ -121,7 +242,7 @@ func defaultFile(withDemo bool) (string, error) {
 		return "", fmt.Errorf("%w; say where with --data", err)
 	}
 	dir := filepath.Join(base, "chamfer")
-	if err := os.MkdirAll(dir, 0o755); err != nil {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return "", fmt.Errorf("%w; say where with --data", err)
 	}
 	return filepath.Join(dir, name), nil

@@ -234,6 +234,9 @@ var regions = sync.OnceValue(func() []*Catalog {
 	return list
 })
 
+// ErrNoRegion says that a region is not known.
+var ErrNoRegion = errors.New("this region is not known")
+
 // ForRegion returns one region's catalogue.
 func ForRegion(id string) (*Catalog, error) {
 	for _, c := range Regions() {
@@ -241,7 +244,7 @@ func ForRegion(id string) (*Catalog, error) {
 			return c, nil
 		}
 	}
-	return nil, fmt.Errorf("region %q is not known; there are us and metric", id)
+	return nil, fmt.Errorf("%q: %w; there are us and metric", id, ErrNoRegion)
 }
 
 // Profile looks a profile up by its ID.

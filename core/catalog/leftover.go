@@ -37,6 +37,7 @@ var (
 	errNoBoard  = errors.New("it names no board that is known here")
 	errOutside  = errors.New("what is bad about it does not lie on the board")
 	errTooWide  = errors.New("a strip is narrower than its board")
+	errNoUse    = errors.New("too short to be of use, or too long to be a board")
 	errNoTimber = errors.New("it names no timber this board is known in")
 )
 
@@ -134,10 +135,36 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 		l.ends(c.System)
 	}
 	if l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre {
-		return fail(errors.New("too short to be of use, or too long to be a board"))
+		return fail(errNoUse)
 	}
 	return l, nil
 }
+
+// CheckLeftover refuses boards that cannot be: of a profile or timber that is not known
+// here, or with more wrong than there is of them.
+func (c *Catalog) CheckLeftover(l Leftover) error {
+	p, err := c.Profile(l.Profile)
+	if err != nil {
+		return err
+	}
+	if _, err := c.SpeciesOf(l.Species); err != nil {
+		return err
+	}
+	switch {
+	case l.Quantity < 1 || l.Quantity > MostLeftover:
+		return fmt.Errorf("1 to %d of a kind works", MostLeftover)
+	case l.Width < 0 || l.Width >= p.Width:
+		return errTooWide
+	case l.TrimStart < 0 || l.TrimEnd < 0 || l.BadFrom < 0 || l.BadFrom > l.BadTo || l.BadTo > l.Length:
+		return errOutside
+	case l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre:
+		return errNoUse
+	}
+	return nil
+}
+
+// MostLeftover is how many boards of one kind a shed holds.
+const MostLeftover = 100_000
 
 // inside reads from the note where the board is bad between its ends, and reports
 // whether it says so.

@@ -245,8 +245,12 @@ func (f Field) exact(b Bed) string {
 	return f.value(b)
 }
 
-// mostUnits is how many blocks of one's own a project holds.
-const mostUnits = 20
+// mostUnits is how many blocks of one's own a project holds, mostUnitText how many letters
+// describe one.
+const (
+	mostUnits    = 20
+	mostUnitText = 200
+)
 
 // ownUnit takes a block in that someone measured.
 func (d *Design) ownUnit(text string, sys measure.System) error {

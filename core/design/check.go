@@ -27,8 +27,8 @@ const (
 
 // Limits of what is written about a bed.
 const (
-	mostKept   = 100 // findings
-	mostOption = 200 // letters of one decision
+	mostKept   = 50     // findings
+	mostOption = 10_000 // letters of one decision
 )
 
 // sizes are the common lengths of a bed, by field, in the order of the file.
@@ -111,7 +111,9 @@ func (c *checker) owned(d Design) {
 		c.refuse("", "own-unit", "more than %d blocks of one's own", mostUnits)
 	}
 	for _, id := range slices.Sorted(maps.Keys(d.Units)) {
-		if _, err := catalog.ParseUnit(d.Units[id], c.cat.System); err != nil {
+		if text := d.Units[id]; utf8.RuneCountInString(text) > mostUnitText || !visible(text) {
+			c.refuse("", "own-unit", "up to %d letters on one line work", mostUnitText)
+		} else if _, err := catalog.ParseUnit(text, c.cat.System); err != nil {
 			c.refuse("", "own-unit", "%v", err)
 		} else if !strings.HasPrefix(id, "own-") || len(id) > 10 {
 			c.refuse("", "own-unit", "%q is no name for a block of one's own; own-1 is", id)
@@ -224,7 +226,7 @@ func (c *checker) bed(b Bed) {
 			c.refuse(b.ID, name, "%s is no size; from 0 to %s works", c.p.Feet(l), c.p.Feet(measure.MaxLength))
 		}
 	}
-	if len(b.Kept) > mostKept {
+	if len(b.Kept) > mostKept || len(b.KeptWhy) > mostKept {
 		c.refuse(b.ID, "keep", "%d findings are kept as they are; up to %d work", len(b.Kept), mostKept)
 	}
 	for _, code := range b.Kept {
@@ -298,7 +300,7 @@ func (c *checker) options(b Bed, system System) {
 			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.start(c.cat))
 			continue
 		}
-		if len(value) > mostOption || !visible(value) && value != "" {
+		if utf8.RuneCountInString(value) > mostOption || !visible(value) && value != "" {
 			c.refuse(b.ID, f.Key, "up to %d letters on one line work", mostOption)
 		}
 		if f.Kind == LengthField {

@@ -43,6 +43,7 @@ func (c SawnCut) Times() int { return max(1, c.Count) }
 // Limits of what has been cut.
 const (
 	mostSawn     = 2000
+	mostWithout  = 200
 	mostSawnCuts = 200
 )
 
@@ -92,8 +93,12 @@ func (d *Design) without(sku, value string, cat *catalog.Catalog) error {
 }
 
 func (c *checker) sawn(d Design, cat *catalog.Catalog) {
-	if len(d.Saw) > mostSawn || len(d.Without) > mostSawn {
+	if len(d.Saw) > mostSawn {
 		c.refuse("", "saw", "more than %d boards in one project", mostSawn)
+		return
+	}
+	if len(d.Without) > mostWithout {
+		c.refuse("", "without", "more than %d lengths are not to be had", mostWithout)
 		return
 	}
 	for _, sku := range d.Without {
@@ -103,6 +108,10 @@ func (c *checker) sawn(d Design, cat *catalog.Catalog) {
 		if _, err := cat.Profile(s.Profile); err != nil {
 			c.refuse("", "saw", "%v", err)
 		}
+		if _, err := cat.SpeciesOf(s.Species); err != nil {
+			c.refuse("", "saw", "%v", err)
+		}
+		c.key("saw", s.SKU)
 		if s.Length <= 0 || s.Length > 100*measure.Metre || s.Left < 0 || s.Left > s.Length || len(s.Cuts) > mostSawnCuts {
 			c.refuse("", "saw", "a board of %s with %s left is none that could have been cut", c.p.Feet(s.Length), c.p.Feet(s.Left))
 		}

@@ -16,6 +16,7 @@ package frame
 
 import (
 	"slices"
+	"strings"
 
 	"chamfer/core/measure"
 )
@@ -173,14 +174,23 @@ func (m Measure) Run() (Axis, measure.Length) {
 }
 
 // Act is one act of assembly, in the order they can be carried out.
+//
+// Its key is the bed, what is done, and to what: it stays the same under edits that do
+// not touch it.
 type Act struct {
 	Verb  Verb
+	Of    string   // what it is done to: "ends", "cap"; no two acts of a bed have verb and this alike
 	Title string   // in words: "Make up the two ends"
 	Where string   // "on a flat surface", "where the bed will stand"
 	Parts []string // that are added in this act
 	Loose bool     // they are only joined to one another, and put in place by a later act
 	Again []string // parts of a loose act that are put in place in this one
 	Note  string   // what to watch, with the reason
+}
+
+// Key is what an act of a bed is called wherever it is referred to: "b1.make-up.ends".
+func (a Act) Key(bed string) string {
+	return bed + "." + strings.ReplaceAll(string(a.Verb)+"."+strings.TrimSpace(a.Of), " ", "-")
 }
 
 // Verb is what is done in an act.

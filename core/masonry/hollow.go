@@ -73,7 +73,7 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	if bed.Options[coresKey] == "planted" && bed.Options[capKey] == "none" {
 		f.Cavities[0].Heaped += pockets(u) * measure.Volume(top)
-		f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Title: "Fill the cores and plant them", Where: "the top course",
+		f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Of: "cores", Title: "Fill the cores and plant them", Where: "the top course",
 			Note: fmt.Sprintf("%d pockets: stone in the courses below so that they drain, soil in the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)})
 	}
 	line := f.Bases[0].Line

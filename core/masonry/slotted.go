@@ -286,6 +286,6 @@ func (s *slots) record() {
 		if course > 1 {
 			note = "Joints of the boards lie over those below: it is the blocks and the pins that hold."
 		}
-		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Lay, Title: fmt.Sprintf("Set course %d", course), Where: "blocks first, then the boards from above", Parts: ids, Note: note})
+		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Lay, Of: fmt.Sprintf("course %d", course), Title: fmt.Sprintf("Set course %d", course), Where: "blocks first, then the boards from above", Parts: ids, Note: note})
 	}
 }

@@ -223,11 +223,11 @@ func (w *laid) acts(first, corner string) {
 			w.f.Acts = append(w.f.Acts, a)
 		}
 	}
-	add(frame.Act{Verb: frame.Lay, Title: "Lay the first course", Where: first, Parts: low,
+	add(frame.Act{Verb: frame.Lay, Of: "first course", Title: "Lay the first course", Where: first, Parts: low,
 		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course above repeats what is wrong here."})
-	add(frame.Act{Verb: frame.Lay, Title: "Lay the courses above", Where: corner, Parts: above,
+	add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
 		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
-	add(frame.Act{Verb: frame.FixCap, Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
+	add(frame.Act{Verb: frame.FixCap, Of: "caps", Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
 		Note: "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge."})
 }
 

@@ -135,11 +135,27 @@ func (p *Plan) solve(c *Cuts, from *Plan) error {
 		}
 	}
 	var err error
+	if from == nil {
+		c.Request.Like = p.Shop.foundFor(c.Request.Stock)
+	}
 	c.Answer, err = p.Shop.Cut.Solve(c.Request)
 	if bad := (*cutting.BadRequest)(nil); errors.As(err, &bad) { // a kerf wider than a piece is long, say
 		return &design.Refusal{Field: "beds", Reason: fmt.Sprintf("%s cannot be cut: %s", c.Profile.Name, bad.Fault)}
 	}
 	return err
+}
+
+// foundFor is a plan to start from, of a search elsewhere for boards of this stock. The
+// cutter takes of it only what fits the request.
+func (s Shop) foundFor(stock []cutting.Stock) []cutting.Board {
+	for _, f := range s.Found {
+		for _, b := range f.Answer.Boards {
+			if slices.ContainsFunc(stock, func(o cutting.Stock) bool { return o.ID == b.Stock.ID }) {
+				return f.Answer.Boards
+			}
+		}
+	}
+	return nil
 }
 
 // aims puts what is looked for first before the cutter's others.

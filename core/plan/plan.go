@@ -38,7 +38,8 @@ type Shop struct {
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
 	Shed    []catalog.Leftover
-	Cut     *cutting.Memo // remembers cuts from plan to plan; nil solves them anew
+	Found   []cutting.Found // plans to start from, of searches elsewhere
+	Cut     *cutting.Memo   // remembers cuts from plan to plan; nil solves them anew
 
 	effort int64 // of cutting; 0 for what a plan that is shown is given
 }

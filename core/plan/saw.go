@@ -174,6 +174,20 @@ func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
 	return left, taken
 }
 
+// CountedOn lists the boards of the shed that the plan counts on, those that have been to
+// the saw among them, as many as it takes.
+func (p *Plan) CountedOn() []catalog.Leftover {
+	_, taken := p.Leaves()
+	var list []catalog.Leftover
+	for _, l := range p.Shop.Shed {
+		if n := taken[l.ID]; n > 0 {
+			l.Quantity = min(n, l.Quantity)
+			list = append(list, l)
+		}
+	}
+	return list
+}
+
 // Setup is all cuts of one length, for a stop block.
 type Setup struct {
 	Length  measure.Length

@@ -102,7 +102,7 @@ func buildBench(b *box) {
 			}
 		}
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Build the bench", Where: "against the front, before the soil goes in", Parts: ids,
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "bench", Title: "Build the bench", Where: "against the front, before the soil goes in", Parts: ids,
 		Note: "Screw the arms on from inside the wall, into their ends; skew two screws down through each arm into its leg, level the legs on a slab each, and lay the seat."})
 }
 

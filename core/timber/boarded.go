@@ -166,19 +166,19 @@ func (b *boarded) acts(corner, mids []string) {
 	if b.plates > 0 {
 		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("plates"), Bed: b.bed.ID, Kind: "plate", Place: "over the joints of pieced sides, on both faces",
 			Count: b.plates, Why: "one on each face of every joint: one alone hinges when the side is lifted"})
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true,
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "pieced boards", Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true,
 			Note: "Push the ends tight, a plate on one face, then turn it over with two people and screw on the other."})
 	}
 	ends, again := b.whole(slices.Concat(b.sides[left].boards, b.sides[right].boards))
 	sides, sidesAgain := b.whole(slices.Concat(b.sides[front].boards, b.sides[back].boards))
 	b.f.Acts = append(b.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Make up the two ends", Where: "on a flat surface",
+		frame.Act{Verb: frame.MakeUp, Of: "ends", Title: "Make up the two ends", Where: "on a flat surface",
 			Parts: slices.Concat(ends, corner), Again: again, Note: b.endNote()},
-		frame.Act{Verb: frame.JoinUp, Title: "Join the ends with the long sides", Where: "where the bed will stand, because the finished frame is heavy to carry",
+		frame.Act{Verb: frame.JoinUp, Of: "sides", Title: "Join the ends with the long sides", Where: "where the bed will stand, because the finished frame is heavy to carry",
 			Parts: sides, Again: sidesAgain,
 			Note: "Start with the bottom board of each side, one screw in each post, and put in the rest once the frame is square."})
 	if len(mids) > 0 {
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.SetPost, Title: "Set the mid posts", Where: "inside the long sides",
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.SetPost, Of: "mid posts", Title: "Set the mid posts", Where: "inside the long sides",
 			Parts: mids,
 			Note:  "It is the ground that holds a mid post. Tamp the soil back round it in layers, then screw the boards to it from outside."})
 	}

@@ -367,7 +367,7 @@ func (b *box) capAct() {
 	if b.bed.Cap == design.Mitred {
 		note = "Cut the mitres to the long points and try all four before screwing: a frame out of square shows here first. " + note
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FixCap, Title: "Fix the cap", Where: "on the rim, once the frame is square and in place",
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FixCap, Of: "cap", Title: "Fix the cap", Where: "on the rim, once the frame is square and in place",
 		Parts: b.rails, Note: note})
 }
 

@@ -217,10 +217,10 @@ func (c *carrier) build() {
 		Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners", Most: int(c.bed.Length / (3 * thick))})
 	long, short := slices.Concat(c.sides[front].boards, c.sides[back].boards), slices.Concat(c.sides[left].boards, c.sides[right].boards)
 	c.f.Acts = append(c.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Make up the two long rails with their legs", Where: "on a flat surface", Parts: slices.Concat(long, legs)},
-		frame.Act{Verb: frame.JoinUp, Title: "Join them with the end rails", Where: "standing on the legs", Parts: short},
-		frame.Act{Verb: frame.MakeUp, Title: "Fix the spanners", Where: "inside, level with the rails' lower edges", Parts: spanners, Note: ledgerNote},
-		frame.Act{Verb: frame.FitOut, Title: "Lay the slats loose", Where: "on the spanners, lengthwise", Parts: slats,
+		frame.Act{Verb: frame.MakeUp, Of: "rails", Title: "Make up the two long rails with their legs", Where: "on a flat surface", Parts: slices.Concat(long, legs)},
+		frame.Act{Verb: frame.JoinUp, Of: "end rails", Title: "Join them with the end rails", Where: "standing on the legs", Parts: short},
+		frame.Act{Verb: frame.MakeUp, Of: "spanners", Title: "Fix the spanners", Where: "inside, level with the rails' lower edges", Parts: spanners, Note: ledgerNote},
+		frame.Act{Verb: frame.FitOut, Of: "slats", Title: "Lay the slats loose", Where: "on the spanners, lengthwise", Parts: slats,
 			Note: "They stay loose, so that the frame can be carried in pieces. A balcony, deck or roof must carry what stands on it when it is wet: that is a question for someone licensed to answer it, and local codes come first."})
 	c.pots(top + c.slat.Thickness)
 	c.f.Outside = [2]frame.Spot{{}, {U: c.outLength, V: c.outWidth}}

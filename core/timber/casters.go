@@ -37,7 +37,7 @@ func (f *floored) onCasters() error {
 		return fmt.Errorf("casters: %w", err)
 	}
 	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs", Count: 4, Why: "one under each of 4 legs"})
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Title: "Screw on the casters", Where: "upside down, empty",
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Of: "casters", Title: "Screw on the casters", Where: "upside down, empty",
 		Note: "Set the brakes before it is turned over, and again before it is filled."})
 	return nil
 }

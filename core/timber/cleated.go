@@ -123,14 +123,14 @@ func buildCleated(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	for i, r := range b.sides {
 		panel := slices.Concat(r.boards, b.on[i])
 		all = append(all, panel...)
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Make up the panel of the " + r.name, Where: "flat on the bench, face up", Parts: panel, Loose: true,
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: r.name, Title: "Make up the panel of the " + r.name, Where: "flat on the bench, face up", Parts: panel, Loose: true,
 			Note: "Push the boards tight together, square the panel by its diagonals, and screw the boards down onto the cleats; a bead of outdoor glue as well makes it stiffer."})
 	}
 	b.f.Acts = append(b.f.Acts,
-		frame.Act{Verb: frame.JoinUp, Title: "Join the panels", Where: "where the bed will stand", Again: all,
+		frame.Act{Verb: frame.JoinUp, Of: "panels", Title: "Join the panels", Where: "where the bed will stand", Again: all,
 			Note: "Screw through the end boards into the edges of the long panels' cleats."})
 	if len(ties) > 0 {
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties})
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties})
 	}
 	return b.finish(), nil
 }

@@ -39,7 +39,7 @@ var crossTies = Extra{
 				slices.Sort(w.Supports)
 			}
 		}
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ids})
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ids})
 		b.f.Cavities[0] = b.displaced(b.bare(b.f.Cavities[0]))
 	},
 }

@@ -109,8 +109,8 @@ func (f *floored) legs() {
 		note = "Drill the pocket holes in the boards' inner faces only, or they show outside. " + note
 	}
 	f.f.Acts = append(f.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Make up the two long sides", Where: "on a flat surface", Parts: append(long, legs...), Note: note},
-		frame.Act{Verb: frame.JoinUp, Title: "Join the sides with the ends", Where: "standing on the feet", Parts: short})
+		frame.Act{Verb: frame.MakeUp, Of: "sides", Title: "Make up the two long sides", Where: "on a flat surface", Parts: append(long, legs...), Note: note},
+		frame.Act{Verb: frame.JoinUp, Of: "ends", Title: "Join the sides with the ends", Where: "standing on the feet", Parts: short})
 }
 
 func edge(far bool, near, at measure.Length) measure.Length {
@@ -181,12 +181,12 @@ const ledgerNote = "They carry all the soil: a screw about every 6 in (150 mm), 
 func (f *floored) railActs() {
 	ledgers := []string{f.ledgerY[0], f.ledgerY[1], f.ledgerX[0], f.ledgerX[1]}
 	if len(f.beams) > 0 {
-		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Make up the end ledgers and the beams", Where: "on a flat surface, then into the box",
+		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "end ledgers", Title: "Make up the end ledgers and the beams", Where: "on a flat surface, then into the box",
 			Parts: append([]string{f.ledgerX[0], f.ledgerX[1]}, f.beams...),
 			Note:  "The beams' screws come from behind the end ledgers, so this frame is made before it goes in. " + ledgerNote})
 		ledgers = ledgers[:2]
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: ledgerNote})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "ledgers", Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: ledgerNote})
 }
 
 // carry sets beams evenly between the end ledgers, level with them.
@@ -230,7 +230,7 @@ func (f *floored) slats() {
 	if isSheet(f.slat) {
 		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. Lay a piece of fabric over the holes before the soil goes in."
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids, Note: note})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids, Note: note})
 }
 
 // isSheet reports whether a floor is of sheets, not of boards.

@@ -135,5 +135,5 @@ func (f *floored) straps() {
 			}
 		}
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Tie the floor from below", Where: "upside down, before any soil is in it", Parts: ids})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "floor straps", Title: "Tie the floor from below", Where: "upside down, before any soil is in it", Parts: ids})
 }

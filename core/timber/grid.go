@@ -95,7 +95,7 @@ func buildGrid(b *box) {
 			lay("across", frame.Spot{U: x, V: o.Lo.V}, frame.Spot{U: x + t, V: o.Hi.V}, top+stripTall, frame.Y)
 		}
 	}
-	act := frame.Act{Verb: frame.FitOut, Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
+	act := frame.Act{Verb: frame.FitOut, Of: "grid", Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
 		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)}
 	if n := len(lines); n > 0 {
 		b.f.Fittings = append(b.f.Fittings,

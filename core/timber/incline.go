@@ -79,9 +79,9 @@ func (f *floored) incline() {
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: slats, Soil: f.bed.Soil,
 		Span: f.inLength - f.rail.Thickness, Spans: 1, Rail: bearers[0]})
 	f.f.Acts = append(f.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Fix the bearers", Where: "inside the ends, along the line of the slope", Parts: bearers,
+		frame.Act{Verb: frame.MakeUp, Of: "bearers", Title: "Fix the bearers", Where: "inside the ends, along the line of the slope", Parts: bearers,
 			Note: fmt.Sprintf("Both ends are cut plumb, at %.0f° from square: mark the line of the slope inside each end first. %s", math.Atan2(float64(in.rise), float64(in.run))*180/math.Pi, ledgerNote)},
-		frame.Act{Verb: frame.MakeUp, Title: "Lay the floor", Where: "down onto the bearers, from the walls to the lowest line", Parts: slats,
+		frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the bearers, from the walls to the lowest line", Parts: slats,
 			Note: "Leave the gap at the lowest line open for the water, and lay a piece of fabric over the floor before the soil goes in."})
 }
 

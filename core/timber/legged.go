@@ -280,7 +280,7 @@ func (f *floored) apron() {
 			}
 		}
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix the apron", Where: "below the walls, all round", Parts: ids})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "apron", Title: "Fix the apron", Where: "below the walls, all round", Parts: ids})
 }
 
 // beamsNeeded is the number asked for, or the fewest with which neither slats nor beams

@@ -205,9 +205,9 @@ func (s *sleepers) build() {
 		}
 	}
 	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.SetPost, Title: "Set the posts", Where: "on strings, all to one side of them", Parts: posts,
+		frame.Act{Verb: frame.SetPost, Of: "posts", Title: "Set the posts", Where: "on strings, all to one side of them", Parts: posts,
 			Note: "Plumb each one both ways and tamp the soil back in layers. The sleepers' inner faces run along the strings."},
-		frame.Act{Verb: frame.JoinUp, Title: "Lay the sleepers, course by course", Where: "against the posts", Parts: slices.Concat(side(front), side(back), side(left), side(right), s.inner),
+		frame.Act{Verb: frame.JoinUp, Of: "sleepers", Title: "Lay the sleepers, course by course", Where: "against the posts", Parts: slices.Concat(side(front), side(back), side(left), side(right), s.inner),
 			Note: "Two people to a sleeper. Level the first course before anything stands on it; fix each one from behind, through the post, so that no screw shows."})
 	for i := range s.parts {
 		s.innerFloor(&s.parts[i])
@@ -382,8 +382,8 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 	s.f.Floors = append(s.f.Floors, frame.Floor{ID: s.id("%sfloor", part.key), Bed: s.bed.ID, Slats: d.ids, Soil: s.bed.Soil,
 		Span: s.outWidth - 2*(t+q) - thick, Spans: 1, Rail: rails[0], LedgerSpan: (part.to - part.from - q) / measure.Length(spans), LedgerSpans: spans, LedgerField: "mid_posts"})
 	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: rails, Note: "They carry all the soil."},
-		frame.Act{Verb: frame.MakeUp, Title: "Lay the " + part.name + "floor", Where: "down onto the rails", Parts: d.ids,
+		frame.Act{Verb: frame.MakeUp, Of: part.name + "rails", Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: rails, Note: "They carry all the soil."},
+		frame.Act{Verb: frame.MakeUp, Of: part.name + "floor", Title: "Lay the " + part.name + "floor", Where: "down onto the rails", Parts: d.ids,
 			Note: "The slats beside the posts first. Lay fabric over them before the soil goes in."})
 }
 

@@ -174,12 +174,12 @@ func (s *staked) plant() {
 	long := append(append([]string{}, s.sides[front].boards...), s.sides[back].boards...)
 	short := append(append([]string{}, s.sides[left].boards...), s.sides[right].boards...)
 	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Screw the long sides to their corner stakes", Where: "upside down on flat ground, points in the air", Parts: append(long, corners...),
+		frame.Act{Verb: frame.MakeUp, Of: "sides", Title: "Screw the long sides to their corner stakes", Where: "upside down on flat ground, points in the air", Parts: append(long, corners...),
 			Note: "The rim lies on the ground, so the boards' top edges and the stakes' heads are level by themselves; leave the stakes their extra length past it in a groove or over a plank's edge."},
-		frame.Act{Verb: frame.JoinUp, Title: "Join the sides with the ends", Where: "still upside down, beside the place", Parts: short,
+		frame.Act{Verb: frame.JoinUp, Of: "ends", Title: "Join the sides with the ends", Where: "still upside down, beside the place", Parts: short,
 			Note: "Turn it over with two people and set the points where they go in."},
 	)
-	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Drive, Title: "Drive the stakes", Where: "in place", Parts: mids,
+	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Drive, Of: "stakes", Title: "Drive the stakes", Where: "in place", Parts: mids,
 		Note: "Drive the corner stakes first, then the ones between, and screw the boards to those from outside."})
 }
 

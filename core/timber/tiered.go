@@ -251,11 +251,11 @@ func (t *level) build(ground bool) error {
 		where = "beside it, its front posts down inside the tier below, then across the back of the tier below, with two people"
 	}
 	t.f.Acts = append(t.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Title: "Make up the ends of the " + t.tier + "tier", Where: "on a flat surface", Parts: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
+		frame.Act{Verb: frame.MakeUp, Of: t.tier + "ends", Title: "Make up the ends of the " + t.tier + "tier", Where: "on a flat surface", Parts: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
 			Note: "Keep the board ends flush with the outer faces of the posts: the long sides will cover them."},
-		frame.Act{Verb: frame.JoinUp, Title: "Join them with its long sides", Where: where, Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards)})
+		frame.Act{Verb: frame.JoinUp, Of: t.tier + "sides", Title: "Join them with its long sides", Where: where, Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards)})
 	if len(ties) > 0 {
-		t.f.Acts = append(t.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Fix its cross ties", Where: "between the long sides", Parts: ties})
+		t.f.Acts = append(t.f.Acts, frame.Act{Verb: frame.MakeUp, Of: t.tier + "cross ties", Title: "Fix its cross ties", Where: "between the long sides", Parts: ties})
 	}
 	return nil
 }
@@ -405,7 +405,7 @@ func (t tierOf) strap(b *box, up tierOf) {
 		add("left end", frame.Spot{U: th, V: y}, frame.Spot{U: 2 * th, V: y + across}, t.id("wall.left"), up.id("wall.left"))
 		add("right end", frame.Spot{U: t.outLength - 2*th, V: y}, frame.Spot{U: t.outLength - th, V: y + across}, t.id("wall.right"), up.id("wall.right"))
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Title: "Tie the " + up.tier + "tier to the one below", Where: "from inside", Parts: ids,
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: up.tier + "straps", Title: "Tie the " + up.tier + "tier to the one below", Where: "from inside", Parts: ids,
 		Note: "Straps are cut from offcuts. Line up the outer faces at the back and at both ends before the first screw."})
 	for i := range b.f.Cavities {
 		b.f.Cavities[i] = b.displaced(b.bare(b.f.Cavities[i]))
@@ -418,7 +418,7 @@ func (t tierOf) capActs() []frame.Act {
 		return nil
 	}
 	note := "Screw it down into the middle of the wall's edge; an end board without a pilot hole splits."
-	return []frame.Act{{Verb: frame.FixCap, Title: "Fix the cap of the " + t.tier + "tier", Where: "on its rim, once both tiers are square", Parts: t.caps, Note: note}}
+	return []frame.Act{{Verb: frame.FixCap, Of: t.tier + "cap", Title: "Fix the cap of the " + t.tier + "tier", Where: "on its rim, once both tiers are square", Parts: t.caps, Note: note}}
 }
 
 // tieredMeasures are the sizes that are decided, and what they come to.

@@ -13,8 +13,8 @@ import (
 
 // act writes an act of assembly from the parts it adds and the joints that
 // become whole with them.
-func (w *writer) act(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
-	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
+func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) Step {
+	s := Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
 	in := slices.Concat(a.Parts, a.Again)
 	if len(in) > 0 {
 		s.Do = append(s.Do, "Take "+w.letters(f, in)+".")

@@ -250,7 +250,7 @@ func (w *writer) bed(f *frame.Frame) {
 		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
 			continue
 		}
-		w.add(Step{ID: id("cover"), Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: []string{
+		w.add(Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: []string{
 			fmt.Sprintf("Lay %s of %s, lapped %s so that nothing finds a gap.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap)),
 			"Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot."}})
 	}
@@ -260,11 +260,11 @@ func (w *writer) bed(f *frame.Frame) {
 
 // line puts in the sheets that go inside the walls.
 func (w *writer) line(f *frame.Frame, of string) {
-	for i, c := range w.Ground.Covers {
+	for _, c := range w.Ground.Covers {
 		if c.Sheet.Bed != f.Bed || !c.Sheet.Inside {
 			continue
 		}
-		s := Step{ID: fmt.Sprintf("%s.line%d", f.Bed, i), Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + c.Roll.Name[1:] + of, Where: c.Sheet.Place,
+		s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + c.Roll.Name[1:] + of, Where: c.Sheet.Place,
 			Have: []string{c.Roll.Name, "knife or tin snips", "stapler"}, Do: []string{
 				fmt.Sprintf("It takes %s of %s, lapped %s; the upper sheet over the lower, like shingles, so that water runs off.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap))}}
 		if c.Sheet.TurnUp > 0 {
@@ -296,15 +296,15 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			for _, id := range in {
 				w.loose[id] = n + 1
 			}
-			w.add(w.act(f, a, n, in, of))
+			w.add(w.act(f, a, in, of))
 			continue
 		}
 		so = append(so, in...)
 		if f.Masonry() {
-			w.add(w.laid(f, a, n, so, of))
+			w.add(w.laid(f, a, so, of))
 			continue
 		}
-		w.add(w.act(f, a, n, so, of))
+		w.add(w.act(f, a, so, of))
 	}
 	if !squared && !f.Masonry() {
 		w.add(w.square(f, so, diagonal, of))

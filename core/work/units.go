@@ -112,8 +112,8 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 }
 
 // laid writes an act of laying: the units it adds, counted by kind.
-func (w *writer) laid(f *frame.Frame, a frame.Act, n int, so []string, of string) Step {
-	s := Step{ID: fmt.Sprintf("%s.act%d", f.Bed, n+1), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
+func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step {
+	s := Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
 		Have: []string{"level"}}
 	var order []string
 	count := map[string]int{}

@@ -17,14 +17,24 @@ let queue = Promise.resolve()
 // page) what was typed stays in its field and the page says so.
 function send(form, extra) {
   clearTimeout(soon.get(form))
-  queue = queue.then(() => post(form, extra)).catch(() => {
+  queue = queue.then(() => post(form, extra)).catch((fault) => {
     const said = document.createElement('div')
     said.className = 'notice bad'
     said.setAttribute('role', 'alert')
-    said.textContent = 'That could not be sent, and nothing was saved. What you typed is still in its field: is Chamfer still running? Then try again.'
+    said.textContent = fault instanceof Told ? fault.message
+      : 'That could not be sent, and nothing was saved. What you typed is still in its field: is Chamfer still running? Then try again.'
     document.getElementById('notice').replaceChildren(said)
   })
   return queue
+}
+
+// Told is a fault that the server has put into words.
+class Told extends Error {}
+
+// told finds those words on a page.
+function told(html) {
+  const words = new DOMParser().parseFromString(html, 'text/html').querySelector('[data-fault]')
+  return words && [...words.children].map((el) => el.textContent.trim()).join(' ')
 }
 
 // Enter changes a field and submits its form: the change waits a moment, so
@@ -40,7 +50,10 @@ async function post(form, extra) {
   const answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
   const type = answer.headers.get('Content-Type') || ''
   const html = await answer.text()
-  if (!type.startsWith('text/html') || !html.includes('id="bench"')) throw new Error('not a part')
+  if (!type.startsWith('text/html') || !html.includes('id="bench"')) {
+    const words = told(html)
+    throw words ? new Told(words) : new Error('not a part')
+  }
   put(html)
   requestAnimationFrame(() => setTimeout(() => { page().dataset.painted = String(Math.round(performance.now() - started)) }))
 }
