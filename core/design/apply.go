@@ -206,12 +206,18 @@ func overruled(d, asked Design, next *Design, edits []Edit, cat *catalog.Catalog
 		if err != nil || err2 != nil || strings.Contains(e.Field, ":") {
 			continue
 		}
-		f, ok := FieldOf(*got, e.Field)
-		if !ok || f.Key == "system" {
-			continue
-		}
 		refuse := func(format string, args ...any) {
 			errs = append(errs, &Refusal{Bed: got.ID, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf(format, args...)})
+		}
+		f, ok := FieldOf(*got, e.Field)
+		if before, err := d.Bed(got.ID); !ok && err == nil { // it had it, and is built otherwise now
+			if f, ok := FieldOf(*before, e.Field); ok {
+				s, _ := SystemNamed(got.System)
+				refuse("a %s does without “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(f.Label))
+			}
+		}
+		if !ok || f.Key == "system" {
+			continue
 		}
 		if f.Cap && !f.Matters(*got) {
 			before, err := d.Bed(got.ID)

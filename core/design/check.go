@@ -28,6 +28,7 @@ const (
 // Limits of what is written about a bed.
 const (
 	mostKept   = 50     // findings
+	mostWord   = 40     // letters of a choice
 	mostOption = 10_000 // letters of one decision
 )
 
@@ -221,6 +222,7 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "freeboard", b.Freeboard, 0, 300*measure.Millimetre)
 	c.within(b, "post_in_ground", b.PostInGround, 0, inGround)
 	c.within(b, "mid_in_ground", b.MidInGround, 0, inGround)
+	c.idle(b)
 	for name, l := range b.sizes() { // whether they matter now or not: they are kept
 		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped || l > measure.MaxLength {
 			c.refuse(b.ID, name, "%s is no size; from 0 to %s works", c.p.Feet(l), c.p.Feet(measure.MaxLength))
@@ -281,6 +283,30 @@ func (c *checker) bed(b Bed) {
 	for _, name := range system.Adds {
 		if e := extraNamed(name); b.Has(name) && e.Check != nil {
 			e.Check(b, c.cat, refuse)
+		}
+	}
+}
+
+// idle checks the common decisions that this bed does without at present. They are kept,
+// and come back when it is built otherwise; so they have to be readable like the others.
+func (c *checker) idle(b Bed) {
+	for _, f := range fields {
+		if _, has := FieldOf(b, f.Key); has || f.text == nil || f.Key == "name" {
+			continue
+		}
+		value := *f.text(&b)
+		if f.Kind == NumberField {
+			if err := f.countable(value); err != nil {
+				c.refuse(b.ID, f.Key, "%v", err)
+			}
+			continue
+		}
+		known := f.choices == nil || !f.listed
+		if !known {
+			known = slices.ContainsFunc(f.choices(c.cat, &b), func(ch Choice) bool { return ch.Value == value })
+		}
+		if !known || value == "" || utf8.RuneCountInString(value) > mostWord || !visible(value) {
+			c.refuse(b.ID, f.Key, "%q is no “%s” there could be", value, strings.ToLower(f.Label))
 		}
 	}
 }

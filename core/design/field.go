@@ -49,6 +49,7 @@ type Field struct {
 	length  func(*Bed) *measure.Length
 	number  func(*Bed) *int // a number that is never auto
 	choices func(*catalog.Catalog, *Bed) []Choice
+	listed  bool // choices are the same everywhere
 }
 
 func (f Field) own() bool { return f.text == nil && f.length == nil && f.number == nil }
@@ -203,21 +204,21 @@ const MaxMidPosts = 20
 var fields = []Field{
 	{Key: "access", Label: "Reached from", Stage: "site", Kind: ChoiceField,
 		Help: "How far an arm reaches decides how wide the bed may be.",
-		text: func(b *Bed) *string { return &b.Access }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Access }, listed: true, choices: fixed(
 			Choice{"both", "both long sides", "a bed in the open"},
 			Choice{"one", "one long side", "against a fence or wall"},
 			Choice{"both-child", "both sides, child or seated", "shorter reach"},
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
 	{Key: "tended", Label: "Tended", Stage: "site", Kind: ChoiceField,
 		Help: "How whoever tends it works decides how high the rim should be.",
-		text: func(b *Bed) *string { return &b.Tended }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Tended }, listed: true, choices: fixed(
 			Choice{"kneeling", "kneeling or bending", "any height"},
 			Choice{"standing", "standing upright", "a rim a little below the elbow"},
 			Choice{"seated", "seated beside it", "a rim a seated arm reaches over"},
 			Choice{"wheelchair", "from a wheelchair, knees under it", "room for knees below a planter on legs"})},
 	{Key: "grows", Label: "To grow", Stage: "site", Kind: ChoiceField,
 		Help: "Decides how deep the soil should be.",
-		text: func(b *Bed) *string { return &b.Grows }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Grows }, listed: true, choices: fixed(
 			Choice{"mixed", "a bit of everything", "nothing is asked of the depth"},
 			Choice{"salads", "salads, herbs, strawberries", "shallow roots"},
 			Choice{"greens", "beans, peas, cabbages, short carrots", "middling roots"},
@@ -225,12 +226,12 @@ var fields = []Field{
 			Choice{"perennials", "asparagus, rhubarb, small fruit", "deep, and for years"},
 			Choice{"flowers", "flowers only", "nothing is eaten"})},
 	{Key: "on", Label: "Stands on", Stage: "site", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.On }, choices: fixed(
+		text: func(b *Bed) *string { return &b.On }, listed: true, choices: fixed(
 			Choice{"ground", "the ground", "drains and roots downwards"},
 			Choice{"slab", "paving or a slab", "nothing can be driven in; water has to get out"},
 			Choice{"deck", "a deck, balcony or roof", "its load has to be carried"})},
 	{Key: "found", Label: "Its timber is", Stage: "site", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Found }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Found }, listed: true, choices: fixed(
 			Choice{"shop", "from the shop, or known to be sound", "labelled, or never treated"},
 			Choice{"ties", "old railway ties", "soaked in creosote"},
 			Choice{"old-treated", "old treated boards", "before 2004 usually with arsenic"},
@@ -267,7 +268,7 @@ var fields = []Field{
 			return list
 		}},
 	{Key: "corners", Label: "Corners", Stage: "frame", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Corners }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Corners }, listed: true, choices: fixed(
 			Choice{SidesCover, "sides cover the ends", "no end grain on the long face"},
 			Choice{EndsCover, "ends cover the sides", "shorter long boards"},
 			Choice{Pinwheel, "each board covers one corner", "sides and ends a thickness shorter than the outside"})},
@@ -287,7 +288,7 @@ var fields = []Field{
 		length: func(b *Bed) *measure.Length { return &b.MidInGround }},
 	{Key: "cap", Label: "Cap", Stage: "frame", Kind: ChoiceField,
 		Help: "A flat board round the rim.",
-		text: func(b *Bed) *string { return &b.Cap }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Cap }, listed: true, choices: fixed(
 			Choice{NoCap, "none", "cheaper"},
 			Choice{Butted, "butted", "locks the frame, square cuts"},
 			Choice{Mitred, "mitred", "locks the frame, hides every end"})},
@@ -300,17 +301,17 @@ var fields = []Field{
 		Help:   "0 is flush with the outer face.",
 		length: func(b *Bed) *measure.Length { return &b.CapOut }},
 	{Key: "grass", Label: "Grass under the bed", Stage: "ground", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Grass }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Grass }, listed: true, choices: fixed(
 			Choice{"keep", "cut short and cover", "less work; rots in place"},
 			Choice{"strip", "strip the turf", "settles less"},
 			Choice{"bare", "there is none", "bare soil"})},
 	{Key: "under", Label: "Under the bed", Stage: "ground", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Under }, choices: fixed(
+		text: func(b *Bed) *string { return &b.Under }, listed: true, choices: fixed(
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
 			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
 	{Key: "soil_by", Label: "Soil comes", Stage: "fill", Kind: ChoiceField, Whole: true, Help: "One delivery, decided for all beds together.",
-		text: func(b *Bed) *string { return &b.SoilBy }, choices: fixed(
+		text: func(b *Bed) *string { return &b.SoilBy }, listed: true, choices: fixed(
 			Choice{"cheaper", "the cheaper way", "worked out for this bed"},
 			Choice{"bag", "in bags", "carried by hand, no heap in the drive"},
 			Choice{"loose", "loose, delivered", "a heap to barrow in"})},

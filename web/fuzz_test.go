@@ -1,0 +1,364 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"flag"
+	"fmt"
+	"hash/fnv"
+	"log/slog"
+	"math/rand/v2"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/plan"
+	"chamfer/export"
+	"chamfer/long"
+	"chamfer/store"
+)
+
+// choices turns bytes into choices, the same ones for the same bytes; past their end it
+// always takes the first.
+type choices struct{ raw []byte }
+
+func (c *choices) byte() int {
+	if len(c.raw) == 0 {
+		return 0
+	}
+	b := c.raw[0]
+	c.raw = c.raw[1:]
+	return int(b)
+}
+
+func (c *choices) of(n int) int { return (c.byte()<<8 | c.byte()) % max(1, n) }
+
+func (c *choices) text() string {
+	n := min(c.byte()%24, len(c.raw))
+	s := string(c.raw[:n])
+	c.raw = c.raw[n:]
+	return s
+}
+
+func oneOf[T any](c *choices, list []T) T { return list[c.of(len(list))] }
+
+// What is typed into fields: what is accepted somewhere, what lies at its edges, what
+// people mistype, and what nobody would.
+var typed = []string{"", "0", "1", "2", "3", "5", "7", "10", "20", "40", "80", "100", "101", "400", "401", "-1", "1e9", "1.5", "auto", "none",
+	"0 in", "1 in", "-3 in", "5 in", "12 in", "14 in", "300 mm", "299 mm", "1 m", "4 ft", "7'6\"", "8'", "12 m", "12.01 m", "6 m", "20 ft", "39 ft", "100 m", "101 m",
+	"1,000 mm", "2,4 m", "½", "0.0001 mm", "50 mm", "1500 mm", "1/0", "mitred", "butted", "yes", "no", "cedar", "2x8", "2x6", "2x4", "4x4", "150x38", "200x50", "larch",
+	"free", "turn", "0;0", "1 m;1 m", "99 m;99 m", "0 in; 2 in; 34 in; 30 in", "half", "quarter", "straight", "stack", "deck", "slab", "ground", "pallets",
+	"$12.50", "12.50", "abc", "99999999999", "\u200b", "\u2800\u2800", "a\x00b", "\xff\xfe", "<script>", "%s%d", "north", "359", "360", strings.Repeat("9", 300), strings.Repeat("é", 90),
+	"2 of 2x6 cedar 41 in, one cracked end", "3 of 150x38 larch 1050 mm", "1000 of 2x8 cedar 96 in", "Stone 12 in x 8 in x 4 in", "Stone 300 mm x 200 mm x 100 mm, joint 10 mm",
+	`[{"profile":"2x8","species":"cedar","sku":"x","length":"96 in","left":"10 in","cuts":[{"length":"48 in"}]}]`, `[{"at":0,"left":"0 in"}]`, `[{}]`, `{`, "side-bows", "side-bows: it may", "++", "+", "-", "--"}
+
+// forms fuzzes one server after another: each serves a while, so that files stay small.
+type fuzzed struct {
+	mu      sync.Mutex
+	handler http.Handler
+	store   *store.Store
+	faults  *bytes.Buffer // what was logged of panics
+	used    int
+}
+
+func (f *fuzzed) fresh(t *testing.T, dir string) {
+	if f.handler != nil && f.used < 100 {
+		f.used++
+		return
+	}
+	if f.store != nil {
+		f.store.Close()
+	}
+	f.used, f.faults = 0, &bytes.Buffer{}
+	s, err := store.Open(filepath.Join(dir, fmt.Sprintf("%d.db", len(listOf(dir)))))
+	if err != nil {
+		t.Fatal(err)
+	}
+	f.store = s
+	log := slog.New(slog.NewTextHandler(f.faults, &slog.HandlerOptions{Level: slog.LevelError}))
+	if f.handler, err = New(s, log, Door{}); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func listOf(dir string) []string {
+	list, _ := filepath.Glob(filepath.Join(dir, "*.db"))
+	return list
+}
+
+// send posts a form, or gets a page, and holds the answer to what holds for all: no
+// fault, whatever was sent.
+func (f *fuzzed) send(t *testing.T, method, path, kind string, body []byte) (int, string) {
+	t.Helper()
+	r := httptest.NewRequestWithContext(context.Background(), method, "http://localhost"+path, bytes.NewReader(body))
+	if kind != "" {
+		r.Header.Set("Content-Type", kind)
+	}
+	w := httptest.NewRecorder()
+	f.handler.ServeHTTP(w, r)
+	if w.Code >= 500 {
+		t.Fatalf("%s %s %q: status %d\n%s", method, path, body, w.Code, f.faults)
+	}
+	return w.Code, w.Body.String()
+}
+
+func (f *fuzzed) get(t *testing.T, path string) (int, string) { return f.send(t, "GET", path, "", nil) }
+
+func (f *fuzzed) post(t *testing.T, path string, form url.Values) (int, string) {
+	return f.send(t, "POST", path, "application/x-www-form-urlencoded", []byte(form.Encode()))
+}
+
+// FuzzForms sends random forms to a project of one system or two, and then opens it,
+// takes back what was done, exports it, and plans the export: whatever was accepted can
+// be opened, undone and exported.
+func FuzzForms(f *testing.F) {
+	n := len(design.Systems())
+	for i := range n {
+		for _, region := range []byte{0, 1} {
+			raw := []byte{region, byte(i), byte((i*7 + 3) % (n + 1))}
+			for r := rand.New(rand.NewPCG(uint64(i), uint64(region))); len(raw) < 160; {
+				raw = append(raw, byte(r.Uint32()))
+			}
+			f.Add(raw)
+		}
+	}
+	server, dir := &fuzzed{}, f.TempDir()
+	f.Cleanup(func() {
+		if server.store != nil {
+			server.store.Close()
+		}
+	})
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		if sum := fnv.New32a(); !long.Whole() && !fuzzing() { // of the corpus, a fixed tenth
+			sum.Write(raw)
+			if sum.Sum32()%10 != 0 {
+				t.Skip("runs with make long")
+			}
+		}
+		server.mu.Lock()
+		defer server.mu.Unlock()
+		server.fresh(t, dir)
+		c := &choices{raw}
+		id := server.begin(t, c)
+		for range 6 {
+			server.form(t, c, id)
+			if len(c.raw) == 0 {
+				break
+			}
+		}
+		server.holds(t, c, id)
+	})
+}
+
+// fuzzing reports whether "go test -fuzz" runs, or one of its workers.
+func fuzzing() bool {
+	f := flag.Lookup("test.fuzz")
+	return f != nil && f.Value.String() != ""
+}
+
+// begin makes a project of one bed or two.
+func (f *fuzzed) begin(t *testing.T, c *choices) int64 {
+	cat := catalog.Regions()[c.byte()%2]
+	systems := design.Systems()
+	d, err := design.Apply(design.New(cat, "fuzzed"), cat, design.Edit{Bed: "b1", Field: "system", Value: systems[c.byte()%len(systems)].Name})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k := c.byte() % (len(systems) + 1); k < len(systems) {
+		if d, err = design.Apply(d, cat, design.Edit{Field: "add-bed", Value: systems[k].Name}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	id, err := f.store.Create(d, "started", store.Kept{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return id
+}
+
+// form sends one form of any kind.
+func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
+	p, err := f.store.Project(id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	form := url.Values{"rev": {fmt.Sprint(p.Head)}, "stage": {oneOf(c, stages).Key}, "bed": {oneOf(c, p.Design.Beds).ID}}
+	if c.byte()%16 == 0 {
+		form.Set("rev", oneOf(c, typed))
+	}
+	at := fmt.Sprintf("/p/%d/", id)
+	switch route := c.byte() % 32; route {
+	default:
+		f.fill(c, form, &p.Design)
+		f.post(t, at+"edit", form)
+	case 20:
+		f.post(t, at+"undo", form)
+	case 21:
+		f.post(t, at+"redo", form)
+	case 22:
+		form.Set("revision", fmt.Sprint(int(p.Head)-c.byte()%4))
+		f.post(t, at+"goto", form)
+	case 23:
+		form.Set("tick", oneOf(c, []string{"buy", "cut", "fill", "b1.ground", "b1.act1", c.text()}))
+		form.Set("done", oneOf(c, []string{"yes", "no"}))
+		f.post(t, at+"tick", form)
+	case 24, 25:
+		for _, key := range []string{"group", "board", "n", "times"} {
+			form.Set(key, fmt.Sprint(c.byte()%5-1))
+		}
+		form.Set("how", oneOf(c, []string{"", "short", "spoil", "x"}))
+		f.post(t, at+"saw", form)
+	case 26:
+		form.Set(oneOf(c, []string{"leftover", "take"}), oneOf(c, typed))
+		f.post(t, at+"shed", form)
+	case 27:
+		f.post(t, at+oneOf(c, []string{"away", "duplicate", "mend"}), form)
+	case 28:
+		form.Set("name", oneOf(c, append(typed, c.text())))
+		f.post(t, at+"rename", form)
+	case 29:
+		f.post(t, at+"delete", form)
+		f.post(t, at+"edit", form)
+		f.post(t, at+"restore", form)
+	case 30:
+		f.others(t, c, form, &p.Design)
+	case 31:
+		form.Set("group", oneOf(c, typed))
+		form.Set("how", oneOf(c, []string{"stop", "watch"}))
+		f.post(t, at+"longer", form)
+	}
+}
+
+// others are the forms that belong to no project: a new one, habits, a file.
+func (f *fuzzed) others(t *testing.T, c *choices, form url.Values, d *design.Design) {
+	switch c.byte() % 3 {
+	case 0:
+		for _, key := range []string{"name", "region", "length", "width", "soil", "area", "copy"} {
+			form.Set(key, oneOf(c, typed))
+		}
+		form.Set("region", oneOf(c, []string{"us", "metric", "mars"}))
+		form.Set("system", oneOf(c, design.Systems()).Name)
+		f.post(t, "/projects", form)
+	case 1:
+		h := habitFields(catalog.Regions()[0], catalog.Regions()[0].Habits)
+		form.Set("region", oneOf(c, []string{"us", "metric", "mars"}))
+		for range 2 {
+			form.Set(oneOf(c, h).Key, oneOf(c, typed))
+		}
+		f.post(t, "/habits", form)
+	case 2:
+		raw, err := d.Encode()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if i := c.of(len(raw)); c.byte()%2 == 0 { // something else stands there
+			raw = slices.Concat(raw[:i], []byte(oneOf(c, typed)), raw[min(len(raw), i+c.byte()%12):])
+		}
+		var b bytes.Buffer
+		m := multipart.NewWriter(&b)
+		w, err := m.CreateFormFile("file", "x.chamfer.json")
+		if err == nil {
+			_, err = w.Write(raw)
+		}
+		if err != nil || m.Close() != nil {
+			t.Fatal(err)
+		}
+		f.send(t, "POST", "/import", m.FormDataContentType(), b.Bytes())
+	}
+}
+
+// fill writes some random fields of an edit.
+func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
+	cat, err := catalog.ForRegion(d.Region)
+	if err != nil {
+		return
+	}
+	bed, err := d.Bed(form.Get("bed"))
+	if err != nil {
+		return
+	}
+	for range 1 + c.byte()%3 {
+		value := oneOf(c, typed)
+		if c.byte()%8 == 0 {
+			value = c.text()
+		}
+		switch c.byte() % 16 {
+		default:
+			field := oneOf(c, design.FieldsOf(*bed))
+			if list := field.Choices(cat, *bed); len(list) > 0 && c.byte()%4 > 0 {
+				value = oneOf(c, list).Value
+			}
+			form.Set(field.Key, value)
+		case 9:
+			form.Add("set", oneOf(c, design.FieldsOf(*bed)).Key+"="+value)
+		case 10:
+			form.Add("set", oneOf(c, []string{"b2>", ">", "b9>", ""})+oneOf(c, []string{"saw", "keep", "copy-bed", "remove-bed", "add-bed", "place:0", "place:99", "without:2x8/cedar/10 ft", "without:x", "name", "plot:north"})+"="+value)
+		case 11:
+			form.Set(oneOf(c, []string{"plot:width", "plot:depth", "plot:north", "plot:passage", "plot:fences", "plot:x", "measured:2x8:width", "measured:150x38:thickness", "measured:2x8:x", "have:x", "price:2x8/cedar/10 ft", "price:x", "price:"}), value)
+		case 12:
+			form.Set("beds", oneOf(c, []string{"copy", "add", "remove", "x"}))
+			form.Set("add-system", oneOf(c, design.Systems()).Name)
+		case 13:
+			form.Set("own-unit", value)
+		case 14:
+			form.Set(oneOf(c, []string{"nudge", "drag"}), oneOf(c, design.FieldsOf(*bed)).Key+":"+oneOf(c, []string{"+", "-", "++", "--", "25", "-300", "1e300", "NaN", value}))
+		case 15:
+			form.Set("stand", oneOf(c, []string{"b1:0", "b2:0", "b1:7", "x"}))
+			form.Set(oneOf(c, []string{"how", "by", "x", "y"}), oneOf(c, append([]string{"turn", "free", "100;100", "-1e9;3", "NaN;0"}, typed...)))
+		}
+	}
+}
+
+// holds checks that a project can be opened, exported, and taken back.
+func (f *fuzzed) holds(t *testing.T, c *choices, id int64) {
+	t.Helper()
+	at := fmt.Sprintf("/p/%d/", id)
+	stage := oneOf(c, stages).Key
+	for _, path := range []string{at + stage, "/", "/deleted"} {
+		if code, page := f.get(t, path); code != http.StatusOK {
+			t.Fatalf("%s: status %d\n%.2000s", path, code, page)
+		}
+	}
+	code, raw := f.get(t, at+"files/project.chamfer.json")
+	if code != http.StatusOK {
+		t.Fatalf("its export: status %d\n%s", code, raw)
+	}
+	file, err := export.ReadProject([]byte(raw))
+	if err != nil {
+		t.Fatalf("its export cannot be read: %v\n%s", err, raw)
+	}
+	shop, err := file.Shop()
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(file.Design, shop)
+	if err != nil {
+		t.Fatalf("its export cannot be planned: %v\n%s", err, raw)
+	}
+	if n := p.Things(); n > plan.MostThings {
+		t.Fatalf("%d things were accepted", n)
+	}
+	for range 3 {
+		now, err := f.store.Project(id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if code, page := f.post(t, at+"undo", url.Values{"rev": {fmt.Sprint(now.Head)}, "stage": {stage}}); code != http.StatusSeeOther {
+			t.Fatalf("undo: status %d\n%.2000s", code, page)
+		}
+	}
+	if code, page := f.get(t, at+"bed"); code != http.StatusOK {
+		t.Fatalf("after undo: status %d\n%.2000s", code, page)
+	}
+	if f.faults.Len() > 0 && strings.Contains(f.faults.String(), "panic") {
+		t.Fatalf("a panic was recovered:\n%s", f.faults)
+	}
+}
