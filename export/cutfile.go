@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"chamfer/core/cutting"
+	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 )
@@ -99,13 +100,12 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 			c.fault("budget", "over 0 and up to 600 seconds works")
 		}
 	}
+	stock, pieces := map[string]bool{}, map[string]bool{}
 	for i, s := range f.Stock {
 		at := fmt.Sprintf("stock[%d]", i)
 		o := cutting.Stock{ID: s.ID, Profile: s.Profile, Length: c.length(at+".length", s.Length), Quantity: cutting.Unlimited}
 		o.Price = c.price(at+".price", s.Price)
-		if s.ID == "" {
-			c.fault(at+".id", "missing")
-		}
+		c.id(at+".id", s.ID, stock)
 		if s.Quantity != nil {
 			o.Quantity = *s.Quantity
 			if o.Quantity < 0 {
@@ -123,9 +123,7 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 	for i, p := range f.Pieces {
 		at := fmt.Sprintf("pieces[%d]", i)
 		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Width: c.maybe(at+".width", p.Width), Turn: p.Turn, Quantity: 1}
-		if p.ID == "" {
-			c.fault(at+".id", "missing")
-		}
+		c.id(at+".id", p.ID, pieces)
 		if p.Quantity != nil {
 			q.Quantity = *p.Quantity
 		}
@@ -164,6 +162,20 @@ func (c *cutReader) fault(field, fault string) {
 	if c.err == nil {
 		c.err = &cutting.BadRequest{Field: field, Fault: fault}
 	}
+}
+
+// id reads what stock or a piece is called: something that can be seen, and that nothing
+// before it is called.
+func (c *cutReader) id(field, id string, taken map[string]bool) {
+	switch {
+	case id == "":
+		c.fault(field, "missing")
+	case !design.Visible(id):
+		c.fault(field, fmt.Sprintf("%q is no name that can be seen", id))
+	case taken[id]:
+		c.fault(field, fmt.Sprintf("%q stands there twice: give each its own, and a quantity where there are several", id))
+	}
+	taken[id] = true
 }
 
 // length reads a length that carries its unit: a cut request has no project

@@ -140,6 +140,7 @@ func (g *group) listSums(upTo money.Amount) {
 		most[c] = -1
 	}
 	most[0] = 0
+	passes := int64(0)
 	for i, s := range g.stock {
 		step := int64(s.Price) / unit
 		q := int64(s.Quantity)
@@ -157,23 +158,30 @@ func (g *group) listSums(upTo money.Amount) {
 			}
 			continue
 		}
-		for ; q > 0 && q < 64; q-- {
-			for c := n; c >= step; c-- {
+		if passes += int64(bits.Len64(uint64(q))); n*passes > g.effort/4 {
+			g.effort -= n * passes
+			g.sums.need, g.sums.room = 0, nil
+			return // listing them would take the time that searching needs
+		}
+		if q >= 64 {
+			for c := step; c <= n; c++ {
 				if was := most[c-step]; was >= 0 {
 					most[c] = max(most[c], was+room[i])
 				}
 			}
-		}
-		if q == 0 {
 			continue
 		}
-		for c := step; c <= n; c++ {
-			if was := most[c-step]; was >= 0 {
-				most[c] = max(most[c], was+room[i])
+		for bundle := int64(1); q > 0; bundle *= 2 { // any number up to q is a sum of bundles
+			bundle = min(bundle, q)
+			q -= bundle
+			for c := n; c >= bundle*step; c-- {
+				if was := most[c-bundle*step]; was >= 0 {
+					most[c] = max(most[c], was+bundle*room[i])
+				}
 			}
 		}
 	}
-	g.effort -= n * int64(len(g.stock))
+	g.effort -= n * max(passes, int64(len(g.stock)))
 	g.sums.most = most
 }
 

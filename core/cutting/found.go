@@ -54,11 +54,21 @@ func (m *Memo) Recall(f Found) Found {
 	defer m.mu.Unlock()
 	if was, ok := m.found[f.Job]; ok {
 		f = f.and(was)
+		m.foundBy -= len(f.Job) + was.Answer.bytes()
+	} else {
+		m.jobs = append(m.jobs, f.Job)
 	}
 	if m.found == nil {
 		m.found = map[string]Found{}
 	}
 	m.found[f.Job] = f
+	m.foundBy += len(f.Job) + f.Answer.bytes()
+	for m.foundBy > FoundBytes && len(m.jobs) > 1 {
+		oldest := m.jobs[0]
+		m.jobs = m.jobs[1:]
+		m.foundBy -= len(oldest) + m.found[oldest].Answer.bytes()
+		delete(m.found, oldest)
+	}
 	return f
 }
 

@@ -136,10 +136,39 @@ func (g *group) improve(st state, fills []fill) []fill {
 	return j.fills
 }
 
+// alike lists the first board of each way of cutting, and where all boards of each are.
+func (j *judged) alike() (first []int, at [][]int) {
+	place := map[string]int{}
+	for i, key := range j.keys {
+		k, seen := place[key]
+		if !seen {
+			k = len(at)
+			place[key] = k
+			first, at = append(first, i), append(at, nil)
+		}
+		at[k] = append(at[k], i)
+	}
+	return first, at
+}
+
+// nextOf is the first board of each way of cutting that comes after a, in order. Those
+// after them are cut the same, and a pair with one of them is no other pair.
+func nextOf(at [][]int, a int) []int {
+	var list []int
+	for _, all := range at {
+		if k, _ := slices.BinarySearch(all, a+1); k < len(all) {
+			list = append(list, all[k])
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
 // better finds a pair of boards that does better cut anew.
 func (g *group) better(j *judged, spare state, tried map[string]bool, pairs *int) (a, b int, anew []fill) {
-	for a := range j.fills {
-		for b := a + 1; b < len(j.fills); b++ {
+	first, at := j.alike()
+	for _, a := range first {
+		for _, b := range nextOf(at, a) {
 			key := j.keys[a] + "|" + j.keys[b]
 			if tried[key] {
 				continue

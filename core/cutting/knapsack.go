@@ -1,6 +1,10 @@
 package cutting
 
-import "math"
+import (
+	"cmp"
+	"math"
+	"slices"
+)
 
 // most is the exact answer to what a run's pieces can be worth: a bounded
 // knapsack in whole numbers. Values are duals scaled to integers, so that a
@@ -198,6 +202,9 @@ const (
 	manyNodes = 40_000
 )
 
+// fewItems are sorted in place, and looked at in no time worth counting.
+const fewItems = 32
+
 // fillSearch branches over the items by value for their size, cut off by the
 // value of the rest as if it could be divided. Where it gives up, its value is
 // that of dividing everything.
@@ -226,7 +233,7 @@ func (g *group) fillSearch(items []item, value []int64, most []int, room int64, 
 		takes[i] = 0
 	}
 	walk(0, room, 0)
-	g.effort -= int64(nodes) * 8
+	g.effort -= int64(nodes)*(8+int64(max(0, len(order)-fewItems))) + int64(max(0, len(items)-fewItems))*16
 	if nodes > limit {
 		best.exact = false
 		best.value = int64(math.Ceil(dividedWorth(items, value, order, most, room)))
@@ -243,6 +250,14 @@ func byRatio(items []item, value []int64) []int {
 		}
 	}
 	ratio := func(i int) float64 { return float64(value[i]) / float64(items[i].size) }
+	if len(order) > fewItems {
+		ratios := make([]float64, len(items))
+		for _, i := range order {
+			ratios[i] = ratio(i)
+		}
+		slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(ratios[b], ratios[a]) })
+		return order
+	}
 	for a := 1; a < len(order); a++ { // few, and nearly sorted
 		for b := a; b > 0 && ratio(order[b]) > ratio(order[b-1]); b-- {
 			order[b], order[b-1] = order[b-1], order[b]

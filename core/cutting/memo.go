@@ -5,6 +5,9 @@ import (
 	"slices"
 	"strconv"
 	"sync"
+	"unsafe" // for sizes only
+
+	"chamfer/core/measure"
 )
 
 // Memo remembers answers by their requests. An edit to a bed asks for dozens of
@@ -12,15 +15,50 @@ import (
 // but its request, so remembering changes no plan; only what a longer search has
 // [Found] does. The zero value is ready; a nil Memo solves every request anew. It may
 // be used from several goroutines.
+//
+// It takes at most MemoBytes and FoundBytes of memory, as [Memo.Bytes] reckons it.
 type Memo struct {
 	mu      sync.Mutex
 	answers map[string]Answer
+	bytes   int              // that the answers and their keys take
 	found   map[string]Found // by longer searches, by job
+	jobs    []string         // of found, the oldest first
+	foundBy int              // bytes that found takes
 }
 
-// memoSize is how many answers are kept before all are forgotten: some tens of
-// megabytes at most.
-const memoSize = 5000
+// What a Memo takes at most. Past MemoBytes all answers are forgotten, and the next is
+// solved anew; past FoundBytes the oldest findings.
+const (
+	MemoBytes  = 64 << 20
+	FoundBytes = 16 << 20
+)
+
+// Bytes is how much memory is taken: by keys, boards, cuts and names.
+func (m *Memo) Bytes() (answers, found int) {
+	m.mu.Lock()
+	defer m.mu.Unlock()
+	return m.bytes, m.foundBy
+}
+
+// bytes is about what an answer takes: each thing at its size and each text at its
+// length.
+func (a Answer) bytes() int {
+	n := int(unsafe.Sizeof(a))
+	for _, b := range a.Boards {
+		n += int(unsafe.Sizeof(b)) + len(b.Stock.ID) + len(b.Stock.Profile) + len(b.Stock.Defects)*int(unsafe.Sizeof(Span{})) +
+			(len(b.Strips)+len(b.Left))*int(unsafe.Sizeof(measure.Length(0)))
+		for _, c := range b.Cuts {
+			n += int(unsafe.Sizeof(c)) + len(c.Piece)
+		}
+	}
+	for _, u := range a.Unmet {
+		n += int(unsafe.Sizeof(u)) + len(u.Piece) + len(u.Reason)
+	}
+	for _, j := range a.Joined {
+		n += int(unsafe.Sizeof(j)) + len(j.Piece) + len(j.Joints)*int(unsafe.Sizeof(measure.Length(0)))
+	}
+	return n
+}
 
 // Solve is [Solve], from memory where it can be.
 func (m *Memo) Solve(r Request) (Answer, error) {
@@ -43,13 +81,25 @@ func (m *Memo) Solve(r Request) (Answer, error) {
 			return Answer{}, err
 		}
 		m.mu.Lock()
-		if m.answers == nil || len(m.answers) >= memoSize {
-			m.answers = map[string]Answer{}
-		}
-		m.answers[key] = a
+		m.keep(key, a)
 		m.mu.Unlock()
 	}
 	return a.named(r.Pieces), nil
+}
+
+// keep remembers an answer; the lock is held.
+func (m *Memo) keep(key string, a Answer) {
+	if _, there := m.answers[key]; there {
+		return // two asked at once
+	}
+	size := len(key) + a.bytes()
+	if m.answers == nil || m.bytes+size > MemoBytes {
+		m.answers, m.bytes = map[string]Answer{}, 0
+	}
+	if size <= MemoBytes {
+		m.answers[key] = a
+		m.bytes += size
+	}
 }
 
 // named gives the pieces of an answer their names back.

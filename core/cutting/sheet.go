@@ -29,7 +29,7 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 		var list []strip
 		for c := g.full; c < len(g.classes); c++ {
 			need := g.classes[c].width + g.ripKerf
-			if need > room || g.classes[c].width >= stock.Width {
+			if need > room || g.classes[c].width >= stock.Width || !g.wanted(c, left) {
 				continue
 			}
 			next := strip{class: c, runs: g.way(s, stock, []int{c}).runs}
@@ -82,6 +82,23 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 	return g.filled(g.wayOf(s, mix), takes), true
 }
 
+// wanted reports whether something just as wide as a class of strips is still wanted: a
+// strip without it had better be narrower.
+func (g *group) wanted(class int, st state) bool {
+	width := g.classes[class].width
+	for _, it := range g.classes[class].items {
+		k := g.kinds[it.kind]
+		across := k.width
+		if it.turned {
+			across = k.length
+		}
+		if across == width && st.want[it.kind] > 0 {
+			return true
+		}
+	}
+	return false
+}
+
 // wayOf is the way to part a stock into strips of the classes, in their order.
 func (g *group) wayOf(s int, mix []int) int {
 	w := g.way(s, g.stock[s], mix)
@@ -96,9 +113,23 @@ func (g *group) wayOf(s int, mix []int) int {
 // layouts are how many first strips are tried for a sheet.
 const layouts = 3
 
+// startSheets makes a plan of sheets to beat, with half of the effort; what it leaves is
+// put wherever it fits. Few panels are laid out so from the start as well.
+func (t *tree) startSheets(st state) {
+	g := t.g
+	var fills []fill
+	rest := st
+	g.within(g.effort/2, func() { fills, rest = g.sheets(st) })
+	end, left := greedy(g, rest)
+	t.offer(append(fills, end...), left)
+	if len(g.kinds) <= fewerKinds {
+		t.offer(greedy(g, st))
+	}
+}
+
 // sheets is a plan made sheet by sheet, each the cheapest for the area of what is
-// in it.
-func (g *group) sheets(st state) ([]fill, []int) {
+// in it, and what is left to lay out when the effort ends.
+func (g *group) sheets(st state) ([]fill, state) {
 	st = st.copied()
 	area := make([]int64, len(g.kinds))
 	for k, kind := range g.kinds {
@@ -142,5 +173,5 @@ func (g *group) sheets(st state) ([]fill, []int) {
 		st.use(g, best, 1)
 		fills = append(fills, best)
 	}
-	return fills, st.want
+	return fills, st
 }

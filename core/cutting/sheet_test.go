@@ -63,7 +63,7 @@ func TestSheetsHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(83, 83))
 	met := 0
 	for i := range 30 {
-		q := Request{Kerf: in / 8, Effort: 6_000_000, Stock: []Stock{
+		q := Request{Kerf: in / 8, Effort: 60_000_000, Stock: []Stock{
 			{ID: "full", Profile: "p", Length: 96 * in, Width: 48 * in, Price: 4200, Quantity: Unlimited},
 			{ID: "half", Profile: "p", Length: 48 * in, Width: 48 * in, Price: 2400, Quantity: Unlimited},
 			{ID: "strip", Profile: "p", Length: 96 * in, Width: 12 * in, Price: 1500, Quantity: 2},

@@ -220,15 +220,31 @@ func (g *group) again(f fill, st state, times int) bool {
 	return true
 }
 
+// fewerKinds of panels are tried with one fewer of each; of more, what would go in then
+// is not worth its time.
+const fewerKinds = 24
+
+// stuffSteps is about how many of the smallest steps one item takes in stuff.
+const stuffSteps = 4
+
 // stuff fills one board with a piece of kind k and, after it, whatever leaves
 // least over: longest pieces first, or one fewer of any kind where that packs
 // tighter. It returns how much of the board's room is used, nothing where the
 // piece does not go in.
+//
+// It is done whatever effort is left, and counted; without any the longest first is
+// all that is tried.
 func (g *group) stuff(w, k int, st state) (fill, int64) {
 	var best fill
 	bestUsed := int64(0)
 	way := g.ways[w]
 	for skip := -1; skip < len(g.kinds); skip++ {
+		if skip >= 0 && (st.want[skip] == 0 || g.effort <= 0 || g.sheet() && len(g.kinds) > fewerKinds) {
+			continue // none of it goes in anyway, or there is no time to try one fewer
+		}
+		for _, run := range way.runs {
+			g.effort -= stuffSteps * int64(len(g.classes[run.class].items))
+		}
 		want := slices.Clone(st.want)
 		takes := make([][]int, len(way.runs))
 		used, first := int64(0), false

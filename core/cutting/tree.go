@@ -32,9 +32,10 @@ const reserve = 1_200_000
 // is there from the start.
 func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	t := &tree{g: g, seen: map[string]money.Amount{}, cost: math.MaxInt64}
-	t.offer(greedy(g, st))
 	if g.sheet() {
-		t.offer(g.sheets(st))
+		t.startSheets(st)
+	} else {
+		t.offer(greedy(g, st))
 	}
 	g.effort += reserve
 	bound = t.byBound(st)
@@ -175,7 +176,9 @@ func (t *tree) byFills(st state, done []fill, spent money.Amount, b priced, from
 		next := st.copied()
 		next.use(g, f.fill, 1)
 		price := g.stock[g.ways[f.fill.way].stock].Price
-		bound = min(bound, t.branch(next, append(slices.Clip(done), f.fill), spent+price, from))
+		// Boards are added to done in place: nothing below keeps it, and what stands behind
+		// its end is written over by the next way to cut this one.
+		bound = min(bound, t.branch(next, append(done, f.fill), spent+price, from))
 		if g.effort <= 0 {
 			return min(bound, spent)
 		}
@@ -215,6 +218,7 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 	g := t.g
 	st = st.copied()
 	fills := slices.Clone(done)
+	g.effort -= int64(len(done))
 	tails := tailPieces
 	for !st.done() && g.effort > 0 {
 		any := false

@@ -101,7 +101,7 @@ func (c *checker) have(d Design) {
 
 // key refuses a number of something that no shop would give it.
 func (c *checker) key(field, key string) {
-	if key == "" || len(key) > 80 || !visible(key) {
+	if key == "" || len(key) > 80 || !Visible(key) {
 		c.refuse("", field, "what it is for has a number of up to 80 letters, on one line")
 	}
 }
@@ -112,7 +112,7 @@ func (c *checker) owned(d Design) {
 		c.refuse("", "own-unit", "more than %d blocks of one's own", mostUnits)
 	}
 	for _, id := range slices.Sorted(maps.Keys(d.Units)) {
-		if text := d.Units[id]; utf8.RuneCountInString(text) > mostUnitText || !visible(text) {
+		if text := d.Units[id]; utf8.RuneCountInString(text) > mostUnitText || !Visible(text) {
 			c.refuse("", "own-unit", "up to %d letters on one line work", mostUnitText)
 		} else if _, err := catalog.ParseUnit(text, c.cat.System); err != nil {
 			c.refuse("", "own-unit", "%v", err)
@@ -154,14 +154,14 @@ func (c *checker) name(bed, field, name string) {
 		c.refuse(bed, field, "a name is missing; anything up to %d letters will do", MaxName)
 	case utf8.RuneCountInString(name) > MaxName:
 		c.refuse(bed, field, "the name is too long; up to %d letters will do", MaxName)
-	case !visible(name):
+	case !Visible(name):
 		c.refuse(bed, field, "a name is one line of text that can be seen")
 	}
 }
 
-// visible reports whether a text is one line of which something can be seen: no control
+// Visible reports whether a text is one line of which something can be seen: no control
 // characters, no broken ones, and not only blanks and marks without a shape.
-func visible(text string) bool {
+func Visible(text string) bool {
 	seen := false
 	for _, r := range text {
 		if r == utf8.RuneError || unicode.IsControl(r) || unicode.In(r, unicode.Zl, unicode.Zp) {
@@ -232,12 +232,12 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "keep", "%d findings are kept as they are; up to %d work", len(b.Kept), mostKept)
 	}
 	for _, code := range b.Kept {
-		if len(code) > 40 || !visible(code) {
+		if len(code) > 40 || !Visible(code) {
 			c.refuse(b.ID, "keep", "a finding's code is up to 40 letters")
 		}
 	}
 	for _, code := range slices.Sorted(maps.Keys(b.KeptWhy)) {
-		if why := b.KeptWhy[code]; len(code) > 40 || utf8.RuneCountInString(why) > MaxNote || !visible(why) {
+		if why := b.KeptWhy[code]; len(code) > 40 || utf8.RuneCountInString(why) > MaxNote || !Visible(why) {
 			c.refuse(b.ID, "keep", "a note is one line of up to %d letters", MaxNote)
 		}
 	}
@@ -305,7 +305,7 @@ func (c *checker) idle(b Bed) {
 		if !known {
 			known = slices.ContainsFunc(f.choices(c.cat, &b), func(ch Choice) bool { return ch.Value == value })
 		}
-		if !known || value == "" || utf8.RuneCountInString(value) > mostWord || !visible(value) {
+		if !known || value == "" || utf8.RuneCountInString(value) > mostWord || !Visible(value) {
 			c.refuse(b.ID, f.Key, "%q is no “%s” there could be", value, strings.ToLower(f.Label))
 		}
 	}
@@ -326,7 +326,7 @@ func (c *checker) options(b Bed, system System) {
 			c.refuse(b.ID, f.Key, "missing; it starts from %s", f.start(c.cat))
 			continue
 		}
-		if utf8.RuneCountInString(value) > mostOption || !visible(value) && value != "" {
+		if utf8.RuneCountInString(value) > mostOption || !Visible(value) && value != "" {
 			c.refuse(b.ID, f.Key, "up to %d letters on one line work", mostOption)
 		}
 		if f.Kind == LengthField {
