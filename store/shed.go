@@ -1,6 +1,8 @@
 package store
 
 import (
+	"fmt"
+
 	"github.com/jmoiron/sqlx"
 
 	"chamfer/core/catalog"
@@ -28,7 +30,7 @@ type leftover struct {
 func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 	var rows []leftover
 	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, width, length DESC, id`, region); err != nil {
-		return nil, err
+		return nil, fmt.Errorf("shed: %w", err)
 	}
 	list := make([]catalog.Leftover, len(rows))
 	for i, r := range rows {
@@ -43,6 +45,12 @@ func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 func (s *Store) Stow(region string, list ...catalog.Leftover) error {
 	return s.inTx(func(tx *sqlx.Tx) error { return stow(tx, region, list) })
 }
+
+// MostKinds is how many kinds of boards a shed holds.
+const MostKinds = 2000
+
+// ErrShedFull says that it holds no more kinds.
+var ErrShedFull = fmt.Errorf("the shed holds %d kinds of boards already: take some out first, or write those that are alike as one", MostKinds)
 
 func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	for _, l := range list {
@@ -62,8 +70,15 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Width: int64(l.Width), Quantity: l.Quantity,
 				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
 				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
-			return err
+			return fmt.Errorf("stow: %w", err)
 		}
+	}
+	var kinds, most int
+	if err := tx.QueryRow("SELECT count(*), coalesce(max(quantity), 0) FROM shed WHERE region = ? AND quantity > 0", region).Scan(&kinds, &most); err != nil {
+		return fmt.Errorf("stow: %w", err)
+	}
+	if kinds > MostKinds || most > catalog.MostLeftover {
+		return ErrShedFull
 	}
 	return nil
 }

@@ -98,7 +98,12 @@ func (s *Server) shed(c *gin.Context) {
 		}
 		list = append(list, l)
 	}
-	if err := s.store.Stow(p.Design.Region, list...); err != nil {
+	switch err := s.store.Stow(p.Design.Region, list...); {
+	case errors.Is(err, store.ErrShedFull):
+		no := refused{values: map[string]string{"leftover": typed}, reasons: map[string]string{"leftover": err.Error()}}
+		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
+		return
+	case err != nil:
 		s.trouble(c, err)
 		return
 	}

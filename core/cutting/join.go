@@ -67,6 +67,7 @@ const (
 	triedEffort = 100_000
 	fewTrials   = 50
 	manyTrials  = 1500
+	manyKinds   = 60 // of parts, whose trials take so long that a fifth of the fewest has to do
 )
 
 func withJoins(r Request) (Answer, error) {
@@ -83,7 +84,13 @@ func withJoins(r Request) (Answer, error) {
 			j.longs[i].joints = joints
 		}
 	}
-	j.trials = min(manyTrials, max(fewTrials, int(cmp.Or(r.Effort, DefaultEffort)/(2*triedEffort))))
+	kinds := int64(len(r.Pieces))
+	trial := max(triedEffort, 60*kinds*kinds) // the program of many kinds takes longer than the rest
+	few := fewTrials
+	if kinds > manyKinds {
+		few = fewTrials / 5
+	}
+	j.trials = min(manyTrials, max(few, int(cmp.Or(r.Effort, DefaultEffort)/(2*trial))))
 	now := j.cost()
 	for before := now + 1; now < before && !j.stopped(); {
 		before = now

@@ -19,7 +19,7 @@ const (
 	// mostVetted is how many are built anew to find out whether remedies mend, shared
 	// evenly among the beds: all remedies of any everyday project. One that was not built
 	// is not offered.
-	mostVetted = 150_000
+	mostVetted = 80_000
 	// mostAsked is how many are asked the price of for one page: all alternatives of any
 	// project of up to some 4,000 things.
 	mostAsked = 400_000

@@ -91,6 +91,7 @@ func (p *Plan) cut(from *Plan) error {
 		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Aims: aims(p.Shop.Habits.After), Effort: effort}
 		p.owned(&c, k)
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
+		c.longestOwned()
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
 			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
 				if !p.Shop.Habits.ShopCuts {
@@ -213,6 +214,28 @@ func (p *Plan) owned(c *Cuts, k timberKind) {
 			o.Defects = []cutting.Span{{From: l.BadFrom, To: l.BadTo}}
 		}
 		c.stock(catalog.Offer{SKU: id, Length: l.Length, Label: p.Shop.sizeOf(l) + " from the shed"}, o)
+	}
+}
+
+// mostOwned is how many kinds of owned boards are planned with.
+const mostOwned = 400
+
+// longestOwned keeps of very many kinds of owned boards the longest.
+func (c *Cuts) longestOwned() {
+	if len(c.Offers) <= mostOwned {
+		return
+	}
+	order := make([]int, len(c.Offers))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(c.Offers[b].Length, c.Offers[a].Length) })
+	order = order[:mostOwned]
+	slices.Sort(order)
+	offers, stock := c.Offers, c.Request.Stock
+	c.Offers, c.Request.Stock = nil, nil
+	for _, i := range order {
+		c.Offers, c.Request.Stock = append(c.Offers, offers[i]), append(c.Request.Stock, stock[i])
 	}
 }
 

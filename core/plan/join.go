@@ -24,16 +24,23 @@ type Fit struct {
 // of a second.
 const fitEffort = 30_000_000
 
+// mostFits is for how many beds joints are looked for.
+const mostFits = 6
+
 // FitJoints looks for the joints of a kind's pieced sides that leave the least to
 // buy, and returns those of beds where that saves money.
 func (p *Plan) FitJoints(c Cuts) []Fit {
 	var list []Fit
+	tried := 0
 	for i := range p.Frames {
 		f := &p.Frames[i]
 		runs := slices.Clone(f.Pieced)
 		runs = slices.DeleteFunc(runs, func(r frame.Pieced) bool { return r.Profile != c.Profile.ID || r.Species != c.Species.ID })
 		if len(runs) == 0 || f.Times > 1 || len(c.Sawn) > 0 {
 			continue // beds that are alike are joined alike; what is begun stays as it is
+		}
+		if tried++; tried > mostFits {
+			break
 		}
 		r := p.joinable(c, f, runs)
 		a, err := p.Shop.Cut.Solve(r)
