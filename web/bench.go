@@ -4,7 +4,9 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -152,18 +154,38 @@ type refused struct {
 	values  map[string]string
 	reasons map[string]string
 	notice  string
+	shown   map[string]bool // reasons that stand at their field
+}
+
+// why is the reason a field was refused, for whoever shows it there.
+func (n refused) why(key string) string {
+	r := n.reasons[key]
+	if r != "" && n.shown != nil {
+		n.shown[key] = true
+	}
+	return r
+}
+
+// untold puts the reasons whose fields are not on this page above everything, in order.
+func (b *benchPage) untold(no refused) {
+	for _, key := range slices.Sorted(maps.Keys(no.reasons)) {
+		if no.shown[key] || b.Stage == "fixings" && strings.HasPrefix(key, "have:") {
+			continue
+		}
+		b.Notice = strings.TrimSpace(b.Notice + " " + sentence(no.reasons[key]))
+	}
 }
 
 // bench builds the page of a project at its head. since is an earlier revision
 // to show differences from, 0 for none.
 func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
 	shop := pl.Shop
-	w.Since = since
+	w.Since, no.shown = since, map[string]bool{}
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
 		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name, no: no}
 	b.Title = p.Design.Name
 	if v, ok := no.values["project-name"]; ok {
-		b.NameText, b.NameError = v, no.reasons["project-name"]
+		b.NameText, b.NameError = v, no.why("project-name")
 	}
 	for i, st := range stages {
 		b.Stages = append(b.Stages, stageLink{st.Key, st.Name, w.Link("stage", st.Key), (i + 1) % 10, st.Key == w.Stage})
@@ -189,7 +211,11 @@ func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no 
 		b.drawings(no)
 	}
 	b.answer()
-	return b, b.stageBody(s, no)
+	if err := b.stageBody(s, no); err != nil {
+		return nil, err
+	}
+	b.untold(no)
+	return b, nil
 }
 
 func (b *benchPage) tally(before *plan.Plan) {
@@ -276,7 +302,7 @@ func (b *benchPage) fields(no refused) {
 
 // ownUnit is where a block that someone measured is written down.
 func (b *benchPage) ownUnit(no refused) {
-	v := &fieldView{ID: "own-unit", Key: "own-unit", Text: no.values["own-unit"], Error: no.reasons["own-unit"], Help: "Lane stone 12 in x 8 in x 4 in, joint 3/8 in"}
+	v := &fieldView{ID: "own-unit", Key: "own-unit", Text: no.values["own-unit"], Error: no.why("own-unit"), Help: "Lane stone 12 in x 8 in x 4 in, joint 3/8 in"}
 	if b.Plan.Shop.Catalog.System == measure.Metric {
 		v.Help = "Lane stone 300 mm x 200 mm x 100 mm, joint 10 mm"
 	}
@@ -294,7 +320,7 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 	if typed, ok := no.values[f.Key]; ok {
 		v.Text = typed
 	}
-	v.Error = no.reasons[f.Key]
+	v.Error = no.why(f.Key)
 	usual := f.Usual(b.Plan.Shop.Catalog)
 	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
 		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision()), Usual: usual != "" && ch.Value == usual}
@@ -421,4 +447,4 @@ func (b *benchPage) Had(id string) string {
 }
 
 // HadError is why what was typed there was refused.
-func (b *benchPage) HadError(id string) string { return b.no.reasons["have:"+id] }
+func (b *benchPage) HadError(id string) string { return b.no.why("have:" + id) }

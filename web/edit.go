@@ -212,6 +212,10 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		labels = append(labels, fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(*bed, pr), value))
 	}
 	for _, key := range slices.Sorted(maps.Keys(form)) {
+		if _, has := design.FieldOf(*bed, key); !has && design.IsField(key) { // not dropped without a word
+			typed[key] = form.Get(key)
+			edits = append(edits, design.Edit{Bed: bed.ID, Field: key, Value: form.Get(key)})
+		}
 		if strings.HasPrefix(key, "plot:") {
 			if value := strings.Join(form[key], ","); strings.Trim(value, ",") != form.Get("was:"+key) {
 				typed[key] = value

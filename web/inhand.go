@@ -164,7 +164,7 @@ func (b *benchPage) sizeField(p catalog.Profile, side string, is measure.Length,
 	if typed, ok := no.values[key]; ok {
 		v.Text = typed
 	}
-	if v.Error = no.reasons[key]; v.Error != "" {
+	if v.Error = no.why(key); v.Error != "" {
 		b.Own = true
 	}
 	return v

@@ -44,7 +44,7 @@ func (b *benchPage) plot(no refused) {
 		if typed, ok := no.values[f.Key]; ok {
 			f.Text = typed
 		}
-		f.Error = no.reasons[f.Key]
+		f.Error = no.why(f.Key)
 		v.Fields = append(v.Fields, f)
 	}
 	add(fieldView{Key: "plot:width", Label: "Plot, from left to right", Kind: design.LengthField, Text: pr.Feet(l.Plot.Width)})
@@ -74,7 +74,7 @@ func (b *benchPage) plot(no refused) {
 		}
 		if typed, ok := no.values[fmt.Sprintf("place:%d", s.N)]; ok {
 			sv.X, sv.Y, _ = strings.Cut(typed, ";")
-			sv.Error = no.reasons[fmt.Sprintf("place:%d", s.N)]
+			sv.Error = no.why(fmt.Sprintf("place:%d", s.N))
 		}
 		v.Stands = append(v.Stands, sv)
 	}

@@ -143,7 +143,7 @@ type shedLine struct {
 
 func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
-	v := shedView{Text: no.values["leftover"], Error: no.reasons["leftover"], Example: "3 of 2x6 cedar 41 in, one cracked end"}
+	v := shedView{Text: no.values["leftover"], Error: no.why("leftover"), Example: "3 of 2x6 cedar 41 in, one cracked end"}
 	if cat.System == measure.Metric {
 		v.Example = "3 of 150x38 larch 1050 mm, one cracked end"
 	}

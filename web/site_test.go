@@ -24,12 +24,14 @@ import (
 type site struct {
 	*httptest.Server
 	store *store.Store
+	path  string
 	t     testing.TB
 }
 
 func newSite(t testing.TB) *site {
 	t.Helper()
-	s, err := store.Open(filepath.Join(t.TempDir(), "beds.db"))
+	path := filepath.Join(t.TempDir(), "beds.db")
+	s, err := store.Open(path)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -46,7 +48,7 @@ func newSite(t testing.TB) *site {
 		server.Close()
 		s.Close()
 	})
-	return &site{server, s, t}
+	return &site{server, s, path, t}
 }
 
 var ofProject = regexp.MustCompile(`^/p/(\d+)/`)

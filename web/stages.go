@@ -200,7 +200,7 @@ func (b *benchPage) bill() billBody {
 		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
 		for _, l := range b.Plan.Bill.Lines {
 			if l.Group == g.Group {
-				line := billLine{Line: l, Text: l.Price.String(), Was: l.Price.String(), Error: b.no.reasons["price:"+l.SKU]}
+				line := billLine{Line: l, Text: l.Price.String(), Was: l.Price.String(), Error: b.no.why("price:" + l.SKU)}
 				if typed, ok := b.no.values["price:"+l.SKU]; ok {
 					line.Text = typed
 				}

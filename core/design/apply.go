@@ -142,7 +142,7 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		}
 		f, ok := FieldOf(*bed, e.Field)
 		if !ok {
-			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf("this bed has no decision called %q", e.Field)}
+			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: bed.without(e.Field)}
 		}
 		if err := f.set(bed, cat, e.Value); err != nil {
 			return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
@@ -212,8 +212,7 @@ func overruled(d, asked Design, next *Design, edits []Edit, cat *catalog.Catalog
 		f, ok := FieldOf(*got, e.Field)
 		if before, err := d.Bed(got.ID); !ok && err == nil { // it had it, and is built otherwise now
 			if f, ok := FieldOf(*before, e.Field); ok {
-				s, _ := SystemNamed(got.System)
-				refuse("a %s does without “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(f.Label))
+				refuse("%s", got.without(f.Key))
 			}
 		}
 		if !ok || f.Key == "system" {
@@ -249,6 +248,15 @@ func (f Field) exact(b Bed) string {
 		return f.LengthOf(b).String()
 	}
 	return f.value(b)
+}
+
+// without says that a bed has no such decision.
+func (b *Bed) without(key string) string {
+	s, _ := SystemNamed(b.System)
+	if i := slices.IndexFunc(fields, func(f Field) bool { return f.Key == key }); i >= 0 {
+		return fmt.Sprintf("a %s does without “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(fields[i].Label))
+	}
+	return fmt.Sprintf("a %s has no decision called %q", strings.ToLower(s.Title), key)
 }
 
 // mostUnits is how many blocks of one's own a project holds, mostUnitText how many letters

@@ -249,6 +249,14 @@ func FieldsOf(b Bed) []Field {
 	return s.decisions
 }
 
+// IsField reports whether a decision of any bed is called that.
+func IsField(key string) bool {
+	is := func(f Field) bool { return f.Key == key }
+	return slices.ContainsFunc(fields, is) ||
+		slices.ContainsFunc(registered, func(s System) bool { return slices.ContainsFunc(s.Own, is) }) ||
+		slices.ContainsFunc(extras, func(e Extra) bool { return slices.ContainsFunc(e.Fields, is) })
+}
+
 // FieldOf finds one of a bed's decisions.
 func FieldOf(b Bed, key string) (Field, bool) {
 	for _, f := range FieldsOf(b) {
