@@ -1,5 +1,5 @@
 # Two commands for a newcomer: make demo, make test.
-.PHONY: demo test assets bench fuzz shots
+.PHONY: demo test long fuzz assets bench shots
 
 demo:
 	@echo "Starting the demo; a first build takes a few minutes."
@@ -7,6 +7,14 @@ demo:
 
 test:
 	./scripts/test.sh
+
+# The long random tests, whole: "make test" runs a fixed tenth of them. Half an hour.
+long:
+	CHAMFER_LONG=1 go test -count=1 -timeout 2h ./...
+
+# Sends random forms for an hour; see docs/decisions.md.
+fuzz:
+	go test ./web -run '^$$' -fuzz FuzzForms -fuzztime 1h -fuzzminimizetime 2x
 
 # Rebuilds the styles, the script and the fonts that ship inside the binary.
 # Needs Node.js and npm; the results are committed.

@@ -5,10 +5,12 @@ package export
 
 import (
 	"bytes"
+	"cmp"
 	_ "embed"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"sync"
 
@@ -182,19 +184,26 @@ func ReadProject(raw []byte) (Project, error) {
 	return p, design.Check(p.Design, cat)
 }
 
-// first finds the deepest single fault of a schema check and writes it as
-// field and reason.
+// first finds the deepest faults of a schema check and writes the first of them, by
+// place in the file, as field and reason: the same one every time.
 func first(err error) error {
 	var v *jsonschema.ValidationError
 	if !errors.As(err, &v) {
 		return err
 	}
-	for len(v.Causes) > 0 {
-		v = v.Causes[0]
+	printer := message.NewPrinter(language.English)
+	var faults []string
+	var walk func(*jsonschema.ValidationError)
+	walk = func(v *jsonschema.ValidationError) {
+		for _, c := range v.Causes {
+			walk(c)
+		}
+		if len(v.Causes) == 0 {
+			where := cmp.Or(strings.Join(v.InstanceLocation, "."), "the file")
+			faults = append(faults, fmt.Sprintf("%s: %s", where, v.ErrorKind.LocalizedString(printer)))
+		}
 	}
-	where := strings.Join(v.InstanceLocation, ".")
-	if where == "" {
-		where = "the file"
-	}
-	return fmt.Errorf("%s: %s", where, v.ErrorKind.LocalizedString(message.NewPrinter(language.English)))
+	walk(v)
+	slices.Sort(faults)
+	return errors.New(faults[0])
 }

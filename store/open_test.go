@@ -353,3 +353,24 @@ func TestClaims(t *testing.T) {
 	must(t, s.Keep(one, p.Head+2, "a bed", Kept{Claims: map[int64]int{board: 50}}))
 	has(one, 8)
 }
+
+// Once nothing is written for a while, a copy of the file alone has all of it.
+func TestRestfulFile(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "beds.db")
+	s := opened(t, path)
+	for i := range 5 {
+		_, err := s.Create(design.New(catalog.Regions()[0], fmt.Sprint("bed ", i)), "started", Kept{})
+		must(t, err)
+	}
+	if s.idle.timer == nil {
+		t.Fatal("nothing waits to put the journal into the file")
+	}
+	s.idle.checkpoint() // as the timer does
+	raw, err := os.ReadFile(path)
+	must(t, err)
+	alone := filepath.Join(t.TempDir(), "alone.db")
+	must(t, os.WriteFile(alone, raw, 0o600))
+	if c, err := Check(alone); err != nil || c.Projects != 5 {
+		t.Errorf("the file alone has %d projects, %v", c.Projects, err)
+	}
+}

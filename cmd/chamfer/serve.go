@@ -143,14 +143,14 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: headTime, ReadTimeout: bodyTime, WriteTimeout: replyTime,
 		IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
 	for _, at := range addresses(ln) {
 		fmt.Fprintf(cmd.OutOrStdout(), "Chamfer is at http://%s (projects in %s; Ctrl-C stops it)\n", at, o.data)
 	}
 	if door.Network {
 		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
 	}
-	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
-	defer stop()
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(ln) }()
 	select {
