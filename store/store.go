@@ -99,8 +99,18 @@ func (s *Store) Ready() error {
 
 func (s *Store) stamp() string { return s.now().UTC().Format(time.RFC3339) }
 
-// inTx runs do in a transaction that takes the write lock at its start.
-func (s *Store) inTx(do func(*sqlx.Tx) error) (err error) {
+// inTx runs do in a transaction that takes the write lock at its start. Where the disk is
+// full, the journal is put into the file, which may make room, and it is done once more.
+func (s *Store) inTx(do func(*sqlx.Tx) error) error {
+	err := s.try(do)
+	if Why(err) == Full {
+		s.checkpoint()
+		err = s.try(do)
+	}
+	return err
+}
+
+func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
 	tx, err := s.db.Beginx()
 	if err != nil {
 		return fmt.Errorf("begin: %w", err)
