@@ -134,9 +134,9 @@ func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
 }
 
 const selectHead = `
-SELECT p.id, p.head, p.name, p.updated_at, p.deleted_at, r.design, r.parent_id, r.label,
-       (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
-FROM projects p JOIN revisions r ON r.id = p.head `
+SELECT p.id, coalesce(p.head, 0) AS head, p.name, p.updated_at, p.deleted_at, coalesce(r.design, '') AS design, r.parent_id,
+       coalesce(r.label, 'what is lost') AS label, (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
+FROM projects p LEFT JOIN revisions r ON r.id = p.head `
 
 // Read reads the design of a head.
 func (h Standing) Read() (Project, error) {
@@ -247,14 +247,14 @@ func (s *Store) move(tx *sqlx.Tx, project, head int64) error {
 }
 
 // head returns a project's head and parent inside a transaction. It refuses deleted
-// projects, and where base is not 0, heads other than it.
+// projects, and heads other than base.
 func head(tx *sqlx.Tx, project, base int64) (at int64, parent *int64, err error) {
 	row := struct {
 		Head    int64   `db:"head"`
 		Parent  *int64  `db:"parent_id"`
 		Deleted *string `db:"deleted_at"`
 	}{}
-	err = tx.Get(&row, "SELECT p.head, p.deleted_at, r.parent_id FROM projects p JOIN revisions r ON r.id = p.head WHERE p.id = ?", project)
+	err = tx.Get(&row, "SELECT coalesce(p.head, 0) AS head, p.deleted_at, r.parent_id FROM projects p LEFT JOIN revisions r ON r.id = p.head WHERE p.id = ?", project)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		return 0, nil, ErrNotFound
@@ -408,19 +408,20 @@ func (s *Store) Ticks(project int64) (map[string]bool, error) {
 	return done, nil
 }
 
-// Habits returns the workshop's habits for a region, or the region's own.
+// Habits returns the workshop's habits for a region, or the region's own where none are
+// kept, or what is kept makes no sense.
 func (s *Store) Habits(c *catalog.Catalog) (catalog.Habits, error) {
 	var raw string
 	err := s.db.Get(&raw, "SELECT body FROM habits WHERE region = ?", c.ID)
 	if errors.Is(err, sql.ErrNoRows) {
 		return c.Habits, nil
 	}
-	h := c.Habits
-	if err == nil {
-		err = json.Unmarshal([]byte(raw), &h)
-	}
 	if err != nil {
 		return c.Habits, fmt.Errorf("habits of %s: %w", c.ID, err)
+	}
+	h := c.Habits
+	if json.Unmarshal([]byte(raw), &h) != nil || h.Check() != nil {
+		return c.Habits, nil // one row hides no project
 	}
 	return h, nil
 }

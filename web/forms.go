@@ -64,10 +64,11 @@ func (s *Server) forms(c *gin.Context) {
 	c.Abort()
 }
 
-// revision is the revision a form was made from. Where it does not say, it answers.
+// revision is the revision a form was made from, 0 where the project's head was lost.
+// Where it does not say, it answers.
 func (s *Server) revision(c *gin.Context) (int64, bool) {
 	rev, err := strconv.ParseInt(c.PostForm("rev"), 10, 64)
-	if err != nil || rev < 1 {
+	if err != nil || rev < 0 {
 		s.fault(c, http.StatusBadRequest, "This form does not say which revision of the project it was made from.",
 			"Nothing was changed, so that nothing is overwritten unseen: open the project again and change it there.")
 		return 0, false

@@ -56,6 +56,7 @@ func TestDamagedProject(t *testing.T) {
 		"no such region":  `{"format":"chamfer/1","name":"x","region":"mars","beds":[{"id":"b1","system":"boarded","name":"b"}]}`,
 		"no such system":  `{"format":"chamfer/1","name":"x","region":"us","beds":[{"id":"b1","system":"igloo","name":"b"}]}`,
 		"more than plans": "",
+		"lost":            "lost",
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := newSite(t)
@@ -80,6 +81,19 @@ func TestDamagedProject(t *testing.T) {
 			}
 			good := s.head(2)
 			db := s.raw()
+			if text == "lost" { // the head names a revision that is not there
+				text = ""
+				db.MustExec("UPDATE projects SET head = NULL WHERE id = 2")
+				page, code := s.get("/")
+				has(t, page, "Go back to the last good revision")
+				if page, _ = s.get("/p/2/bed"); code != 200 || !strings.Contains(page, "Go back to this") {
+					t.Errorf("without a head: status %d", code)
+				}
+				if _, code = s.post("/p/2/goto", url.Values{"rev": {"0"}, "revision": {fmt.Sprint(good.Head)}}); s.head(2).Head != good.Head {
+					t.Errorf("gone back: status %d", code)
+				}
+				return
+			}
 			db.MustExec("INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (2, ?, 'went wrong', ?, '2026-05-01T09:00:00Z')", good.Head, text)
 			db.MustExec("UPDATE projects SET head = (SELECT max(id) FROM revisions WHERE project_id = 2) WHERE id = 2")
 
@@ -196,7 +210,7 @@ func TestRevisionsOfForms(t *testing.T) {
 		}
 	}
 	for _, path := range []string{"undo", "redo", "goto", "mend", "rename", "edit", "saw"} {
-		for _, rev := range []string{"", "x", "-1", "0"} {
+		for _, rev := range []string{"", "x", "-1"} {
 			page, code := s.post("/p/2/"+path, url.Values{"rev": {rev}, "bed": {"b1"}, "soil": {"15 in"}, "name": {"Other"}, "revision": {stale}})
 			if code != http.StatusBadRequest || s.head(2).Head != now || !strings.Contains(page, "which revision") {
 				t.Errorf("%s of revision %q: status %d", path, rev, code)

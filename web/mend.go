@@ -44,7 +44,7 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 		s.trouble(c, err)
 		return
 	}
-	p := mendPage{Title: h.Name, Standing: h, Reason: reason(why), CanUndo: h.Parent != nil, CanRedo: h.Redo != nil, Rev: h.Head, Entries: logEntries(list, h.Head)}
+	p := mendPage{Title: h.Name, Standing: h, Reason: sentence(reason(why)), CanUndo: h.Parent != nil, CanRedo: h.Redo != nil, Rev: h.Head, Entries: logEntries(list, h.Head)}
 	var d *store.Damaged
 	if p.Damaged = errors.As(why, &d); p.Damaged {
 		p.Reason = d.Reason.Error()

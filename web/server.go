@@ -111,9 +111,12 @@ func (s *Server) routes(r *gin.Engine) {
 	p.POST("/delete", s.remove)
 	p.POST("/restore", s.restore)
 	p.GET("/files/:file", s.file)
-	r.NoMethod(func(c *gin.Context) {
-		s.fault(c, http.StatusMethodNotAllowed, "This page is not asked for in that way.", "It takes "+c.Writer.Header().Get("Allow")+". The list of projects has everything that is kept here.")
-	})
+	for _, route := range r.Routes() { // what is posted is no stage that could be asked for
+		if action, ok := strings.CutPrefix(route.Path, "/p/:id/"); ok && route.Method == http.MethodPost {
+			p.GET("/"+action, s.posted)
+		}
+	}
+	r.NoMethod(s.otherMethod)
 	r.NoRoute(func(c *gin.Context) {
 		s.fault(c, http.StatusNotFound, "There is no such page.", "The list of projects has everything that is kept here.")
 	})
@@ -125,6 +128,18 @@ func headers(c *gin.Context) {
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	c.Next()
+}
+
+// otherMethod answers a method that a page does not take; what it takes is said already.
+func (s *Server) otherMethod(c *gin.Context) {
+	s.fault(c, http.StatusMethodNotAllowed, "This page is not asked for in that way.",
+		"It takes "+c.Writer.Header().Get("Allow")+". The list of projects has everything that is kept here.")
+}
+
+// posted answers who asks for what is only posted.
+func (s *Server) posted(c *gin.Context) {
+	c.Header("Allow", http.MethodPost)
+	s.otherMethod(c)
 }
 
 // asset serves what ships with the pages; folders are not listed.
