@@ -106,7 +106,11 @@ func TestEdges(t *testing.T) {
 		}
 		shop.Cut = &cutting.Memo{}
 		for k, system := range design.Systems() {
-			d, err := design.Apply(design.New(region, "edges"), region, design.Edit{Bed: "b1", Field: "system", Value: system.Name})
+			d, err := design.Apply(
+				design.New(region, "edges"),
+				region,
+				design.Edit{Bed: "b1", Field: "system", Value: system.Name},
+			)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -48,9 +48,15 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 	}
 	var loose int
 	if err := db.Get(&loose, "SELECT count(*) FROM pragma_foreign_key_check"); err != nil || loose > 0 {
-		return c, &Refused{path, ErrBroken, fmt.Sprintf("%d of its rows belong to nothing: bring back another copy (%v)", loose, err)}
+		return c, &Refused{
+			path,
+			ErrBroken,
+			fmt.Sprintf("%d of its rows belong to nothing: bring back another copy (%v)", loose, err),
+		}
 	}
-	rows, err := db.Queryx("SELECT p.id, p.head, coalesce(r.design, '') AS design FROM projects p LEFT JOIN revisions r ON r.id = p.head ORDER BY p.id")
+	rows, err := db.Queryx(
+		"SELECT p.id, p.head, coalesce(r.design, '') AS design FROM projects p LEFT JOIN revisions r ON r.id = p.head ORDER BY p.id",
+	)
 	if err != nil {
 		return c, fmt.Errorf("look through %s: %w", path, err)
 	}
@@ -72,7 +78,10 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 	if err := db.Get(&c.Revisions, "SELECT count(*) FROM revisions"); err != nil {
 		return c, fmt.Errorf("look through %s: %w", path, err)
 	}
-	err = db.Get(&c.Newest, "SELECT coalesce(max(t), '') FROM (SELECT max(created_at) AS t FROM revisions UNION ALL SELECT max(updated_at) FROM projects)")
+	err = db.Get(
+		&c.Newest,
+		"SELECT coalesce(max(t), '') FROM (SELECT max(created_at) AS t FROM revisions UNION ALL SELECT max(updated_at) FROM projects)",
+	)
 	return c, err
 }
 

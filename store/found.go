@@ -12,7 +12,10 @@ func (s *Store) KeepFound(job string, raw []byte) error {
 		ON CONFLICT (job) DO UPDATE SET answer = excluded.answer, at = excluded.at`, job, raw, s.stamp()); err != nil {
 		return fmt.Errorf("keep a finding: %w", err)
 	}
-	_, err := s.db.Exec(`DELETE FROM found WHERE job NOT IN (SELECT job FROM found ORDER BY at DESC, job LIMIT ?)`, mostFound)
+	_, err := s.db.Exec(
+		`DELETE FROM found WHERE job NOT IN (SELECT job FROM found ORDER BY at DESC, job LIMIT ?)`,
+		mostFound,
+	)
 	return err
 }
 

@@ -128,8 +128,12 @@ type Claim struct {
 // OthersClaims lists what projects other than one have claimed, by board and project.
 func (s *Store) OthersClaims(project int64) ([]Claim, error) {
 	var list []Claim
-	err := s.db.Select(&list, `SELECT c.leftover_id, c.project_id, p.name, c.boards FROM claims c JOIN projects p ON p.id = c.project_id
-		WHERE c.project_id <> ? AND p.deleted_at IS NULL ORDER BY c.leftover_id, c.project_id`, project)
+	err := s.db.Select(
+		&list,
+		`SELECT c.leftover_id, c.project_id, p.name, c.boards FROM claims c JOIN projects p ON p.id = c.project_id
+		WHERE c.project_id <> ? AND p.deleted_at IS NULL ORDER BY c.leftover_id, c.project_id`,
+		project,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("claims: %w", err)
 	}

@@ -194,7 +194,15 @@ func inspect(path string) (int64, error) {
 	defer db.Close()
 	broken := func(err error) error {
 		if Why(err) == Corrupt {
-			return &Refused{path, ErrBroken, fmt.Sprintf("bring back a copy with “chamfer restore COPY --data %s”, and keep this one aside (%v)", path, err)}
+			return &Refused{
+				path,
+				ErrBroken,
+				fmt.Sprintf(
+					"bring back a copy with “chamfer restore COPY --data %s”, and keep this one aside (%v)",
+					path,
+					err,
+				),
+			}
 		}
 		return fmt.Errorf("look into %s: %w", path, err)
 	}
@@ -208,7 +216,11 @@ func inspect(path string) (int64, error) {
 	}
 	switch ours := have["projects"] && have["revisions"] && have["goose_db_version"]; {
 	case !ours && journaled:
-		return 0, &Refused{path, ErrTorn, "its changes were in the journal beside it, which ends in -wal: take the copy anew with “chamfer backup”"}
+		return 0, &Refused{
+			path,
+			ErrTorn,
+			"its changes were in the journal beside it, which ends in -wal: take the copy anew with “chamfer backup”",
+		}
 	case !ours && len(tables) > 0:
 		return 0, &Refused{path, ErrForeign, "another program made it: name another file, or none for the usual one"}
 	case !ours:
@@ -219,7 +231,15 @@ func inspect(path string) (int64, error) {
 		return 0, broken(err)
 	}
 	if check != "ok" {
-		return 0, &Refused{path, ErrBroken, fmt.Sprintf("bring back a copy with “chamfer restore COPY --data %s”, and keep this one aside (%s)", path, check)}
+		return 0, &Refused{
+			path,
+			ErrBroken,
+			fmt.Sprintf(
+				"bring back a copy with “chamfer restore COPY --data %s”, and keep this one aside (%s)",
+				path,
+				check,
+			),
+		}
 	}
 	var at int64
 	if err := db.Get(&at, "SELECT coalesce(max(version_id), 0) FROM goose_db_version WHERE is_applied"); err != nil {
@@ -230,7 +250,15 @@ func inspect(path string) (int64, error) {
 		return 0, err
 	}
 	if at > known {
-		return 0, &Refused{path, ErrNewer, fmt.Sprintf("it has version %d, and this program knows %d: use the newer program, or another file", at, known)}
+		return 0, &Refused{
+			path,
+			ErrNewer,
+			fmt.Sprintf(
+				"it has version %d, and this program knows %d: use the newer program, or another file",
+				at,
+				known,
+			),
+		}
 	}
 	return at, nil
 }
@@ -244,7 +272,11 @@ func upToDate(db *sqlx.DB, path string, at int64) error {
 	if at > 0 && at < known {
 		to := fmt.Sprintf("%s.v%d-%s", path, at, time.Now().UTC().Format("20060102T150405"))
 		if err := copyOf(db, to); err != nil {
-			return fmt.Errorf("%s is of an older version, and no copy of it could be made before it is brought up to date: %w", path, err)
+			return fmt.Errorf(
+				"%s is of an older version, and no copy of it could be made before it is brought up to date: %w",
+				path,
+				err,
+			)
 		}
 	}
 	sub, err := fs.Sub(migrations, "migrations")
@@ -288,7 +320,10 @@ func isDemo(db *sqlx.DB) (bool, error) {
 
 // MarkDemo says that this is the file of a demo, which may be started afresh.
 func (s *Store) MarkDemo() error {
-	_, err := s.db.Exec("INSERT INTO about (key, value) VALUES ('kind', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", demoKind)
+	_, err := s.db.Exec(
+		"INSERT INTO about (key, value) VALUES ('kind', ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
+		demoKind,
+	)
 	return err
 }
 
@@ -322,7 +357,11 @@ func afresh(path string, h hold) (*Store, error) {
 				return nil, err
 			}
 			if !demo {
-				return nil, &Refused{path, ErrForeign, "it is not a demo's, and is not thrown away: name another file, or take this one away by hand"}
+				return nil, &Refused{
+					path,
+					ErrForeign,
+					"it is not a demo's, and is not thrown away: name another file, or take this one away by hand",
+				}
 			}
 		}
 		for _, end := range []string{"", "-wal", "-shm"} {

@@ -24,7 +24,11 @@ func made(t *testing.T, path string, n int) {
 	s, err := Open(path)
 	must(t, err)
 	for i := range n {
-		_, err := s.Create(design.New(catalog.Regions()[i%2], fmt.Sprint("bed ", i)), "started", Kept{Card: []byte("{}")})
+		_, err := s.Create(
+			design.New(catalog.Regions()[i%2], fmt.Sprint("bed ", i)),
+			"started",
+			Kept{Card: []byte("{}")},
+		)
 		must(t, err)
 	}
 	must(t, s.Close())

@@ -34,9 +34,19 @@ func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 	}
 	list := make([]catalog.Leftover, len(rows))
 	for i, r := range rows {
-		list[i] = catalog.Leftover{ID: r.ID, Profile: r.Profile, Species: r.Species, Length: measure.Length(r.Length), Width: measure.Length(r.Width), Quantity: r.Quantity,
-			TrimStart: measure.Length(r.TrimStart), TrimEnd: measure.Length(r.TrimEnd),
-			BadFrom: measure.Length(r.BadFrom), BadTo: measure.Length(r.BadTo), Note: r.Note}
+		list[i] = catalog.Leftover{
+			ID:        r.ID,
+			Profile:   r.Profile,
+			Species:   r.Species,
+			Length:    measure.Length(r.Length),
+			Width:     measure.Length(r.Width),
+			Quantity:  r.Quantity,
+			TrimStart: measure.Length(r.TrimStart),
+			TrimEnd:   measure.Length(r.TrimEnd),
+			BadFrom:   measure.Length(r.BadFrom),
+			BadTo:     measure.Length(r.BadTo),
+			Note:      r.Note,
+		}
 	}
 	return list, nil
 }
@@ -50,12 +60,27 @@ func (s *Store) Stow(region string, list ...catalog.Leftover) error {
 const MostKinds = 2000
 
 // ErrShedFull says that it holds no more kinds.
-var ErrShedFull = fmt.Errorf("the shed holds %d kinds of boards already: take some out first, or write those that are alike as one", MostKinds)
+var ErrShedFull = fmt.Errorf(
+	"the shed holds %d kinds of boards already: take some out first, or write those that are alike as one",
+	MostKinds,
+)
 
 func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	for _, l := range list {
-		done, err := tx.Exec(`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
-			l.Quantity, region, l.Profile, l.Species, int64(l.Length), int64(l.Width), int64(l.TrimStart), int64(l.TrimEnd), int64(l.BadFrom), int64(l.BadTo), l.Note)
+		done, err := tx.Exec(
+			`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
+			l.Quantity,
+			region,
+			l.Profile,
+			l.Species,
+			int64(l.Length),
+			int64(l.Width),
+			int64(l.TrimStart),
+			int64(l.TrimEnd),
+			int64(l.BadFrom),
+			int64(l.BadTo),
+			l.Note,
+		)
 		if err != nil {
 			return err
 		}
@@ -99,7 +124,12 @@ const awayTick = "put-away"
 
 // PutAway ends a project's cutting: what it took from the shed goes out of it,
 // what is left goes in. It does so once; done is false where it has been.
-func (s *Store) PutAway(project int64, region string, taken map[int64]int, left []catalog.Leftover) (done bool, err error) {
+func (s *Store) PutAway(
+	project int64,
+	region string,
+	taken map[int64]int,
+	left []catalog.Leftover,
+) (done bool, err error) {
 	err = s.inTx(func(tx *sqlx.Tx) error {
 		r, err := tx.Exec(`INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING`, project, awayTick)
 		if err != nil {

@@ -17,7 +17,6 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"chamfer/core/catalog"
 	"chamfer/core/design"
 )
 
@@ -223,8 +222,14 @@ func (s *Store) Create(d design.Design, label string, kept Kept) (int64, error) 
 
 // append adds a revision, moves the head to it and keeps what goes with it.
 func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, name, label string, kept Kept) error {
-	res, err := tx.Exec("INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (?, ?, ?, ?, ?)",
-		project, parent, label, string(raw), s.stamp())
+	res, err := tx.Exec(
+		"INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (?, ?, ?, ?, ?)",
+		project,
+		parent,
+		label,
+		string(raw),
+		s.stamp(),
+	)
 	if err != nil {
 		return fmt.Errorf("revision: %w", err)
 	}
@@ -254,7 +259,11 @@ func head(tx *sqlx.Tx, project, base int64) (at int64, parent *int64, err error)
 		Parent  *int64  `db:"parent_id"`
 		Deleted *string `db:"deleted_at"`
 	}{}
-	err = tx.Get(&row, "SELECT coalesce(p.head, 0) AS head, p.deleted_at, r.parent_id FROM projects p LEFT JOIN revisions r ON r.id = p.head WHERE p.id = ?", project)
+	err = tx.Get(
+		&row,
+		"SELECT coalesce(p.head, 0) AS head, p.deleted_at, r.parent_id FROM projects p LEFT JOIN revisions r ON r.id = p.head WHERE p.id = ?",
+		project,
+	)
 	switch {
 	case errors.Is(err, sql.ErrNoRows):
 		return 0, nil, ErrNotFound
@@ -349,7 +358,12 @@ func (s *Store) Revision(project, id int64) (design.Design, error) {
 // History lists a project's newest revisions, at most limit, newest first.
 func (s *Store) History(project int64, limit int) ([]Revision, error) {
 	var list []Revision
-	err := s.db.Select(&list, "SELECT id, parent_id, label, created_at FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?", project, limit)
+	err := s.db.Select(
+		&list,
+		"SELECT id, parent_id, label, created_at FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?",
+		project,
+		limit,
+	)
 	if err != nil {
 		return nil, fmt.Errorf("history: %w", err)
 	}
@@ -376,65 +390,6 @@ func (s *Store) mark(project int64, at sql.NullString) error {
 		}
 		if n == 0 {
 			return ErrNotFound
-		}
-		return nil
-	})
-}
-
-// Tick sets or clears one thing done.
-func (s *Store) Tick(project int64, key string, done bool) error {
-	query := "DELETE FROM ticks WHERE project_id = ? AND key = ?"
-	if done {
-		query = "INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING"
-	}
-	return s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec(query, project, key); err != nil {
-			return fmt.Errorf("tick: %w", err)
-		}
-		return nil
-	})
-}
-
-// Ticks returns what is done.
-func (s *Store) Ticks(project int64) (map[string]bool, error) {
-	var keys []string
-	if err := s.db.Select(&keys, "SELECT key FROM ticks WHERE project_id = ?", project); err != nil {
-		return nil, fmt.Errorf("ticks: %w", err)
-	}
-	done := map[string]bool{}
-	for _, k := range keys {
-		done[k] = true
-	}
-	return done, nil
-}
-
-// Habits returns the workshop's habits for a region, or the region's own where none are
-// kept, or what is kept makes no sense.
-func (s *Store) Habits(c *catalog.Catalog) (catalog.Habits, error) {
-	var raw string
-	err := s.db.Get(&raw, "SELECT body FROM habits WHERE region = ?", c.ID)
-	if errors.Is(err, sql.ErrNoRows) {
-		return c.Habits, nil
-	}
-	if err != nil {
-		return c.Habits, fmt.Errorf("habits of %s: %w", c.ID, err)
-	}
-	h := c.Habits
-	if json.Unmarshal([]byte(raw), &h) != nil || h.Check() != nil {
-		return c.Habits, nil // one row hides no project
-	}
-	return h, nil
-}
-
-// SetHabits keeps the workshop's habits for a region.
-func (s *Store) SetHabits(region string, h catalog.Habits) error {
-	raw, err := json.Marshal(h)
-	if err != nil {
-		return fmt.Errorf("habits of %s: %w", region, err)
-	}
-	return s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET body = excluded.body", region, string(raw)); err != nil {
-			return fmt.Errorf("habits of %s: %w", region, err)
 		}
 		return nil
 	})

@@ -186,8 +186,23 @@ func TestShed(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	l := catalog.Leftover{Profile: "2x6", Species: "cedar", Length: 41 * measure.Inch, Quantity: 3, TrimEnd: 2 * measure.Inch, Note: "one cracked end"}
-	other := catalog.Leftover{Profile: "2x4", Species: "cedar", Length: 30 * measure.Inch, Width: 2 * measure.Inch, Quantity: 1, BadFrom: 9 * measure.Inch, BadTo: 11 * measure.Inch}
+	l := catalog.Leftover{
+		Profile:  "2x6",
+		Species:  "cedar",
+		Length:   41 * measure.Inch,
+		Quantity: 3,
+		TrimEnd:  2 * measure.Inch,
+		Note:     "one cracked end",
+	}
+	other := catalog.Leftover{
+		Profile:  "2x4",
+		Species:  "cedar",
+		Length:   30 * measure.Inch,
+		Width:    2 * measure.Inch,
+		Quantity: 1,
+		BadFrom:  9 * measure.Inch,
+		BadTo:    11 * measure.Inch,
+	}
 	if err := s.Stow("us", l, other, l); err != nil {
 		t.Fatal(err)
 	}
@@ -200,7 +215,11 @@ func TestShed(t *testing.T) {
 		return list
 	}
 	list := holds()
-	if len(list) != 2 || list[1].Quantity != 6 || list[1].TrimEnd != l.TrimEnd || list[1].Length != l.Length || list[0].Profile != "2x4" || list[0].BadFrom != other.BadFrom || list[0].Width != other.Width || list[0].BadTo != other.BadTo {
+	if len(list) != 2 || list[1].Quantity != 6 || list[1].TrimEnd != l.TrimEnd || list[1].Length != l.Length ||
+		list[0].Profile != "2x4" ||
+		list[0].BadFrom != other.BadFrom ||
+		list[0].Width != other.Width ||
+		list[0].BadTo != other.BadTo {
 		t.Fatalf("%+v", list)
 	}
 	if metric, _ := s.Shed("metric"); len(metric) != 0 {

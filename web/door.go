@@ -82,7 +82,11 @@ func Hostname() string {
 func (s *Server) doorway(c *gin.Context) {
 	if !s.door.Answers(c.Request.Host) {
 		c.Header("Content-Type", "text/plain; charset=utf-8")
-		c.String(http.StatusMisdirectedRequest, "This is not answered under the name %.80q. Open it by the address that Chamfer printed when it started, or start it with --host and this name.\n", c.Request.Host)
+		c.String(
+			http.StatusMisdirectedRequest,
+			"This is not answered under the name %.80q. Open it by the address that Chamfer printed when it started, or start it with --host and this name.\n",
+			c.Request.Host,
+		)
 		c.Abort()
 		return
 	}
@@ -93,7 +97,11 @@ func (s *Server) doorway(c *gin.Context) {
 		from, err := netip.ParseAddrPort(c.Request.RemoteAddr)
 		known := func(p netip.Prefix) bool { return p.Contains(from.Addr().Unmap().WithZone("")) }
 		if err != nil || !slices.ContainsFunc(s.door.Proxies, known) {
-			c.String(http.StatusForbidden, "This request was passed on by a proxy (it has the header %s), and none was named. Start Chamfer with --proxy and the proxy's address if it is yours.\n", name)
+			c.String(
+				http.StatusForbidden,
+				"This request was passed on by a proxy (it has the header %s), and none was named. Start Chamfer with --proxy and the proxy's address if it is yours.\n",
+				name,
+			)
 			c.Abort()
 			return
 		}

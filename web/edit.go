@@ -319,11 +319,7 @@ func (s *Server) drag(c *gin.Context) {
 // history undoes or redoes, from the revision that the page shows.
 func (s *Server) history(done string, move func(project, base int64) error) gin.HandlerFunc {
 	return func(c *gin.Context) {
-		h, ok := s.head(c)
-		if !ok {
-			return
-		}
-		base, ok := s.revision(c)
+		h, base, ok := s.based(c)
 		if !ok {
 			return
 		}
@@ -336,11 +332,7 @@ func (s *Server) history(done string, move func(project, base int64) error) gin.
 }
 
 func (s *Server) goTo(c *gin.Context) {
-	h, ok := s.head(c)
-	if !ok {
-		return
-	}
-	base, ok := s.revision(c)
+	h, base, ok := s.based(c)
 	if !ok {
 		return
 	}

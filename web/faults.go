@@ -34,7 +34,17 @@ func (s *Server) recovered(c *gin.Context) {
 		if f, ok := r.(*aside.Fault); ok {
 			stack = f.Stack
 		}
-		s.log.Error("panic", "method", c.Request.Method, "path", c.Request.URL.Path, "reason", r, "stack", string(stack))
+		s.log.Error(
+			"panic",
+			"method",
+			c.Request.Method,
+			"path",
+			c.Request.URL.Path,
+			"reason",
+			r,
+			"stack",
+			string(stack),
+		)
 		if c.Writer.Written() {
 			c.Abort()
 			return
@@ -47,8 +57,12 @@ func (s *Server) recovered(c *gin.Context) {
 
 // unexpected answers what nobody foresaw.
 func (s *Server) unexpected(c *gin.Context) {
-	s.fault(c, http.StatusInternalServerError, "That went wrong in the program itself.",
-		"Nothing has been lost: everything that was saved before is there. Go back to your beds; if it happens again, the log of the program says where, and the project can be taken back by undo in its log.")
+	s.fault(
+		c,
+		http.StatusInternalServerError,
+		"That went wrong in the program itself.",
+		"Nothing has been lost: everything that was saved before is there. Go back to your beds; if it happens again, the log of the program says where, and the project can be taken back by undo in its log.",
+	)
 }
 
 // trouble answers an error.
@@ -57,10 +71,20 @@ func (s *Server) trouble(c *gin.Context, err error) {
 	var fault *aside.Fault
 	switch {
 	case errors.Is(err, store.ErrNotFound):
-		s.fault(c, http.StatusNotFound, "There is no such project.", "It may have been made in another file of projects.")
+		s.fault(
+			c,
+			http.StatusNotFound,
+			"There is no such project.",
+			"It may have been made in another file of projects.",
+		)
 		return
 	case errors.Is(err, store.ErrNoRevision):
-		s.fault(c, http.StatusNotFound, "There is no such revision of this project.", "Its log lists the revisions there are.")
+		s.fault(
+			c,
+			http.StatusNotFound,
+			"There is no such revision of this project.",
+			"Its log lists the revisions there are.",
+		)
 		return
 	case errors.Is(err, store.ErrDeleted):
 		s.gone(c, 0)
@@ -79,18 +103,43 @@ func (s *Server) trouble(c *gin.Context, err error) {
 	}
 	switch why := store.Why(err); {
 	case why == store.Full:
-		s.fault(c, http.StatusInsufficientStorage, "The disk is full.", what("This cannot be shown until there is room on it again.",
-			"This change was not kept; all changes before it are. Make some room on the disk that holds your file of projects, then go back and press again."))
+		s.fault(
+			c,
+			http.StatusInsufficientStorage,
+			"The disk is full.",
+			what(
+				"This cannot be shown until there is room on it again.",
+				"This change was not kept; all changes before it are. Make some room on the disk that holds your file of projects, then go back and press again.",
+			),
+		)
 	case why == store.ReadOnly:
-		s.fault(c, http.StatusInsufficientStorage, "The file of projects may not be written.",
-			"This change was not kept; all changes before it are. Allow the file and its folder to be written, or start Chamfer with --data and another file, then go back and press again.")
+		s.fault(
+			c,
+			http.StatusInsufficientStorage,
+			"The file of projects may not be written.",
+			"This change was not kept; all changes before it are. Allow the file and its folder to be written, or start Chamfer with --data and another file, then go back and press again.",
+		)
 	case why == store.Disk:
-		s.fault(c, http.StatusInsufficientStorage, "The disk did not take that.",
-			"This change was not kept. The disk may be full, unplugged or failing: see that it is well, take a copy with “chamfer backup”, then go back and press again.")
+		s.fault(
+			c,
+			http.StatusInsufficientStorage,
+			"The disk did not take that.",
+			"This change was not kept. The disk may be full, unplugged or failing: see that it is well, take a copy with “chamfer backup”, then go back and press again.",
+		)
 	case why == store.Busy:
-		s.fault(c, http.StatusServiceUnavailable, "The file of projects is busy.", "Another program has held it for more than five seconds. This change was not kept: go back and press again.")
+		s.fault(
+			c,
+			http.StatusServiceUnavailable,
+			"The file of projects is busy.",
+			"Another program has held it for more than five seconds. This change was not kept: go back and press again.",
+		)
 	case why == store.Corrupt:
-		s.fault(c, http.StatusInternalServerError, "The file of projects is damaged.", "Stop Chamfer, keep the file aside, and bring back a copy with “chamfer restore”.")
+		s.fault(
+			c,
+			http.StatusInternalServerError,
+			"The file of projects is damaged.",
+			"Stop Chamfer, keep the file aside, and bring back a copy with “chamfer restore”.",
+		)
 	case errors.As(err, &fault):
 		s.log.Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
 		s.unexpected(c)

@@ -52,14 +52,35 @@ func (s *Server) forms(c *gin.Context) {
 		c.Next()
 		return
 	case errors.As(err, &large) && c.Request.URL.Path == importPath:
-		s.projectList(c, http.StatusRequestEntityTooLarge, projectsPage{New: newForm{Region: "us"}, Import: export.ErrTooLarge.Error() + "."})
+		s.projectList(
+			c,
+			http.StatusRequestEntityTooLarge,
+			projectsPage{New: newForm{Region: "us"}, Import: export.ErrTooLarge.Error() + "."},
+		)
 	case errors.As(err, &large):
-		s.fault(c, http.StatusRequestEntityTooLarge, "That was too much to read.",
-			fmt.Sprintf("A form may have up to %d kB, and this one has more. Nothing was changed: go back and send less at a time.", maxForm>>10))
+		s.fault(
+			c,
+			http.StatusRequestEntityTooLarge,
+			"That was too much to read.",
+			fmt.Sprintf(
+				"A form may have up to %d kB, and this one has more. Nothing was changed: go back and send less at a time.",
+				maxForm>>10,
+			),
+		)
 	case errors.As(err, &slow) && slow.Timeout(), errors.Is(err, os.ErrDeadlineExceeded):
-		s.fault(c, http.StatusRequestTimeout, "That did not arrive in time.", "Nothing was changed: go back and send it again.")
+		s.fault(
+			c,
+			http.StatusRequestTimeout,
+			"That did not arrive in time.",
+			"Nothing was changed: go back and send it again.",
+		)
 	default:
-		s.fault(c, http.StatusBadRequest, "That form could not be read.", fmt.Sprintf("Nothing was changed: go back and send it again. (%.200v)", err))
+		s.fault(
+			c,
+			http.StatusBadRequest,
+			"That form could not be read.",
+			fmt.Sprintf("Nothing was changed: go back and send it again. (%.200v)", err),
+		)
 	}
 	c.Abort()
 }

@@ -52,13 +52,110 @@ func oneOf[T any](c *choices, list []T) T { return list[c.of(len(list))] }
 
 // What is typed into fields: what is accepted somewhere, what lies at its edges, what
 // people mistype, and what nobody would.
-var typed = []string{"", "0", "1", "2", "3", "5", "7", "10", "20", "40", "80", "100", "101", "400", "401", "-1", "1e9", "1.5", "auto", "none",
-	"0 in", "1 in", "-3 in", "5 in", "12 in", "14 in", "300 mm", "299 mm", "1 m", "4 ft", "7'6\"", "8'", "12 m", "12.01 m", "6 m", "20 ft", "39 ft", "100 m", "101 m",
-	"1,000 mm", "2,4 m", "½", "0.0001 mm", "50 mm", "1500 mm", "1/0", "mitred", "butted", "yes", "no", "cedar", "2x8", "2x6", "2x4", "4x4", "150x38", "200x50", "larch",
-	"free", "turn", "0;0", "1 m;1 m", "99 m;99 m", "0 in; 2 in; 34 in; 30 in", "half", "quarter", "straight", "stack", "deck", "slab", "ground", "pallets",
-	"$12.50", "12.50", "abc", "99999999999", "\u200b", "\u2800\u2800", "a\x00b", "\xff\xfe", "<script>", "%s%d", "north", "359", "360", strings.Repeat("9", 300), strings.Repeat("é", 90),
-	"2 of 2x6 cedar 41 in, one cracked end", "3 of 150x38 larch 1050 mm", "1000 of 2x8 cedar 96 in", "Stone 12 in x 8 in x 4 in", "Stone 300 mm x 200 mm x 100 mm, joint 10 mm",
-	`[{"profile":"2x8","species":"cedar","sku":"x","length":"96 in","left":"10 in","cuts":[{"length":"48 in"}]}]`, `[{"at":0,"left":"0 in"}]`, `[{}]`, `{`, "side-bows", "side-bows: it may", "++", "+", "-", "--"}
+var typed = []string{
+	"",
+	"0",
+	"1",
+	"2",
+	"3",
+	"5",
+	"7",
+	"10",
+	"20",
+	"40",
+	"80",
+	"100",
+	"101",
+	"400",
+	"401",
+	"-1",
+	"1e9",
+	"1.5",
+	"auto",
+	"none",
+	"0 in",
+	"1 in",
+	"-3 in",
+	"5 in",
+	"12 in",
+	"14 in",
+	"300 mm",
+	"299 mm",
+	"1 m",
+	"4 ft",
+	"7'6\"",
+	"8'",
+	"12 m",
+	"12.01 m",
+	"6 m",
+	"20 ft",
+	"39 ft",
+	"100 m",
+	"101 m",
+	"1,000 mm",
+	"2,4 m",
+	"½",
+	"0.0001 mm",
+	"50 mm",
+	"1500 mm",
+	"1/0",
+	"mitred",
+	"butted",
+	"yes",
+	"no",
+	"cedar",
+	"2x8",
+	"2x6",
+	"2x4",
+	"4x4",
+	"150x38",
+	"200x50",
+	"larch",
+	"free",
+	"turn",
+	"0;0",
+	"1 m;1 m",
+	"99 m;99 m",
+	"0 in; 2 in; 34 in; 30 in",
+	"half",
+	"quarter",
+	"straight",
+	"stack",
+	"deck",
+	"slab",
+	"ground",
+	"pallets",
+	"$12.50",
+	"12.50",
+	"abc",
+	"99999999999",
+	"\u200b",
+	"\u2800\u2800",
+	"a\x00b",
+	"\xff\xfe",
+	"<script>",
+	"%s%d",
+	"north",
+	"359",
+	"360",
+	strings.Repeat("9", 300),
+	strings.Repeat("é", 90),
+	"2 of 2x6 cedar 41 in, one cracked end",
+	"3 of 150x38 larch 1050 mm",
+	"1000 of 2x8 cedar 96 in",
+	"Stone 12 in x 8 in x 4 in",
+	"Stone 300 mm x 200 mm x 100 mm, joint 10 mm",
+	`[{"profile":"2x8","species":"cedar","sku":"x","length":"96 in","left":"10 in","cuts":[{"length":"48 in"}]}]`,
+	`[{"at":0,"left":"0 in"}]`,
+	`[{}]`,
+	`{`,
+	"side-bows",
+	"side-bows: it may",
+	"++",
+	"+",
+	"-",
+	"--",
+}
 
 // forms fuzzes one server after another: each serves a while, so that files stay small.
 type fuzzed struct {
@@ -168,7 +265,11 @@ func fuzzing() bool {
 func (f *fuzzed) begin(t *testing.T, c *choices) int64 {
 	cat := catalog.Regions()[c.byte()%2]
 	systems := design.Systems()
-	d, err := design.Apply(design.New(cat, "fuzzed"), cat, design.Edit{Bed: "b1", Field: "system", Value: systems[c.byte()%len(systems)].Name})
+	d, err := design.Apply(
+		design.New(cat, "fuzzed"),
+		cat,
+		design.Edit{Bed: "b1", Field: "system", Value: systems[c.byte()%len(systems)].Name},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -190,7 +291,11 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	form := url.Values{"rev": {fmt.Sprint(p.Head)}, "stage": {oneOf(c, stages).Key}, "bed": {oneOf(c, p.Design.Beds).ID}}
+	form := url.Values{
+		"rev":   {fmt.Sprint(p.Head)},
+		"stage": {oneOf(c, stages).Key},
+		"bed":   {oneOf(c, p.Design.Beds).ID},
+	}
 	if c.byte()%16 == 0 {
 		form.Set("rev", oneOf(c, typed))
 	}
@@ -300,19 +405,72 @@ func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
 		case 9:
 			form.Add("set", oneOf(c, design.FieldsOf(*bed)).Key+"="+value)
 		case 10:
-			form.Add("set", oneOf(c, []string{"b2>", ">", "b9>", ""})+oneOf(c, []string{"saw", "keep", "copy-bed", "remove-bed", "add-bed", "place:0", "place:99", "without:2x8/cedar/10 ft", "without:x", "name", "plot:north"})+"="+value)
+			form.Add(
+				"set",
+				oneOf(
+					c,
+					[]string{"b2>", ">", "b9>", ""},
+				)+oneOf(
+					c,
+					[]string{
+						"saw",
+						"keep",
+						"copy-bed",
+						"remove-bed",
+						"add-bed",
+						"place:0",
+						"place:99",
+						"without:2x8/cedar/10 ft",
+						"without:x",
+						"name",
+						"plot:north",
+					},
+				)+"="+value,
+			)
 		case 11:
-			form.Set(oneOf(c, []string{"plot:width", "plot:depth", "plot:north", "plot:passage", "plot:fences", "plot:x", "measured:2x8:width", "measured:150x38:thickness", "measured:2x8:x", "have:x", "price:2x8/cedar/10 ft", "price:x", "price:"}), value)
+			form.Set(
+				oneOf(
+					c,
+					[]string{
+						"plot:width",
+						"plot:depth",
+						"plot:north",
+						"plot:passage",
+						"plot:fences",
+						"plot:x",
+						"measured:2x8:width",
+						"measured:150x38:thickness",
+						"measured:2x8:x",
+						"have:x",
+						"price:2x8/cedar/10 ft",
+						"price:x",
+						"price:",
+					},
+				),
+				value,
+			)
 		case 12:
 			form.Set("beds", oneOf(c, []string{"copy", "add", "remove", "x"}))
 			form.Set("add-system", oneOf(c, design.Systems()).Name)
 		case 13:
 			form.Set("own-unit", value)
 		case 14:
-			form.Set(oneOf(c, []string{"nudge", "drag"}), oneOf(c, design.FieldsOf(*bed)).Key+":"+oneOf(c, []string{"+", "-", "++", "--", "25", "-300", "1e300", "NaN", value}))
+			form.Set(
+				oneOf(c, []string{"nudge", "drag"}),
+				oneOf(
+					c,
+					design.FieldsOf(*bed),
+				).Key+":"+oneOf(
+					c,
+					[]string{"+", "-", "++", "--", "25", "-300", "1e300", "NaN", value},
+				),
+			)
 		case 15:
 			form.Set("stand", oneOf(c, []string{"b1:0", "b2:0", "b1:7", "x"}))
-			form.Set(oneOf(c, []string{"how", "by", "x", "y"}), oneOf(c, append([]string{"turn", "free", "100;100", "-1e9;3", "NaN;0"}, typed...)))
+			form.Set(
+				oneOf(c, []string{"how", "by", "x", "y"}),
+				oneOf(c, append([]string{"turn", "free", "100;100", "-1e9;3", "NaN;0"}, typed...)),
+			)
 		}
 	}
 }

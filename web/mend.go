@@ -44,7 +44,15 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 		s.trouble(c, err)
 		return
 	}
-	p := mendPage{Title: h.Name, Standing: h, Reason: sentence(reason(why)), CanUndo: h.Parent != nil, CanRedo: h.Redo != nil, Rev: h.Head, Entries: logEntries(list, h.Head)}
+	p := mendPage{
+		Title:    h.Name,
+		Standing: h,
+		Reason:   sentence(reason(why)),
+		CanUndo:  h.Parent != nil,
+		CanRedo:  h.Redo != nil,
+		Rev:      h.Head,
+		Entries:  logEntries(list, h.Head),
+	}
 	var d *store.Damaged
 	if p.Damaged = errors.As(why, &d); p.Damaged {
 		p.Reason = d.Reason.Error()
@@ -59,14 +67,11 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 
 // mend goes back to the last revision that can be read and planned.
 func (s *Server) mend(c *gin.Context) {
-	id, ok := s.id(c)
+	h, base, ok := s.based(c)
 	if !ok {
 		return
 	}
-	base, ok := s.revision(c)
-	if !ok {
-		return
-	}
+	id := h.ID
 	list, err := s.store.History(id, lookBack)
 	if err != nil {
 		s.trouble(c, err)
@@ -91,8 +96,15 @@ func (s *Server) mend(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, fmt.Sprintf("/p/%d/log", id))
 		return
 	}
-	s.fault(c, http.StatusUnprocessableEntity, "None of its last revisions can be shown.",
-		fmt.Sprintf("The newest %d were gone through. Its text can be taken from its page, and a copy of the file be brought back with “chamfer restore”.", len(list)))
+	s.fault(
+		c,
+		http.StatusUnprocessableEntity,
+		"None of its last revisions can be shown.",
+		fmt.Sprintf(
+			"The newest %d were gone through. Its text can be taken from its page, and a copy of the file be brought back with “chamfer restore”.",
+			len(list),
+		),
+	)
 }
 
 // planned does some planning and turns a panic in it into its error.
@@ -144,6 +156,16 @@ func (s *Server) head(c *gin.Context) (store.Standing, bool) {
 		return h, false
 	}
 	return h, true
+}
+
+// based is where the project of a form stands, and the revision it was made from; where
+// one of them is missing, it answers.
+func (s *Server) based(c *gin.Context) (h store.Standing, base int64, ok bool) {
+	if h, ok = s.head(c); !ok {
+		return h, 0, false
+	}
+	base, ok = s.revision(c)
+	return h, base, ok
 }
 
 func logEntries(list []store.Revision, head int64) []logEntry {

@@ -28,11 +28,14 @@ func TestPagesOfAllSystems(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, page := range pages {
-			if code, body := f.get(t, fmt.Sprintf("/p/%d/%s", id, page)); code != http.StatusOK || strings.Contains(body, "%!") {
+			if code, body := f.get(t, fmt.Sprintf("/p/%d/%s", id, page)); code != http.StatusOK ||
+				strings.Contains(body, "%!") {
 				t.Errorf("%s %s, %s: status %d", d.Region, d.Name, page, code)
 			}
 		}
-		if code, body := f.get(t, "/"); code != http.StatusOK || !strings.Contains(body, fmt.Sprintf("/p/%d/bed", id)) || strings.Contains(body, "Go back to the last good") {
+		if code, body := f.get(t, "/"); code != http.StatusOK ||
+			!strings.Contains(body, fmt.Sprintf("/p/%d/bed", id)) ||
+			strings.Contains(body, "Go back to the last good") {
 			t.Errorf("%s %s: the list has status %d", d.Region, d.Name, code)
 		}
 		if code, _ := f.post(t, fmt.Sprintf("/p/%d/delete", id), nil); code != http.StatusSeeOther {
@@ -46,9 +49,36 @@ func TestPagesOfAllSystems(t *testing.T) {
 	for _, v := range draw.Views {
 		all = append(all, "frame?view="+string(v.View), "files/drawing-"+string(v.View)+".svg")
 	}
-	all = append(all, "set-out", "cautions", "turned?turn=40", "text", "files/project.chamfer.json", "files/plan.json", "files/cut-list.csv",
-		"files/shopping-list.csv", "files/plot.svg", "frame?view=apart&acts=3", "bed?hand=soil", "drag/preview?field=length&mm=40")
-	some = []string{"site", "site?bed=b2", "bed?bed=b2", "cuts", "fixings?bed=b2", "ground", "fill?bed=b2", "bill", "build", "set-out?bed=b2", "cautions", "files/plot.svg", "files/plan.json"}
+	all = append(
+		all,
+		"set-out",
+		"cautions",
+		"turned?turn=40",
+		"text",
+		"files/project.chamfer.json",
+		"files/plan.json",
+		"files/cut-list.csv",
+		"files/shopping-list.csv",
+		"files/plot.svg",
+		"frame?view=apart&acts=3",
+		"bed?hand=soil",
+		"drag/preview?field=length&mm=40",
+	)
+	some = []string{
+		"site",
+		"site?bed=b2",
+		"bed?bed=b2",
+		"cuts",
+		"fixings?bed=b2",
+		"ground",
+		"fill?bed=b2",
+		"bill",
+		"build",
+		"set-out?bed=b2",
+		"cautions",
+		"files/plot.svg",
+		"files/plan.json",
+	}
 	pairs, n := 0, 0
 	for _, cat := range catalog.Regions() {
 		for i, a := range design.Systems() {
@@ -61,7 +91,12 @@ func TestPagesOfAllSystems(t *testing.T) {
 				if n++; !long.Whole() && n%10 != 0 {
 					continue
 				}
-				both, err := design.Apply(d, cat, design.Edit{Field: "add-bed", Value: b.Name}, design.Edit{Field: "name", Value: a.Name + " and " + b.Name})
+				both, err := design.Apply(
+					d,
+					cat,
+					design.Edit{Field: "add-bed", Value: b.Name},
+					design.Edit{Field: "name", Value: a.Name + " and " + b.Name},
+				)
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -90,8 +125,19 @@ func TestMethods(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if empty, _ := s.read(head); head.StatusCode != get.StatusCode || head.Header.Get("Content-Type") != get.Header.Get("Content-Type") || empty != "" || body == "" {
-			t.Errorf("%s: GET %d %s, HEAD %d %s and %d bytes", path, get.StatusCode, get.Header.Get("Content-Type"), head.StatusCode, head.Header.Get("Content-Type"), len(empty))
+		if empty, _ := s.read(head); head.StatusCode != get.StatusCode ||
+			head.Header.Get("Content-Type") != get.Header.Get("Content-Type") ||
+			empty != "" ||
+			body == "" {
+			t.Errorf(
+				"%s: GET %d %s, HEAD %d %s and %d bytes",
+				path,
+				get.StatusCode,
+				get.Header.Get("Content-Type"),
+				head.StatusCode,
+				head.Header.Get("Content-Type"),
+				len(empty),
+			)
 		}
 	}
 	for path, want := range map[string]int{"/static/": 404, "/static/fonts": 404, "/static/fonts/": 404, "/static/../server.go": 404, "/favicon.ico": 200, "/robots.txt": 200, "/health": 200} {
@@ -109,7 +155,9 @@ func TestMethods(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if page, code := s.read(a); code != http.StatusMethodNotAllowed || !strings.Contains(a.Header.Get("Allow"), allow) || !strings.Contains(page, "It takes ") {
+		if page, code := s.read(a); code != http.StatusMethodNotAllowed ||
+			!strings.Contains(a.Header.Get("Allow"), allow) ||
+			!strings.Contains(page, "It takes ") {
 			t.Errorf("%s %s: %d, allowed is %q", method, path, code, a.Header.Get("Allow"))
 		}
 	}

@@ -40,7 +40,14 @@ func report(out io.Writer, path string, c store.Checked) error {
 	if c.Newest != "" {
 		newest = ", the last change of " + c.Newest
 	}
-	_, err := fmt.Fprintf(out, "%s holds together: %d projects, %d revisions%s\n", path, c.Projects, c.Revisions, newest)
+	_, err := fmt.Fprintf(
+		out,
+		"%s holds together: %d projects, %d revisions%s\n",
+		path,
+		c.Projects,
+		c.Revisions,
+		newest,
+	)
 	for i := range c.Damaged {
 		_, say := fmt.Fprintf(out, "  %v; its page has the way back\n", &c.Damaged[i])
 		err = errors.Join(err, say)
@@ -53,7 +60,7 @@ func report(out io.Writer, path string, c store.Checked) error {
 
 func backupCommand() *cobra.Command {
 	cmd := &cobra.Command{
-		Use: "backup OUT", Args: oneName("file for the copy"),
+		Use: "backup OUT", Args: one("file for the copy"),
 		Short: "Copy your file of projects, in use or not",
 		Long: `Copies the file of projects to a new file, while Chamfer serves from it or not, and
 looks through the copy: that it holds together and that every project can be read.
@@ -79,7 +86,7 @@ Copying the file by other means while it is in use may lose the latest changes.
 func restoreCommand() *cobra.Command {
 	over := false
 	cmd := &cobra.Command{
-		Use: "restore IN", Args: oneName("copy to bring back"),
+		Use: "restore IN", Args: one("copy to bring back"),
 		Short: "Put a copy in place of your file of projects",
 		Long: `Puts a copy in place of the file of projects, which no Chamfer may be serving from.
 What was there is kept beside it. A file that has changes later than the copy is
@@ -130,13 +137,4 @@ every project can be read. It changes nothing.`,
 		return report(cmd.OutOrStdout(), path, c)
 	}
 	return cmd
-}
-
-func oneName(what string) cobra.PositionalArgs {
-	return func(_ *cobra.Command, args []string) error {
-		if len(args) != 1 {
-			return malformed(fmt.Errorf("give one %s", what))
-		}
-		return nil
-	}
 }

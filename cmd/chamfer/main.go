@@ -107,10 +107,11 @@ func noArgs(cmd *cobra.Command, args []string) error {
 	return nil
 }
 
-func oneArg(what string) cobra.PositionalArgs {
+// one is for commands about one thing.
+func one(what string) cobra.PositionalArgs {
 	return func(_ *cobra.Command, args []string) error {
 		if len(args) != 1 {
-			return malformed(fmt.Errorf("give one %s, or - for standard input", what))
+			return malformed(fmt.Errorf("give one %s", what))
 		}
 		return nil
 	}
@@ -118,7 +119,7 @@ func oneArg(what string) cobra.PositionalArgs {
 
 func planCommand(in io.Reader, out io.Writer) *cobra.Command {
 	return &cobra.Command{
-		Use: "plan FILE.chamfer.json", Args: oneArg("design file"),
+		Use: "plan FILE.chamfer.json", Args: one("design file, or - for standard input"),
 		Short: "Print the whole plan of a design file as JSON",
 		Long: `Plans a project's file and prints everything that follows from it as JSON:
 parts, joints, sheets, soil, cuts, shopping, fixings, bill, findings and steps.
@@ -152,7 +153,7 @@ standard input.
 func cutCommand(in io.Reader, out io.Writer) *cobra.Command {
 	progress := false
 	cmd := &cobra.Command{
-		Use: "cut FILE", Args: oneArg("cut request"),
+		Use: "cut FILE", Args: one("cut request, or - for standard input"),
 		Short: "Plan how to cut boards for the least money",
 		Long: `Reads a cut request (pieces, stock with prices, kerf) and prints which boards to
 buy and how to cut them, the cost, a bound that no plan can beat, and whether

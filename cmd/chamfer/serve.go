@@ -44,7 +44,8 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "address to listen on")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
-	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or 10.0.0.0/24")
+	cmd.Flags().
+		StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or 10.0.0.0/24")
 }
 
 func serveCommand() *cobra.Command {
@@ -141,8 +142,14 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: headTime, ReadTimeout: bodyTime, WriteTimeout: replyTime,
-		IdleTimeout: 2 * time.Minute, ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	server := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: headTime,
+		ReadTimeout:       bodyTime,
+		WriteTimeout:      replyTime,
+		IdleTimeout:       2 * time.Minute,
+		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
+	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	for _, at := range addresses(ln) {
@@ -191,8 +198,12 @@ func (o *serving) door() (web.Door, error) {
 		if local {
 			what = "--proxy"
 		}
-		return d, fmt.Errorf("%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete everything."+
-			" Add --trust-network if that is meant, or leave it at %s", what, defaultAddr)
+		return d, fmt.Errorf(
+			"%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete everything."+
+				" Add --trust-network if that is meant, or leave it at %s",
+			what,
+			defaultAddr,
+		)
 	}
 	if name := web.Hostname(); o.network && name != "" {
 		d.Hosts = append(d.Hosts, name, name+".local")

@@ -81,7 +81,10 @@ var client = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) er
 
 // rename posts a name; the revision is the one that is known.
 func (s *server) rename(id, rev int64, name string) error {
-	a, err := client.PostForm(fmt.Sprintf("%s/p/%d/rename", s.at, id), url.Values{"rev": {fmt.Sprint(rev)}, "name": {name}})
+	a, err := client.PostForm(
+		fmt.Sprintf("%s/p/%d/rename", s.at, id),
+		url.Values{"rev": {fmt.Sprint(rev)}, "name": {name}},
+	)
 	if err != nil {
 		return err
 	}
@@ -201,7 +204,14 @@ func TestKilled(t *testing.T) {
 		kept, _ := names(t, back)
 		for id := int64(1); id <= writers; id++ {
 			if n := number(kept[id]); n < before[id] || n > acked[id].Load() {
-				t.Fatalf("kill %d: project %d is at change %d in the copy; %d had been acknowledged before it, %d after", kill, id, n, before[id], acked[id].Load())
+				t.Fatalf(
+					"kill %d: project %d is at change %d in the copy; %d had been acknowledged before it, %d after",
+					kill,
+					id,
+					n,
+					before[id],
+					acked[id].Load(),
+				)
 			}
 		}
 	}
@@ -318,10 +328,12 @@ func TestReset(t *testing.T) {
 	if err := one.rename(1, 1, "mine"); err != nil {
 		t.Fatal(err)
 	}
-	if code, out := exit(t, "demo", "--reset", "--addr", strings.TrimPrefix(one.at, "http://"), "--data", data); code != 1 || !strings.Contains(out, "in use") {
+	if code, out := exit(t, "demo", "--reset", "--addr", strings.TrimPrefix(one.at, "http://"), "--data", data); code != 1 ||
+		!strings.Contains(out, "in use") {
 		t.Errorf("on the same port: %d, %s", code, out)
 	}
-	if code, out := exit(t, "demo", "--reset", "--addr", "127.0.0.1:0", "--data", data); code != 1 || !strings.Contains(out, "stop that one first") {
+	if code, out := exit(t, "demo", "--reset", "--addr", "127.0.0.1:0", "--data", data); code != 1 ||
+		!strings.Contains(out, "stop that one first") {
 		t.Errorf("beside it: %d, %s", code, out)
 	}
 	if err := one.Process.Signal(os.Interrupt); err != nil {
@@ -350,7 +362,10 @@ func TestStopAmidSlowRequest(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer conn.Close()
-	fmt.Fprintf(conn, "POST /p/1/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 400\r\n\r\nrev=1")
+	fmt.Fprintf(
+		conn,
+		"POST /p/1/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 400\r\n\r\nrev=1",
+	)
 	if long.Whole() { // it takes the time there is for a body
 		reply, err := io.ReadAll(conn)
 		if err != nil || !bytes.Contains(reply, []byte(" 408 ")) {

@@ -45,8 +45,20 @@ func (m *Memo) Bytes() (answers, found int) {
 func (a Answer) bytes() int {
 	n := int(unsafe.Sizeof(a))
 	for _, b := range a.Boards {
-		n += int(unsafe.Sizeof(b)) + len(b.Stock.ID) + len(b.Stock.Profile) + len(b.Stock.Defects)*int(unsafe.Sizeof(Span{})) +
-			(len(b.Strips)+len(b.Left))*int(unsafe.Sizeof(measure.Length(0)))
+		n += int(
+			unsafe.Sizeof(b),
+		) + len(
+			b.Stock.ID,
+		) + len(
+			b.Stock.Profile,
+		) + len(
+			b.Stock.Defects,
+		)*int(
+			unsafe.Sizeof(Span{}),
+		) +
+			(len(b.Strips)+len(b.Left))*int(
+				unsafe.Sizeof(measure.Length(0)),
+			)
 		for _, c := range b.Cuts {
 			n += int(unsafe.Sizeof(c)) + len(c.Piece)
 		}

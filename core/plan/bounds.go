@@ -64,8 +64,11 @@ func (p *Plan) bounded() error {
 	if n <= MostThings {
 		return nil
 	}
-	return &design.Refusal{Field: "beds", Reason: fmt.Sprintf("this project comes to %d parts, units and joints, more than the %d of one plan:"+
-		" a bed less or a shorter one works, or a second project for some of them", n, MostThings)}
+	return &design.Refusal{
+		Field: "beds",
+		Reason: fmt.Sprintf("this project comes to %d parts, units and joints, more than the %d of one plan:"+
+			" a bed less or a shorter one works, or a second project for some of them", n, MostThings),
+	}
 }
 
 // tooMany refuses what the cutter does not take: more pieces of a kind of timber, or more
@@ -76,8 +79,11 @@ func (p *Plan) tooMany(k timberKind, name string, r cutting.Request) error {
 		pieces += q.Quantity
 	}
 	if len(r.Pieces) > cutting.MaxKinds || len(r.Stock) > cutting.MaxKinds {
-		return &design.Refusal{Field: "beds", Reason: fmt.Sprintf("%d different pieces of %s are more than the %d of one plan:"+
-			" beds that are alike share their pieces, or a second project takes some of them", len(r.Pieces), name, cutting.MaxKinds)}
+		return &design.Refusal{
+			Field: "beds",
+			Reason: fmt.Sprintf("%d different pieces of %s are more than the %d of one plan:"+
+				" beds that are alike share their pieces, or a second project takes some of them", len(r.Pieces), name, cutting.MaxKinds),
+		}
 	}
 	if pieces <= cutting.MaxPieces {
 		return nil
@@ -97,8 +103,14 @@ func (p *Plan) tooMany(k timberKind, name string, r cutting.Request) error {
 	f := &p.Frames[worst]
 	if up := f.Times - (pieces-cutting.MaxPieces+each-1)/each; up > 0 {
 		return &design.Refusal{Bed: f.Bed, Field: "count", Value: fmt.Sprint(f.Times),
-			Reason: fmt.Sprintf("%d of these bring %s to %d pieces, more than the %d of one plan: up to %d work, or a second project for the rest",
-				f.Times, name, pieces, cutting.MaxPieces, up)}
+			Reason: fmt.Sprintf(
+				"%d of these bring %s to %d pieces, more than the %d of one plan: up to %d work, or a second project for the rest",
+				f.Times,
+				name,
+				pieces,
+				cutting.MaxPieces,
+				up,
+			)}
 	}
 	return &design.Refusal{Field: "beds", Reason: fmt.Sprintf("%d pieces of %s are more than the %d of one plan:"+
 		" fewer beds work, or a second project for some of them", pieces, name, cutting.MaxPieces)}
