@@ -119,7 +119,7 @@ func TestPanic(t *testing.T) {
 			!strings.Contains(page, "Open to this network") {
 			t.Errorf("%s: status %d\n%s", path, w.Code, page)
 		}
-		if !strings.Contains(logged.String(), reason) || !strings.Contains(logged.String(), "lasting_test.go") {
+		if !strings.Contains(logged.String(), reason) || !strings.Contains(logged.String(), "forms_test.go") {
 			t.Errorf("%s: the log has no stack: %s", path, &logged)
 		}
 	}

@@ -134,7 +134,7 @@ func TestDamagedProject(t *testing.T) {
 			bad := s.head(2)
 			for _, way := range []string{"undo", "goto", "mend"} {
 				db.MustExec("UPDATE projects SET head = ? WHERE id = 2", bad.Head)
-				page, code = s.post("/p/2/"+way, url.Values{"revision": {fmt.Sprint(good.Head)}})
+				_, code = s.post("/p/2/"+way, url.Values{"revision": {fmt.Sprint(good.Head)}})
 				if now := s.head(2); code != 200 || now.Head != good.Head {
 					t.Errorf("%s: status %d, at %d of %d", way, code, now.Head, good.Head)
 				}
