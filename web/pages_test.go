@@ -217,3 +217,48 @@ func TestDoor(t *testing.T) {
 		t.Error("loopback pages say they are open to the network")
 	}
 }
+
+// Whatever an address asks for, it is answered: every page with every one of its words
+// missing, foreign, huge or broken.
+func TestAddresses(t *testing.T) {
+	f := &fuzzed{}
+	f.fresh(t, t.TempDir())
+	t.Cleanup(func() { f.store.Close() })
+	cat := catalog.Regions()[0]
+	d, err := design.Apply(design.New(cat, "asked for"), cat, design.Edit{Field: "add-bed", Value: "ring"}, design.Edit{Field: "add-bed", Value: "legged"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := f.store.Create(d, "started", store.Kept{}); err != nil {
+		t.Fatal(err)
+	}
+	pages := []string{"/", "/deleted", "/habits", "/p/1", "/p/1/set-out", "/p/1/cautions", "/p/1/turned", "/p/1/drag/preview", "/p/1/text",
+		"/p/1/files/plan.json", "/p/1/files/plot.svg", "/p/1/files/drawing-solid.svg", "/p/1/files/drawing-x.svg", "/p/1/files/x", "/p/x/bed", "/p/99/bed",
+		"/p/-1/bed", "/p/9999999999999999999/bed"}
+	for _, st := range stages {
+		pages = append(pages, "/p/1/"+st.Key)
+	}
+	values := []string{"", "x", "-1", "99999999999999999999", "b2", "b9", "apart", "solid", "NaN", "1e309", "%00", "%ff", "%3Cscript%3E", strings.Repeat("9", 5000), "2026-01-01,1", "b1.side.1"}
+	words := []string{"bed", "view", "hand", "step", "part", "acts", "turn", "tilt", "since", "field", "mm", "wide", "after", "find", "deleted", "rename", "kept"}
+	n := 0
+	for _, page := range pages {
+		for i, word := range words {
+			for k, value := range values {
+				if n++; !long.Whole() && n%10 != 0 {
+					continue
+				}
+				query := word + "=" + value
+				if word == "mm" {
+					query += "&field=length"
+				}
+				if word == "hand" || word == "part" { // with another view
+					query += "&view=" + []string{"above", "front", "end", "solid", "apart"}[(i+k)%5]
+				}
+				f.get(t, page+"?"+query)
+			}
+		}
+	}
+	if f.faults.Len() > 0 {
+		t.Errorf("logged: %s", f.faults)
+	}
+}
