@@ -17,17 +17,19 @@ func (r *reviewer) rolls() {
 		}
 		m := strength.Weigh(r.Frame, r.Catalog)
 		soil, timber := m.Soil, m.Empty()
-		bears := fitting.Load * float64(x.Count)
+		on := max(1, x.Count-1) // of three or more one is off the ground
+		bears := fitting.Load * float64(on)
 		if soil+timber <= bears {
 			continue
 		}
 		sys := r.Catalog.System
 		kg := func(v float64) string { return sys.Mass(measure.Mass(v)) }
 		f := Finding{Code: "casters", Severity: Warning,
-			Text: fmt.Sprintf("Wet, it weighs about %s, and its %d casters may carry %s.", kg(soil+timber), x.Count, kg(bears)),
+			Text: fmt.Sprintf("Wet, it weighs about %s, and its %d casters may carry %s, one of them off the ground.",
+				kg(soil+timber), x.Count, kg(bears)),
 			Why: Why{Given: []string{"wet soil " + kg(soil), "timber " + kg(timber), fmt.Sprintf("%d casters of %s", x.Count, kg(fitting.Load))},
-				Rule:   "Every caster carries its share at most, and one of them is off the ground on any slab.",
-				Result: kg(soil+timber) + " against " + kg(bears) + ".", Source: fitting.Source},
+				Rule:   "A stiff box stands on one caster less than it has: on any slab one of them is off the ground. Each of the others carries its share.",
+				Result: kg((soil+timber)/float64(on)) + " on each against " + kg(fitting.Load) + ".", Source: fitting.Source + "; one off the ground: common practice"},
 			Remedies: []Remedy{{"no casters", []design.Edit{r.edit("casters", "no")}}}}
 		step := r.usualHole() / 12
 		if less := measure.Length(float64(r.Bed.Soil)*(bears-timber)/soil) / step * step; less >= 4*step {

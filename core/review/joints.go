@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/design"
 	"chamfer/core/fixing"
@@ -46,29 +47,7 @@ func (r *reviewer) pulled() {
 			if i > 0 && i+1 < len(w.Supports) {
 				pull *= overMiddle(len(w.Supports) - 1)
 			}
-			bears, n := 0.0, 0
-			var screw strength.Screw
-			var name string
-			for _, j := range r.Frame.Joints {
-				x, ok := r.Fixed[j.ID]
-				holds := j.Parts[0] == low || j.Kind == frame.BehindPost && j.Parts[1] == low
-				if !ok || !holds || j.Kind == frame.PocketEnd || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
-					continue
-				}
-				pos := j.At.X
-				if w.End {
-					pos = j.At.Y
-				}
-				if nearest(w.Supports, pos) != i {
-					continue
-				}
-				held := x.Count
-				if j.Kind == frame.Bracket { // one leg of each is on this board
-					held /= 2
-				}
-				screw, name, n = r.gripOf(j, x), x.Fixing.Name, n+held
-				bears += float64(held) * screw.Pull()
-			}
+			bears, n, name, screw := r.gripAt(w, i, low)
 			if n == 0 || pull <= bears || pull/bears <= worst[w.End] {
 				continue
 			}
@@ -85,6 +64,32 @@ func (r *reviewer) pulled() {
 			r.report(found[end])
 		}
 	}
+}
+
+// gripAt is what the screws that hold boards of a wall to one of its supports are good
+// for together, in N, for years, when they are pulled; how many they are; and one of them.
+func (r *reviewer) gripAt(w frame.Wall, support int, boards ...string) (bears float64, n int, name string, screw strength.Screw) {
+	for _, j := range r.Frame.Joints {
+		x, ok := r.Fixed[j.ID]
+		holds := slices.Contains(boards, j.Parts[0]) || j.Kind == frame.BehindPost && slices.Contains(boards, j.Parts[1])
+		if !ok || !holds || j.Kind == frame.PocketEnd || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
+			continue
+		}
+		pos := j.At.X
+		if w.End {
+			pos = j.At.Y
+		}
+		if nearest(w.Supports, pos) != support {
+			continue
+		}
+		held := x.Count
+		if j.Kind == frame.Bracket { // one leg of each is on this board
+			held /= 2
+		}
+		screw, name, n = r.gripOf(j, x), x.Fixing.Name, n+held
+		bears += float64(held) * screw.Pull()
+	}
+	return bears, n, name, screw
 }
 
 // overMiddle is what a middle support carries of evenly loaded spans in a row, to half of

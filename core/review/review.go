@@ -90,6 +90,7 @@ func Look(in Input) []Finding {
 	r.leans()
 	r.bows()
 	r.looseMidPosts()
+	r.yields()
 	r.pulled()
 	r.sags()
 	r.sheared()

@@ -144,8 +144,15 @@ func (r *reviewer) bowText(w frame.Wall, got strength.Bearing) string {
 		which = "The ends"
 	}
 	if got.Bow > got.Limit {
-		return fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.",
+		text := fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.",
 			which, r.p.Short(got.Bow), r.p.Short(got.Limit))
+		switch {
+		case got.StressPct > 100*breaks:
+			text += fmt.Sprintf(" They are bent to %d %% of what the timber bears for years, and will break.", got.StressPct)
+		case got.StressPct > 100:
+			text += fmt.Sprintf(" They are bent to %d %% of what the timber bears for years; about %d %% breaks it.", got.StressPct, 100*breaks)
+		}
+		return text
 	}
 	return fmt.Sprintf("%s are bent to %d %% of what the timber bears.", which, got.StressPct)
 }
@@ -194,7 +201,7 @@ func (r *reviewer) looseMidPosts() {
 			Why: Why{Given: []string{r.p.Feet(deep) + " in the ground"},
 				Rule:   "Nothing but the ground pushes back on a support in mid side.",
 				Result: "The least is " + r.p.Feet(least) + "; one that stood alone, with no board to tie it to the corners, would have to reach " + r.p.Feet(alone) + ".",
-				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1 eq. 18-1 in sand, doubled by 1806.3.4 (from memory)"},
+				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1 eq. 18-1 in sand (from memory)"},
 			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
 		return
 	}

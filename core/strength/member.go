@@ -33,6 +33,14 @@ func Bend(m Member) Bearing {
 	return out
 }
 
+// Bends is the bending in N·m that is allowed in a post or stake of a section, pushed
+// across its width, for years in the wet; a load factor is taken off it already.
+func Bends(width, thickness measure.Length, species catalog.Species) float64 {
+	b, h := width.Metres(), thickness.Metres()
+	_, _, factor, allowed := values(Member{Across: width, Deep: thickness, Species: species})
+	return allowed * b * h * h / 6 / factor
+}
+
 // gravity in m/s² (standard value, NIST SP 811).
 const gravity = 9.806_65
 

@@ -86,15 +86,15 @@ func TestPullByHand(t *testing.T) {
 
 // Rankine and Jaky for several angles, and a stake by IBC 1807.3.2.1: 240 lb at 0.667 ft
 // on a 4x4 (0.4125 ft across corners) wants 5.55 ft at 150 psf a foot, 4.01 ft at twice
-// that.
+// that, which is for loads that do not last.
 func TestEarth(t *testing.T) {
 	for phi, want := range map[float64][3]float64{25: {0.4059, 0.5774, 2.4639}, 30: {0.3333, 0.5, 3}, 34: {0.2827, 0.4408, 3.5371}, 40: {0.2174, 0.3572, 4.5989}} {
 		close(t, "active", Active(phi), want[0], 0.0002)
 		close(t, "at rest", Resting(phi), want[1], 0.0002)
 		close(t, "passive", Passive(phi), want[2], 0.0002)
 	}
-	s := Stake{Force: 240 * 4.4482216, Height: inch(8), Wide: inch(0.4125 * 12), Ground: Bears / 2}
+	s := Stake{Force: 240 * 4.4482216, Height: inch(8), Wide: inch(0.4125 * 12), Ground: Bears}
 	close(t, "stake", s.Depth().Inches()/12, 5.55, 0.002)
-	s.Ground = Bears
-	close(t, "stake that may give", s.Depth().Inches()/12, 4.01, 0.002)
+	s.Ground = 2 * Bears
+	close(t, "stake under a load that does not last", s.Depth().Inches()/12, 4.01, 0.002)
 }
