@@ -86,6 +86,31 @@ func TestCatalogueHangsTogether(t *testing.T) {
 	}
 }
 
+// Twins of the two regions are of one concrete: within a twentieth of one density.
+func TestTwinsAreOfOneDensity(t *testing.T) {
+	us, err := ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	metric, err := ForRegion("metric")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for a, b := range map[string]string{"wall12": "wall300", "wall12l": "wall300l", "cap12": "cap300", "ring12": "ring300", "edging": "edging"} {
+		one, err1 := us.Unit(a)
+		two, err2 := metric.Unit(b)
+		if err1 != nil || err2 != nil {
+			t.Fatal(err1, err2)
+		}
+		density := func(u Unit) float64 {
+			return u.Mass / measure.Over((u.Length+u.Back)/2, u.Depth).By(u.Height).CubicMetres()
+		}
+		if d, e := density(one), density(two); d/e < 0.95 || d/e > 1.05 {
+			t.Errorf("%s weighs %.0f kg/m³, %s %.0f", a, d, b, e)
+		}
+	}
+}
+
 func TestHabitsCheck(t *testing.T) {
 	for name, spoil := range map[string]func(*Habits){
 		"kerf":      func(h *Habits) { h.Kerf = measure.Inch },

@@ -39,11 +39,11 @@ func TestTerracesByHand(t *testing.T) {
 	if err := sound(frame.Frame{Units: f.Units}); err != nil {
 		t.Error(err)
 	}
-	// Sliding by hand, 2 mu g B / (EFP H) with 103.2 pcf (10.4 kg in 12 x 8 x 4 in), mu
-	// 0.35, EFP 30: 1.5 at 12.8 in. So 12 in stand, 13 do not, though neither tips.
+	// Sliding by hand, 2 mu g B / (EFP H) with 131 pcf (13.2 kg in 12 x 8 x 4 in), mu
+	// 0.35, EFP 30: 1.5 at 16.3 in. So 16 in stand, 17 do not.
 	c, _ := catalog.ForRegion("us")
-	if u, _ := c.Unit("wall12"); !stands(design.Bed{}, 12*in, u) || stands(design.Bed{}, 13*in, u) || !holds(13*in, u) {
-		t.Error("a wall of 13 in that holds ground up slides, one of 12 in stands")
+	if u, _ := c.Unit("wall12"); !stands(design.Bed{}, 16*in, u) || stands(design.Bed{}, 17*in, u) || !holds(16*in, u) {
+		t.Error("a wall of 17 in that holds ground up slides, one of 16 in stands")
 	}
 	// Where the slope goes on above, walls are lower and there are more; below a drive
 	// there are none.

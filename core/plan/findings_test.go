@@ -55,7 +55,7 @@ func TestFindingsAndRemedies(t *testing.T) {
 		{"treated timber", "us", "metal", []design.Edit{set("species", "treated")}, 0},
 		{"mesh", "metric", "mesh-points", []design.Edit{set("mesh", "mesh")}, 0},
 		{"a trellis to the south", "us", "shades", []design.Edit{set("trellis", "wire"), {Field: "plot:north", Value: "180"}}, 1},
-		{"a front alone", "us", "wall-slides", []design.Edit{set("system", "block-wall"), set("walls", "straight"), set("soil", "13 in")}, 1},
+		{"a front alone", "us", "wall-slides", []design.Edit{set("system", "block-wall"), set("walls", "straight"), set("soil", "17 in")}, 1},
 		{"longer than the car", "metric", "carry", []design.Edit{set("length", "3.5 m")}, 0},
 	} {
 		p := mustPlan(t, c.region, c.edits...)

@@ -231,15 +231,13 @@ func (r *reviewer) holdOn(w frame.Wall, l leant) []Remedy {
 	var list []Remedy
 	if f, ok := design.FieldOf(r.Bed, "cross_ties"); ok && !w.End {
 		now, _ := strconv.Atoi(f.Text(r.Bed, r.p))
-		for n := now + 1; n <= 3; n++ {
+		for n := now + 1; n <= min(3, now+2); n++ {
 			list = append(list, Remedy{supports(n, "cross tie"), []design.Edit{r.edit("cross_ties", strconv.Itoa(n))}})
 		}
 	}
 	if f, ok := design.FieldOf(r.Bed, w.Ground); ok {
-		for _, deep := range []measure.Length{2 * r.usualHole(), 3 * r.usualHole()} {
-			if deep > f.LengthOf(r.Bed) {
-				list = append(list, Remedy{"set them " + r.p.Feet(deep) + " in the ground", r.to(w.Ground, deep)})
-			}
+		if deep := 2 * r.usualHole(); deep > f.LengthOf(r.Bed) {
+			list = append(list, Remedy{"set them " + r.p.Feet(deep) + " in the ground", r.to(w.Ground, deep)})
 		}
 	}
 	for _, p := range r.thicker() {
