@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 )
@@ -274,6 +275,8 @@ func BenchmarkEdit(b *testing.B) {
 			s := newSite(b)
 			send := func(form url.Values) {
 				form.Set("stage", "frame")
+				id, _ := strconv.ParseInt(strings.TrimPrefix(c.path, "/p/"), 10, 64)
+				form.Set("rev", strconv.FormatInt(s.head(id).Head, 10))
 				r, _ := http.NewRequest("POST", s.URL+c.path+"/edit", strings.NewReader(form.Encode()))
 				r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 				r.Header.Set("X-Chamfer", "part")
