@@ -46,7 +46,7 @@ type Species struct {
 	LifeMin  int // years in contact with soil
 	LifeMax  int
 	Source   string
-	Method   string  // "nds" or "ec5": which code its strength belongs to
+	Method   string  // "nds", "ec5", "apa" or "ec5-panel": which code its strength belongs to
 	E        float64 // modulus of elasticity: psi (nds) or kN/mm² mean (ec5)
 	Density  float64 // kg/m³, about 19 % moisture (nds) or mean (ec5)
 	Gravity  float64 // specific gravity that fixings are reckoned with (nds); 0: see SpecificGravity

@@ -170,9 +170,13 @@ func (r *reviewer) sheared() {
 		weight := strength.Weight(strength.Weigh(r.Frame, r.Catalog).Soil)
 		spans := float64(max(1, f.Spans))
 		for _, end := range []bool{false, true} {
-			load, where := weight/spans, "along the sides"
+			beams := weight * (spans - 1) / spans // what slats that run on over them bring to beams
+			if spans > 1 {
+				beams *= overMiddle(int(spans))
+			}
+			load, where := weight-beams, "along the sides"
 			if end {
-				load, where = weight*(spans-1)/spans, "at the ends"
+				load, where = beams, "at the ends"
 			}
 			bears, n := 0.0, 0
 			var rails []string

@@ -106,7 +106,7 @@ func (r *reviewer) leans() {
 		got := with(s.Soil)
 		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
 			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
-			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and soft clay bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
+			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and clay that is not soft bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
 			Source: "IBC 1807.2.3, friction of Table 1806.2, push of Table 1610.1 (from memory)"}
 		if got.Sliding < strength.Safe && !s.Tied {
 			f := Finding{Code: "wall-slides", Severity: Warning, Parts: s.Units, Why: p,

@@ -53,6 +53,13 @@ func WetSoil(depth, width measure.Length, density float64) float64 {
 	return depth.Metres() * width.Metres() * density * gravity
 }
 
+// Codes that a timber's strength may belong to, as the catalogue names them.
+const (
+	eurocode      = "ec5"
+	eurocodePanel = "ec5-panel"
+	apaPanel      = "apa"
+)
+
 // values returns the stiffness in Pa, the creep factor, the factor on the load
 // and the bending strength in Pa that may be used.
 //
@@ -60,15 +67,23 @@ func WetSoil(depth, width measure.Length, density float64) float64 {
 // CM 0.9 on E and 0.85 on Fb when wet (1.0 where Fb CF <= 1150 psi), Cfu only
 // flatwise, creep factor 2.0 for wet service (3.5.2). EN 1995-1-1: kmod 0.50
 // (permanent, service class 3), gamma_M 1.3, kh = min((150/h)^0.2, 1.3), kdef
-// 2.0, load factor 1.35 (EN 1990). All from memory.
+// 2.0, load factor 1.35 (EN 1990). Plywood has factors of its own: APA D510 0.75 on
+// strength and 0.85 on stiffness when wet; EN 1995-1-1 kdef 2.50 and gamma_M 1.2 (Tables
+// 3.2 and 2.3), no kh (REFERENCE G8.3). All from memory.
 func values(m Member) (e, creep, factor, allowed float64) {
 	row := m.Species.BendingFor(max(m.Across, m.Deep))
-	if m.Species.Method == "ec5" {
+	psi := float64(measure.PSI)
+	switch m.Species.Method {
+	case eurocode:
 		kh := 1.0
 		if h := m.Deep.Millimetres(); h < 150 {
 			kh = min(math.Pow(150/h, 0.2), 1.3)
 		}
 		return m.Species.E * 1e9, 1 + 2.0, 1.35, 0.50 * kh * row.Strength / 1.3 * 1e6
+	case eurocodePanel:
+		return m.Species.E * 1e9, 1 + 2.5, 1.35, 0.50 * row.Strength / 1.2 * 1e6
+	case apaPanel:
+		return m.Species.E * 0.85 * psi, 2.0, 1, row.Strength * 0.9 * 0.75 * psi
 	}
 	wet, flat := 0.85, row.FlatFactor
 	if row.Strength*row.SizeFactor <= 1150 {
@@ -77,6 +92,5 @@ func values(m Member) (e, creep, factor, allowed float64) {
 	if m.Deep >= m.Across {
 		flat = 1
 	}
-	psi := float64(measure.PSI)
 	return m.Species.E * 0.9 * psi, 2.0, 1, row.Strength * 0.9 * wet * row.SizeFactor * flat * psi
 }
