@@ -371,7 +371,7 @@ func TestScreenshots(t *testing.T) {
 		{"fixings", "/p/1/fixings?view=front", 1280, 800, false},
 		{"findings", "/p/2/frame", 1280, 800, false},
 		{"bill", "/p/2/bill", 1280, 800, false},
-		{"build", "/p/2/build?step=b1.act2", 1280, 800, false},
+		{"build", "/p/2/build?step=b1.join-up.sides", 1280, 800, false},
 		{"cautions", "/p/4/cautions", 1280, 800, false},
 		{"bench-390", "/p/2/bed", 390, 844, false},
 		{"cuts-390", "/p/1/cuts", 390, 844, false},

@@ -312,7 +312,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("revision", fmt.Sprint(int(p.Head)-c.byte()%4))
 		f.post(t, at+"goto", form)
 	case 23:
-		form.Set("tick", oneOf(c, []string{"buy", "cut", "fill", "b1.ground", "b1.act1", c.text()}))
+		form.Set("tick", oneOf(c, []string{"buy", "cut", "fill", "b1.ground", "b1.make-up.ends", c.text()}))
 		form.Set("done", oneOf(c, []string{"yes", "no"}))
 		f.post(t, at+"tick", form)
 	case 24, 25:

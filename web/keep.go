@@ -109,6 +109,9 @@ func (s *Server) rekeep(h store.Standing, pl *plan.Plan) {
 		return
 	}
 	kept := keeps(pl)
+	if away, err := s.store.IsPutAway(h.ID); err != nil || away {
+		kept.Claims = nil // what it took is gone from the shed, and it takes no more
+	}
 	if maps.Equal(claims, kept.Claims) && bytes.Equal(card, kept.Card) {
 		return
 	}

@@ -164,7 +164,14 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 		}
 		return text
 	}
+	var err error
+	if v.Away, err = s.store.IsPutAway(b.ID); err != nil {
+		return v, err
+	}
 	_, taken := b.Plan.Leaves()
+	if v.Away {
+		taken = nil
+	}
 	all, err := s.store.Shed(b.Plan.Design.Region)
 	if err != nil {
 		return v, err
@@ -189,8 +196,7 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 	for _, l := range left {
 		v.Leaves = append(v.Leaves, words(l))
 	}
-	v.Away, err = s.store.IsPutAway(b.ID)
-	return v, err
+	return v, nil
 }
 
 // setupView is all pieces of one length, for a stop block.

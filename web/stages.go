@@ -217,6 +217,9 @@ func (b *benchPage) bill() billBody {
 func (b *benchPage) build(ticks map[string]bool) buildBody {
 	body := buildBody{}
 	at := -1
+	if !slices.ContainsFunc(b.Plan.Steps, func(st work.Step) bool { return st.ID == b.Step }) {
+		b.Step = "" // it has gone with a change of the design: the first that is not done
+	}
 	for i, st := range b.Plan.Steps {
 		v := stepView{Step: st, Number: i + 1, Done: ticks["step:"+st.ID], Link: b.Link("step", st.ID) + "#step"}
 		if v.Done {
