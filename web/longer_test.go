@@ -15,6 +15,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/export"
 	"chamfer/store"
 )
 
@@ -106,6 +107,22 @@ func TestLongerSearch(t *testing.T) {
 	p.until(`() => !document.querySelector('.longer')`)
 	if p.figure("total") == total || strings.Contains(p.text("main"), "may be up to") {
 		t.Errorf("searched, the total is %s, before %s", p.figure("total"), total)
+	}
+	raw, _ := s.get(strings.Replace(path, "cuts", "files/project.chamfer.json", 1)) // carries what was found
+	file, err := export.ReadProject([]byte(raw))
+	if err != nil || len(file.Found) == 0 {
+		t.Fatalf("its file carries %d findings, %v", len(file.Found), err)
+	}
+	shop, err := file.Shop()
+	if err != nil {
+		t.Fatal(err)
+	}
+	planned, err := plan.Make(file.Design, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := shop.Currency().Format(planned.Bill.Total); got != p.figure("total") {
+		t.Errorf("its file plans at %s, its page says %s", got, p.figure("total"))
 	}
 	if on := p.MustEval(`() => document.activeElement.tagName`).String(); on != "H2" {
 		t.Errorf("the search has ended, and the focus is on %s", on)
