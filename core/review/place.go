@@ -2,9 +2,11 @@ package review
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
 )
@@ -121,12 +123,47 @@ func (r *reviewer) leans() {
 			}
 			r.report(f)
 		}
-		if limit := r.Habits.WallsUpTo(); s.Soil > limit {
-			r.report(Finding{Code: "wall-high", Severity: Stop, Parts: s.Units,
-				Text:     fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.", r.p.Feet(s.Soil), r.p.Feet(limit)),
-				Why:      Why{Given: []string{r.p.Feet(s.Soil) + " of soil", "the limit where you live, in your habits: " + r.p.Feet(limit)}, Rule: "Over that a wall that is not tied at its top is designed, by someone who answers for it.", Result: "The most is " + r.p.Feet(limit) + ".", Source: "IRC R404.4: 24 in (610 mm), from memory; local limits come first"},
-				Remedies: []Remedy{{r.p.Feet(limit) + " of soil", r.to("soil", r.Bed.Soil-(s.Soil-limit))}}})
+		r.tooHigh(s.Units, s.Soil)
+	}
+	r.boardsTooHigh()
+}
+
+// tooHigh tells of a wall, whatever it is built of, that holds more soil than may be held
+// without an engineer.
+func (r *reviewer) tooHigh(parts []string, soil measure.Length, also ...Remedy) {
+	limit := r.Habits.WallsUpTo()
+	if soil <= limit {
+		return
+	}
+	r.report(Finding{Code: "wall-high", Severity: Stop, Parts: parts,
+		Text: fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.",
+			r.p.Feet(soil), r.p.Feet(limit)),
+		Why: Why{Given: []string{r.p.Feet(soil) + " of soil", "the limit where you live, in your habits: " + r.p.Feet(limit)},
+			Rule:   "Over that a wall that is not tied at its top is designed, by someone who answers for it.",
+			Result: "The most is " + r.p.Feet(limit) + ".", Source: "IRC R404.4: 24 in (610 mm), from memory; local limits come first"},
+		Remedies: append([]Remedy{{r.p.Feet(limit) + " of soil", r.to("soil", r.Bed.Soil-(soil-limit))}}, also...)})
+}
+
+// boardsTooHigh holds walls of boards to the same limit, once for all of a bed. A planter
+// on feet holds back no ground that anybody stands on, and a box whose sides a tie holds to
+// one another is tied at its top.
+func (r *reviewer) boardsTooHigh() {
+	if r.Frame.OnFeet || slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Kind == "tie" }) {
+		return
+	}
+	var parts []string
+	most := measure.Length(0)
+	for _, w := range r.Frame.Walls {
+		if w.Soil > r.Habits.WallsUpTo() {
+			parts, most = append(parts, w.Boards[0]), max(most, w.Soil)
 		}
+	}
+	var also []Remedy
+	if _, ok := design.FieldOf(r.Bed, "cross_ties"); ok {
+		also = append(also, Remedy{"one cross tie", []design.Edit{r.edit("cross_ties", "1")}})
+	}
+	if len(parts) > 0 {
+		r.tooHigh(parts, most, also...)
 	}
 }
 
