@@ -205,6 +205,13 @@ const (
 // fewItems are sorted in place, and looked at in no time worth counting.
 const fewItems = 32
 
+// Of more items it takes about sortSteps of the smallest steps to put one in order, and up
+// to manySteps more to look at a node.
+const (
+	sortSteps = 60
+	manySteps = 24
+)
+
 // fillSearch branches over the items by value for their size, cut off by the
 // value of the rest as if it could be divided. Where it gives up, its value is
 // that of dividing everything.
@@ -233,7 +240,8 @@ func (g *group) fillSearch(items []item, value []int64, most []int, room int64, 
 		takes[i] = 0
 	}
 	walk(0, room, 0)
-	g.effort -= int64(nodes)*(8+int64(max(0, len(order)-fewItems))) + int64(max(0, len(items)-fewItems))*16
+	over := int64(max(0, len(items)-fewItems))
+	g.effort -= int64(nodes)*(8+min(over, manySteps)) + over*sortSteps
 	if nodes > limit {
 		best.exact = false
 		best.value = int64(math.Ceil(dividedWorth(items, value, order, most, room)))

@@ -38,7 +38,9 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 				items := g.classes[c].items
 				worth, most := make([]int64, len(items)), make([]int, len(items))
 				for i, it := range items {
-					worth[i], most[i] = value[it.kind], want.want[it.kind]
+					if most[i] = want.want[it.kind]; most[i] > 0 {
+						worth[i] = value[it.kind]
+					}
 				}
 				take := g.fillSearch(items, worth, most, r.room, fewNodes).takes
 				for i, n := range take {
@@ -114,7 +116,8 @@ func (g *group) wayOf(s int, mix []int) int {
 const layouts = 3
 
 // startSheets makes a plan of sheets to beat, with half of the effort; what it leaves is
-// put wherever it fits. Few panels are laid out so from the start as well.
+// put wherever it fits; and one that is laid out so from the start, in the ways that have
+// been found.
 func (t *tree) startSheets(st state) {
 	g := t.g
 	var fills []fill
@@ -122,9 +125,7 @@ func (t *tree) startSheets(st state) {
 	g.within(g.effort/2, func() { fills, rest = g.sheets(st) })
 	end, left := greedy(g, rest)
 	t.offer(append(fills, end...), left)
-	if len(g.kinds) <= fewerKinds {
-		t.offer(greedy(g, st))
-	}
+	t.offer(greedy(g, st))
 }
 
 // sheets is a plan made sheet by sheet, each the cheapest for the area of what is
