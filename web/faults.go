@@ -94,23 +94,14 @@ func (s *Server) trouble(c *gin.Context, err error) {
 		return
 	}
 	s.log.Error("request", "method", c.Request.Method, "path", c.Request.URL.Path, "err", err)
-	reading := c.Request.Method == http.MethodGet
-	what := func(read, write string) string {
-		if reading {
-			return read
-		}
-		return write
-	}
 	switch why := store.Why(err); {
 	case why == store.Full:
 		s.fault(
 			c,
 			http.StatusInsufficientStorage,
 			"The disk is full.",
-			what(
-				"This cannot be shown until there is room on it again.",
-				"This change was not kept; all changes before it are. Make some room on the disk that holds your file of projects, then go back and press again.",
-			),
+			"This change was not kept; all changes before it are."+
+				" Make some room on the disk that holds your file of projects, then go back and press again.",
 		)
 	case why == store.ReadOnly:
 		s.fault(

@@ -55,12 +55,12 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 	}
 	var d *store.Damaged
 	if p.Damaged = errors.As(why, &d); p.Damaged {
-		p.Reason = d.Reason.Error()
+		p.Reason = d.Reason.Error() + "."
 	}
 	var fault *aside.Fault
 	if errors.As(why, &fault) {
 		s.log.Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
-		p.Reason = "planning it goes wrong in the program itself"
+		p.Reason = "Planning it goes wrong in the program itself."
 	}
 	s.show(c, http.StatusUnprocessableEntity, "mend.html", p)
 }

@@ -1,0 +1,103 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/plan"
+	"chamfer/draw"
+	"chamfer/export"
+)
+
+// file serves a project in an open format.
+func (s *Server) file(c *gin.Context) {
+	name := c.Param("file")
+	if name == "project.chamfer.json" {
+		s.projectFile(c)
+		return
+	}
+	p, pl, ok := s.planned(c)
+	if !ok {
+		return
+	}
+	var raw bytes.Buffer
+	var err error
+	base, kind := slug(p.Design.Name), ""
+	switch {
+	case name == "plan.json":
+		base, kind = base+"-plan.json", "application/json"
+		err = export.WritePlan(&raw, pl)
+	case name == "cut-list.csv":
+		base, kind = base+"-cut-list.csv", "text/csv; charset=utf-8"
+		err = export.WriteCutList(&raw, pl)
+	case name == "shopping-list.csv":
+		base, kind = base+"-shopping-list.csv", "text/csv; charset=utf-8"
+		err = export.WriteShopping(&raw, pl)
+	case name == "plot.svg":
+		base, kind = base+"-plot.svg", "image/svg+xml"
+		raw.WriteString(draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+	case strings.HasPrefix(name, "drawing-") && strings.HasSuffix(name, ".svg"):
+		v := draw.ParseView(strings.TrimSuffix(strings.TrimPrefix(name, "drawing-"), ".svg"))
+		base, kind = base+"-"+string(v)+".svg", "image/svg+xml"
+		raw.WriteString(draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+	default:
+		s.fault(c, http.StatusNotFound, "There is no such file.", "The bill and the cut sheet link to every file a project has.")
+		return
+	}
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	attach(c, base, kind, raw.Bytes())
+}
+
+func attach(c *gin.Context, file, kind string, raw []byte) {
+	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", file))
+	c.Data(http.StatusOK, kind, raw)
+}
+
+// projectFile hands a project over with all that its plan needs: its design, the boards
+// of the shed it counts on, the workshop's habits, and what longer searches came to.
+// One that cannot be planned is handed over without the boards.
+func (s *Server) projectFile(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	file := export.Project{Design: p.Design, Habits: &shop.Habits}
+	var pl *plan.Plan
+	if err := planned(func() (err error) { pl, err = plan.Make(p.Design, shop); return err }); err == nil {
+		file.Shed, file.Found = pl.CountedOn(), s.found(pl)
+	}
+	raw, err := file.Encode()
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	attach(c, slug(p.Design.Name)+".chamfer.json", "application/json", raw)
+}
+
+// slug makes a file name of a project's name.
+func slug(name string) string {
+	s := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			return r
+		case r >= 'A' && r <= 'Z':
+			return r + 'a' - 'A'
+		}
+		return '-'
+	}, name)
+	for strings.Contains(s, "--") {
+		s = strings.ReplaceAll(s, "--", "-")
+	}
+	return cmpOr(strings.Trim(s, "-"), "bed")
+}
+
+func (s *Server) schema(c *gin.Context) {
+	c.Data(http.StatusOK, "application/schema+json", export.Schema)
+}
