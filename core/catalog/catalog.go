@@ -50,6 +50,8 @@ type Species struct {
 	E        float64 // modulus of elasticity: psi (nds) or kN/mm² mean (ec5)
 	Density  float64 // kg/m³, about 19 % moisture (nds) or mean (ec5)
 	Gravity  float64 // specific gravity that fixings are reckoned with (nds); 0: see SpecificGravity
+	Shear    float64 // strength along the grain: psi (nds) or N/mm² (ec5)
+	Crush    float64 // strength across the grain, under what bears on it: likewise
 	Bending  []Bending
 }
 

@@ -43,6 +43,7 @@ func load() ([]*Catalog, error) {
 			ID: r.text("id"), Name: r.text("name"), Treated: r.text("treated") == "yes",
 			LifeMin: int(r.number("life_min")), LifeMax: int(r.number("life_max")), Source: r.text("source"),
 			Method: r.text("method"), E: r.number("e"), Density: r.number("density"),
+			Shear: r.number("shear"), Crush: r.number("crush"),
 		})
 		if r.text("gravity") != "" {
 			c.Species[len(c.Species)-1].Gravity = r.number("gravity")

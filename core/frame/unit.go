@@ -61,6 +61,31 @@ type Stack struct {
 	Soil    measure.Length // behind it
 	Density float64        // kg/m³, with what its cores are filled with
 	Tied    bool           // held by what it closes into: a ring, or ends close by
+	Bond    Bond
+}
+
+// Bond is what makes a wall one piece.
+type Bond string
+
+// The bonds.
+const (
+	Dry      Bond = "dry"
+	Mortared Bond = "mortared"
+	Cast     Bond = "cast"
+)
+
+// Tension is what its joints bear when it bends, Pa: mortar 12 lb/in² (TMS 402 Table
+// 8.2.4.2, hollow units, type N, the least), cast 150 over 1.6 (ACI 318 14.5.2 at 2500
+// lb/in²); what is laid dry nothing; from memory.
+func (b Bond) Tension() float64 {
+	const psi = 6894.757
+	switch b {
+	case Mortared:
+		return 12 * psi
+	case Cast:
+		return 150 / 1.6 * psi
+	}
+	return 0
 }
 
 // Drain is stone behind a wall, course by course, with cloth between it and the soil.

@@ -244,7 +244,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		base.Stone = 0
 	}
 	f.Bases = []frame.Base{base}
-	f.Stacks = []frame.Stack{{Bed: bed.ID, Thick: thick, Soil: bed.Soil + fall, Density: cast, Tied: w.quarters > 0}}
+	f.Stacks = []frame.Stack{{Bed: bed.ID, Thick: thick, Soil: bed.Soil + fall, Density: cast, Tied: w.quarters > 0, Bond: frame.Cast}}
 	if bed.Under != "none" {
 		f.Sheets = append(f.Sheets, frame.Sheet{ID: bed.ID + ".under", Bed: bed.ID, Material: bed.Under, Place: "inside the walls", Length: bed.Length, Width: bed.Width})
 	}

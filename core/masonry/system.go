@@ -189,9 +189,12 @@ const tieEvery = 2440 * measure.Millimetre
 
 // stack says how the wall holds its soil.
 func (w *laid) stack(soil measure.Length, tied bool) {
-	s := frame.Stack{Bed: w.bed.ID, Thick: w.unit.Depth, Soil: soil, Density: density(w.unit), Tied: tied}
+	s := frame.Stack{Bed: w.bed.ID, Thick: w.unit.Depth, Soil: soil, Density: density(w.unit), Tied: tied, Bond: frame.Dry}
 	for _, u := range w.f.Units {
 		if u.Course == 1+w.steps && u.Kind != "cap" {
+			if w.unit.Joint > 0 && !u.Dry {
+				s.Bond = frame.Mortared
+			}
 			s.Units = append(s.Units, u.ID)
 		}
 	}
@@ -255,12 +258,12 @@ func (w *laid) drain(cavity int, line measure.Length) {
 // bears refuses a wall that soil would push over. Whether it slides depends on
 // what it is bedded in and what ties it, which the review looks at.
 func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Refuse) {
-	if holds(b.Soil, u) {
+	if holds(b, b.Soil, u) {
 		return
 	}
 	p := cat.Precision(cat.Habits)
 	most := b.Soil
-	for most > 0 && !holds(most, u) {
+	for most > 0 && !holds(b, most, u) {
 		most -= p.Step
 	}
 	refuse("soil", "%s of soil would push a dry wall of %s units over: up to %s works, or a deeper unit; over the local height limit it is work for a licensed engineer",
@@ -268,8 +271,8 @@ func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Ref
 }
 
 // holds reports whether a bed's wall is not tipped by its soil.
-func holds(soil measure.Length, u catalog.Unit) bool {
-	return gravityOf(soil, u).Tipping >= strength.Safe
+func holds(b design.Bed, soil measure.Length, u catalog.Unit) bool {
+	return gravity(b, soil, u).Check().Tipping >= strength.Safe
 }
 
 // stands reports whether a wall that holds ground up neither tips nor slides (IBC
@@ -277,20 +280,17 @@ func holds(soil measure.Length, u catalog.Unit) bool {
 // pushes about two thirds more (Coulomb at 34 degrees for a slope of 26.6: 0.47 against
 // 0.28, from memory).
 func stands(b design.Bed, tall measure.Length, u catalog.Unit) bool {
-	g := gravity(tall, u)
+	g := gravity(b, tall, u)
 	if b.Options[aboveKey] == "slope" {
 		g.Fluid *= 5.0 / 3
 	}
 	return g.Check().Holds()
 }
 
-// gravityOf is how a wall of a unit stands with soil behind it to its height.
-func gravityOf(tall measure.Length, u catalog.Unit) strength.Standing {
-	return gravity(tall, u).Check()
-}
-
-func gravity(tall measure.Length, u catalog.Unit) strength.Gravity {
-	return strength.Gravity{Base: u.Depth, Height: tall, Density: density(u), Fluid: strength.Drained, Friction: strength.OnGravel}
+// gravity is a wall of a unit with soil behind it to its height: soaked, unless stone
+// behind it lets the water out.
+func gravity(b design.Bed, tall measure.Length, u catalog.Unit) strength.Gravity {
+	return strength.Gravity{Base: u.Depth, Height: tall, Density: density(u), Fluid: strength.Behind(b.Options[drainKey] == "stone"), Friction: strength.OnGravel}
 }
 
 // cores is the share of a hollow block that is open, and what it is filled with:

@@ -29,6 +29,7 @@ import (
 	"chamfer/core/money"
 	"chamfer/core/review"
 	"chamfer/core/site"
+	"chamfer/core/strength"
 	_ "chamfer/core/timber" // likewise
 	"chamfer/core/work"
 )
@@ -82,6 +83,7 @@ type Plan struct {
 	Ground   ground.Plan
 	Fill     fill.Plan
 	Bill     cost.Bill
+	Links    []strength.Link // of every load, to the ground
 	Findings []review.Finding
 	Steps    []work.Step
 	Tally    []Figure
@@ -309,7 +311,9 @@ func (p *Plan) look() {
 		unmet = append(unmet, c.Answer.Unmet...)
 	}
 	for i, bed := range p.Design.Beds {
-		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site,
+		links := strength.Walk(strength.Input{Frame: &p.Frames[i], Catalog: p.Shop.Catalog, Fixed: p.Fixings.ByJoint, On: bed.On})
+		p.Links = append(p.Links, links...)
+		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing,
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
 		p.vet(i, found)

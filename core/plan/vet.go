@@ -14,6 +14,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/review"
 	"chamfer/core/site"
+	"chamfer/core/strength"
 )
 
 // vet builds a bed anew with every remedy and keeps those that can be built, mend what
@@ -111,7 +112,8 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 		plot := d.PlotOr(p.Shop.Catalog)
 		layout = site.Arrange(d.Beds, frames, plot, d.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
 	}
-	return review.Look(review.Input{Bed: bed, Frame: &one[0], Site: &layout, Catalog: p.Shop.Catalog, Habits: p.Shop.Habits,
+	links := strength.Walk(strength.Input{Frame: &one[0], Catalog: p.Shop.Catalog, Fixed: fixed.ByJoint, On: bed.On})
+	return review.Look(review.Input{Bed: bed, Frame: &one[0], Site: &layout, Links: links, Catalog: p.Shop.Catalog, Habits: p.Shop.Habits,
 		Unmet: p.tooLong(one[0]), Missing: fixed.Missing, Fixed: fixed.ByJoint, Needs: fixed.Needs, First: i == 0}), nil
 }
 

@@ -12,7 +12,7 @@ import (
 func (r *reviewer) rolls() {
 	for _, x := range r.Frame.Fittings {
 		fitting, err := r.Catalog.Fitting(x.Kind)
-		if err != nil || fitting.Load == 0 {
+		if err != nil || fitting.Load == 0 || fitting.Height == 0 {
 			continue
 		}
 		m := strength.Weigh(r.Frame, r.Catalog)

@@ -16,6 +16,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/site"
+	"chamfer/core/strength"
 )
 
 // Severity ranks findings.
@@ -74,8 +75,9 @@ type Input struct {
 	Unmet   []cutting.Unmet // pieces of the whole project that cannot be had
 	Missing []string        // joints no screw in the shop is right for
 	Fixed   map[string]fixing.Fixed
-	Needs   []fixing.Need // of the whole project
-	First   bool          // what is of the whole project is told with this bed
+	Links   []strength.Link // of its loads, to the ground
+	Needs   []fixing.Need   // of the whole project
+	First   bool            // what is of the whole project is told with this bed
 }
 
 // Look reviews one bed. The worst findings come first.

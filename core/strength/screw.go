@@ -20,6 +20,7 @@ type Screw struct {
 	Thread   measure.Length // in the main piece, without a lag's tip
 	Side     measure.Length // thickness of what it fastens
 	EndGrain bool           // the main piece receives it in its end
+	Plate    bool           // what it fastens is a steel plate, not wood
 	Wood     catalog.Species
 }
 
@@ -76,7 +77,11 @@ func (s Screw) Pull() float64 {
 // of NDS 2018 Table 12.3.1A in single shear, both pieces of one wood, with as much of it
 // as reaches into the main piece.
 func (s Screw) Across() float64 {
-	z := Lateral(s.Kind, s.Wood.SpecificGravity(), s.Diameter, s.Root, s.Side, s.Thread) * lasting * wetScrew
+	z := Lateral(s.Kind, s.Wood.SpecificGravity(), s.Diameter, s.Root, s.Side, s.Thread)
+	if s.Plate {
+		z = throughPlate(s.Kind, s.Wood.SpecificGravity(), s.Diameter, s.Root, s.Thread)
+	}
+	z *= lasting * wetScrew
 	if s.EndGrain {
 		z *= endAcross
 	}
@@ -88,7 +93,39 @@ func (s Screw) Across() float64 {
 // up to 0.17 in and 10 D + 0.5 over it; Fyb of nails by App. I, of screws 90, 80 and 70
 // ksi by gauge; from memory). Screws bend at their root.
 func Lateral(kind string, g float64, shank, root, side, main measure.Length) float64 {
-	d, fyb := shank.Inches(), 0.0
+	d, fyb := bent(kind, shank, root)
+	kd, fe := reduced(d), embeds(g)
+	lm, ls := main.Inches(), side.Inches()
+	if lm <= 0 || ls <= 0 {
+		return 0
+	}
+	rt := lm / ls
+	k1 := (math.Sqrt(1+2*(1+rt+rt*rt)+rt*rt) - (1 + rt)) / 2
+	k2 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*lm*lm))
+	k3 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*ls*ls))
+	z := min(d*lm*fe, d*ls*fe, k1*d*ls*fe,
+		k2*d*lm*fe/3, k3*d*ls*fe/3, d*d*math.Sqrt(2*fe*fyb/(3*2)))
+	return z / kd * poundsPerInch * 0.0254
+}
+
+// throughPlate is the reference value in N where a plate of steel is fastened: the plate
+// does not give, so modes I_m, III_m and IV of Table 12.3.1A are left, with its bearing
+// strength 61.85 ksi (NDS 2018 Table 12.3.1A and 12N for ASTM A653 steel, from memory).
+func throughPlate(kind string, g float64, shank, root, main measure.Length) float64 {
+	d, fyb := bent(kind, shank, root)
+	fe, lm := embeds(g), main.Inches()
+	if lm <= 0 {
+		return 0
+	}
+	re := fe / 61_850
+	k2 := -1 + math.Sqrt(2*(1+re)+2*fyb*(1+2*re)*d*d/(3*fe*lm*lm))
+	z := min(d*lm*fe, k2*d*lm*fe/(1+2*re), d*d*math.Sqrt(2*fe*fyb/(3*(1+re))))
+	return z / reduced(d) * poundsPerInch * 0.0254
+}
+
+// bent is the thickness at which a fixing bends, in inches, and its bending strength, psi.
+func bent(kind string, shank, root measure.Length) (d, fyb float64) {
+	d = shank.Inches()
 	switch {
 	case kind == "nail" && d <= 0.142:
 		fyb = 100e3
@@ -105,20 +142,16 @@ func Lateral(kind string, g float64, shank, root, side, main measure.Length) flo
 	default:
 		fyb, d = 70e3, root.Inches()
 	}
-	kd := 2.2
-	if d > 0.17 {
-		kd = 10*d + 0.5
-	}
-	fe := math.Round(16600*math.Pow(g, 1.84)/50) * 50
-	lm, ls := main.Inches(), side.Inches()
-	if lm <= 0 || ls <= 0 {
-		return 0
-	}
-	rt := lm / ls
-	k1 := (math.Sqrt(1+2*(1+rt+rt*rt)+rt*rt) - (1 + rt)) / 2
-	k2 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*lm*lm))
-	k3 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*ls*ls))
-	z := min(d*lm*fe, d*ls*fe, k1*d*ls*fe,
-		k2*d*lm*fe/3, k3*d*ls*fe/3, d*d*math.Sqrt(2*fe*fyb/(3*2)))
-	return z / kd * poundsPerInch * 0.0254
+	return d, fyb
 }
+
+// reduced is what a yield mode is divided by (K_D), d in inches.
+func reduced(d float64) float64 {
+	if d > 0.17 {
+		return 10*d + 0.5
+	}
+	return 2.2
+}
+
+// embeds is a wood's dowel bearing strength in psi.
+func embeds(g float64) float64 { return math.Round(16600*math.Pow(g, 1.84)/50) * 50 }

@@ -1,0 +1,101 @@
+package plan_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strconv"
+	"testing"
+
+	"chamfer/core/frame"
+	"chamfer/core/plan"
+	"chamfer/core/strength"
+	"chamfer/long"
+)
+
+// Every load of random designs of all systems is followed to the ground: each piece and
+// each joint lies on some path, no path ends in the air, and what comes down to the ground
+// is what the timber and the soil on floors weigh.
+func TestEveryLoadReachesTheGround(t *testing.T) {
+	r := rand.New(rand.NewPCG(15, 1))
+	seen := map[string]int{}
+	for k := range long.Of(500) {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, ok := some(r, shop)
+		if !ok {
+			continue
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen[d.Beds[0].System]++
+		for _, fault := range unfollowed(p, &p.Frames[0]) {
+			t.Errorf("%s: %s\n%+v", d.Beds[0].System, fault, d.Beds[0])
+		}
+		if t.Failed() && k > 200 {
+			return
+		}
+	}
+	t.Log(seen)
+}
+
+// unfollowed lists what of a bed no link tells of.
+func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
+	parts, joints := map[string]bool{}, map[string]bool{}
+	down := 0.0
+	for _, l := range p.Links {
+		parts[l.From], parts[l.To], joints[l.Joint] = true, true, true
+		if l.To == "" {
+			faults = append(faults, l.From+" has nothing under it, on the path of "+string(l.Path))
+		}
+		if math.IsNaN(l.Load) || math.IsNaN(l.Holds) || l.Load < 0 {
+			faults = append(faults, l.From+" carries no number")
+		}
+		end := l.To == "ground" || l.To == p.Design.Beds[0].On || l.Way == strength.Rolling
+		if l.Path == strength.OnFloor && end {
+			load := l.Load
+			if l.Way == strength.Rolling {
+				load *= 3.0 / 4
+			}
+			down += load
+		}
+	}
+	weight := 0.0
+	for _, part := range f.Parts {
+		if !parts[part.ID] {
+			faults = append(faults, part.ID+" lies on no path")
+		}
+		weight += strength.Weight(strength.Mass(part, p.Shop.Catalog))
+	}
+	for _, j := range f.Joints {
+		if !joints[j.ID] {
+			faults = append(faults, "nobody checks "+j.ID+", "+string(j.Kind))
+		}
+	}
+	for _, w := range f.Walls {
+		for _, id := range w.Boards {
+			path := strength.OnSide
+			if w.End {
+				path = strength.OnEnd
+			}
+			if !slices.ContainsFunc(p.Links, func(l strength.Link) bool { return l.From == id && l.Path == path }) && w.Soil > 0 {
+				faults = append(faults, id+" is pushed by no soil")
+			}
+		}
+	}
+	if len(f.Floors) > 0 {
+		for _, c := range f.Cavities {
+			weight += strength.Weight(c.Net().CubicMetres() * p.Shop.Catalog.WetDensity())
+		}
+	}
+	if len(f.Parts) > 0 && math.Abs(down-weight) > 0.01*weight+1 {
+		faults = append(faults, "the ground bears "+number(down)+" N of "+number(weight))
+	}
+	return faults
+}
+
+func number(v float64) string { return strconv.FormatFloat(v, 'f', 0, 64) }

@@ -1,0 +1,586 @@
+package strength
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// Fluid is the sideways push of a bed's soil on all its walls, whatever they are of; see
+// [Behind].
+func Fluid(f *frame.Frame) float64 { return Behind(len(f.Floors) > 0 || len(f.Drains) > 0) }
+
+// Behind is a garden soil's push as if it were a liquid, N/m³ (Rankine at 30°, a third of
+// its weight): where a floor or stone lets the water out of moist soil, 100 lb/ft³, which is
+// what floors carry too; elsewhere it may be soaked, 110.
+func Behind(drained bool) float64 {
+	if drained {
+		return 100 * poundsPerCubicFoot * Active(restAngle)
+	}
+	return Giving
+}
+
+// restAngle is a garden soil's angle of friction in degrees: 30 (textbook, loose sand and
+// loam 28 to 32).
+const restAngle = 30
+
+// prop is what keeps a board from going outwards at one place along a wall.
+type prop struct {
+	at    float64
+	to    string
+	pole  int // the node of a post or stake in mid wall that only the ground holds; -1
+	way   Way
+	joint string
+	n     int
+	end   bool
+	holds float64
+	over  float64
+	post  int // the node of an upright it goes through; -1
+}
+
+// wallRun is one wall with all that its boards lean on.
+type wallRun struct {
+	*frame.Wall
+	axis  frame.Axis
+	top   measure.Length // of the soil
+	rows  []course
+	tied  bool // an upright between its props ties its courses: they bow together
+	along bool // its lowest board is held by the floor all along
+}
+
+// course is the boards of one height, and where each is held.
+type course struct {
+	boards []int
+	push   float64 // N/m
+	props  []prop
+	held   []prop // by a floor, all along
+	ties   []prop // uprights that tie it to the others, and hold nothing else
+	own    float64
+}
+
+// sideways follows the soil's push from boards through their fixings to corners, ties,
+// poles and floors.
+func (w *walk) sideways() {
+	fluid := Fluid(w.Frame)
+	pulls := map[int]*corner{}
+	for i := range w.Frame.Walls {
+		r := w.run(&w.Frame.Walls[i], fluid)
+		w.leanOut(r, pulls)
+	}
+	w.roundCorners(pulls)
+}
+
+// topOf is the height of the soil behind a wall: of the room beside it that begins above
+// the wall's lower edge, where a floor carries it; else the wall's soil from there up.
+func (w *walk) topOf(wall *frame.Wall) measure.Length {
+	lo, hi := w.around(wall.Boards)
+	top := lo.Z + wall.Soil
+	const near = 25 * measure.Millimetre
+	for _, c := range w.Frame.Cavities {
+		if c.Pot || c.Bottom <= lo.Z {
+			continue
+		}
+		a, b := c.Outline[0], c.Outline[0]
+		for _, s := range c.Outline {
+			a, b = frame.Spot{U: min(a.U, s.U), V: min(a.V, s.V)}, frame.Spot{U: max(b.U, s.U), V: max(b.V, s.V)}
+		}
+		if b.U < lo.X-near || a.U > hi.X+near || b.V < lo.Y-near || a.V > hi.Y+near {
+			continue
+		}
+		if c.Top > top {
+			top = c.Top
+		}
+	}
+	return top
+}
+
+// run gathers a wall's boards by courses, with the push on each and what holds it.
+func (w *walk) run(wall *frame.Wall, fluid float64) *wallRun {
+	r := &wallRun{Wall: wall, axis: frame.X, top: w.topOf(wall)}
+	if wall.End {
+		r.axis = frame.Y
+	}
+	ids := slices.Clone(wall.Boards)
+	slices.SortStableFunc(ids, func(a, b string) int {
+		return cmp.Compare(w.nodes[w.index[a]].lo.Z, w.nodes[w.index[b]].lo.Z)
+	})
+	joints := map[string][]frame.Joint{}
+	for _, j := range w.Frame.Joints {
+		for _, id := range j.Parts {
+			if slices.Contains(wall.Boards, id) {
+				joints[id] = append(joints[id], j)
+			}
+		}
+	}
+	for _, id := range ids {
+		i := w.index[id]
+		n := &w.nodes[i]
+		k := len(r.rows) - 1
+		pieced := slices.ContainsFunc(joints[id], func(j frame.Joint) bool { return j.Kind == frame.Splice })
+		if k < 0 || !pieced || w.nodes[r.rows[k].boards[0]].lo.Z != n.lo.Z {
+			r.rows = append(r.rows, course{push: pushOn(fluid, r.top, r.top-wall.Soil, n)})
+			k++
+		}
+		c := &r.rows[k]
+		c.boards = append(c.boards, i)
+		for _, j := range joints[id] {
+			w.prop(r, c, i, j)
+		}
+	}
+	if len(w.Frame.Units) > 0 { // boards in slots
+		for k := range r.rows {
+			w.slots(r, &r.rows[k])
+		}
+	}
+	w.share(r)
+	return r
+}
+
+// share parts the push evenly among courses that uprights tie: they bow together. What the
+// lower ones hand to the upper goes through the ties' screws.
+func (w *walk) share(r *wallRun) {
+	all := 0.0
+	for k := range r.rows {
+		r.rows[k].own = r.rows[k].push
+		all += r.rows[k].push
+	}
+	path := OnSide
+	if r.End {
+		path = OnEnd
+	}
+	for k := range r.rows {
+		r.tied = r.tied || r.rows[k].tiesMid()
+	}
+	for k := range r.rows {
+		c := &r.rows[k]
+		if r.tied {
+			c.push = all / float64(len(r.rows))
+		}
+		lo, hi := w.around(idsOf(w, c.boards))
+		over := max(0, c.own-c.push) * (hi.Along(r.axis) - lo.Along(r.axis)).Metres() / float64(max(1, len(c.ties)))
+		for _, p := range c.ties {
+			w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: Pulled, Load: over, Holds: p.holds, Breaks: p.holds * p.over,
+				Joint: p.joint, Screws: p.n, EndGrain: p.end})
+		}
+	}
+}
+
+// tiesMid reports whether a tie stands in the middle half of some span: there it makes
+// courses bow together, near what holds them it does not.
+func (c *course) tiesMid() bool {
+	groups := propGroups(c.props)
+	for k := 1; k < len(groups); k++ {
+		from, to := groups[k-1][0].at, groups[k][0].at
+		if slices.ContainsFunc(c.ties, func(p prop) bool { return p.at > from+(to-from)/4 && p.at < to-(to-from)/4 }) {
+			return true
+		}
+	}
+	return false
+}
+
+// pushOn is the soil's push on each metre of a board.
+func pushOn(fluid float64, top, bottom measure.Length, n *node) float64 {
+	low, high := max(0, top-max(n.lo.Z, bottom)).Metres(), max(0, top-n.hi.Z).Metres()
+	return max(0, fluid*(low*low-high*high)/2)
+}
+
+// prop notes what one joint does for a board that is pushed outwards.
+func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
+	other := j.Parts[0]
+	first := w.nodes[i].ID == other // the board is the one fastened
+	if first {
+		other = j.Parts[1]
+	}
+	k, ok := w.index[other]
+	if !ok || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
+		return
+	}
+	o := &w.nodes[k]
+	p := prop{at: j.At.Along(r.axis).Metres(), to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
+	if x, ok := w.Fixed[j.ID]; ok {
+		s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+		p.n, p.holds = n, s.Pull()*float64(n)
+		if j.Kind == frame.PocketEnd || !first && (j.Kind == frame.FaceToEnd || j.Kind == frame.BoltToEnd) {
+			p.way, p.holds = Across, s.Across()*float64(n)
+		}
+	}
+	if o.upright() {
+		both := w.corners(k)
+		switch {
+		case both:
+			p.post = k
+		case o.lo.Z < -50*measure.Millimetre:
+			p.pole = k
+		default:
+			if w.onlyTies(r, k) {
+				c.ties = append(c.ties, p)
+				return
+			}
+			p.post = k
+		}
+		c.props = append(c.props, p)
+		return
+	}
+	switch {
+	case j.Kind == frame.WallLedger && w.floored(k):
+		c.held = append(c.held, p)
+		r.along = true
+	case o.Kind == "tie" || o.Course > 0 || o.Kind == "apron":
+		c.props = append(c.props, p)
+	}
+}
+
+// corners reports whether an upright is fixed to walls both ways: what one pushes outwards
+// the other holds.
+func (w *walk) corners(k int) bool {
+	var x, y bool
+	for _, j := range w.Frame.Joints {
+		for s, id := range j.Parts {
+			if id != w.nodes[k].ID {
+				continue
+			}
+			if o, ok := w.index[j.Parts[1-s]]; ok && w.nodes[o].Course > 0 {
+				x, y = x || w.nodes[o].Grain == frame.X, y || w.nodes[o].Grain == frame.Y
+			}
+		}
+	}
+	return x && y
+}
+
+// onlyTies reports whether an upright in a wall is fixed to nothing but its boards, so that
+// it ties them and holds none: no tie goes across from it.
+func (w *walk) onlyTies(r *wallRun, k int) bool {
+	for _, j := range w.Frame.Joints {
+		for s, id := range j.Parts {
+			if id == w.nodes[k].ID && !slices.Contains(r.Boards, j.Parts[1-s]) {
+				if o, ok := w.index[j.Parts[1-s]]; ok && w.nodes[o].Kind == "tie" {
+					return false
+				}
+			}
+		}
+	}
+	return true
+}
+
+// floored reports whether slats or beams are fixed to a ledger: they go from side to side
+// and hold it as ties do.
+func (w *walk) floored(k int) bool {
+	for _, j := range w.Frame.Joints {
+		if j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.FaceToEnd {
+			continue
+		}
+		if j.Parts[0] == w.nodes[k].ID || j.Parts[1] == w.nodes[k].ID {
+			return true
+		}
+	}
+	return false
+}
+
+// slots are the ends of boards that stand in the slots of blocks.
+func (w *walk) slots(r *wallRun, c *course) {
+	for _, i := range c.boards {
+		n := &w.nodes[i]
+		for _, at := range []measure.Length{n.lo.Along(r.axis), n.hi.Along(r.axis)} {
+			crush := crushing(n.wood) * inSlot.Metres() * (n.hi.Z - n.lo.Z).Metres()
+			c.props = append(c.props, prop{at: at.Metres(), to: "block", pole: -1, post: -1, way: InSlot, holds: crush, over: crushes})
+		}
+	}
+}
+
+// inSlot is how much of a board's end leans against its slot: 20 mm (common practice).
+const inSlot = 20 * measure.Millimetre
+
+// corner is what comes to an upright from walls that run one way, for those that run the
+// other to hold.
+type corner struct {
+	from [2]float64 // N, pushed by walls along x and along y
+	path [2]Path
+}
+
+// leanOut works a wall's courses out as beams over what holds them.
+func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
+	path := OnSide
+	if r.End {
+		path = OnEnd
+	}
+	poles := map[int]float64{}
+	for k := range r.rows {
+		c := &r.rows[k]
+		lo, hi := w.around(idsOf(w, c.boards))
+		row := Row{From: lo.Along(r.axis).Metres(), To: hi.Along(r.axis).Metres(), Each: c.push}
+		load := c.push * (row.To - row.From)
+		if len(c.held) > 0 {
+			w.heldAlong(c, load, path)
+			continue
+		}
+		groups := propGroups(c.props)
+		for _, g := range groups {
+			row.At = append(row.At, g[0].at)
+		}
+		if len(row.At) < 2 {
+			if load > 0 {
+				w.add(Link{From: w.nodes[c.boards[0]].ID, Path: path, Way: Bending, Load: load})
+			}
+			continue
+		}
+		got := row.Carry()
+		w.bowsOut(c, row, got, load, path)
+		for g, props := range groups {
+			w.hold(c, props, max(0, got.On[g]), path, r.End, poles, pulls)
+		}
+		w.spliced(c, row, path)
+	}
+	for _, i := range w.sorted(poles) {
+		w.pole(r, i, poles[i], path)
+	}
+}
+
+func idsOf(w *walk, list []int) []string {
+	ids := make([]string, len(list))
+	for k, i := range list {
+		ids[k] = w.nodes[i].ID
+	}
+	return ids
+}
+
+// sorted are the keys of a map of nodes, in the order of the frame.
+func (w *walk) sorted(m map[int]float64) []int {
+	var list []int
+	for i := range m {
+		list = append(list, i)
+	}
+	slices.Sort(list)
+	return list
+}
+
+// propGroups groups props by where they are along a wall.
+func propGroups(props []prop) [][]prop {
+	props = slices.Clone(props)
+	slices.SortStableFunc(props, func(a, b prop) int { return cmp.Compare(a.at, b.at) })
+	var list [][]prop
+	for _, p := range props {
+		if k := len(list) - 1; k >= 0 && p.at-list[k][0].at < together {
+			list[k] = append(list[k], p)
+			continue
+		}
+		list = append(list, []prop{p})
+	}
+	return list
+}
+
+// bowsOut checks a course as a beam that lies flat to the push.
+func (w *walk) bowsOut(c *course, row Row, got Carried, load float64, path Path) {
+	span := 0.0
+	for k := 1; k < len(row.At); k++ {
+		span = max(span, row.At[k]-row.At[k-1])
+	}
+	for _, i := range c.boards {
+		n := &w.nodes[i]
+		m := Member{Across: n.Width, Deep: n.Thickness, Species: n.wood}
+		b, h := m.Across.Metres(), m.Deep.Metres()
+		e, creep, factor, allowed := values(m)
+		over := breaksBending(n.wood)
+		holds := func(most, is float64) float64 {
+			if is < 1e-9 {
+				return math.Inf(1)
+			}
+			return load * most / is
+		}
+		if h1 := holds(allowed*b*h*h/6/factor, got.Moment); !math.IsInf(h1, 1) {
+			w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Bending, Load: load, Holds: h1, Breaks: h1 * over, Span: span,
+				Bow: row.Bow(e*b*h*h*h/12) * creep})
+		}
+		if h2 := holds(shears(n.wood, b, h), got.Shear); !math.IsInf(h2, 1) {
+			w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Shearing, Load: load, Holds: h2, Breaks: h2 * over, Span: span})
+		}
+	}
+}
+
+// hold hands what comes to one place along a wall to all that holds there.
+func (w *walk) hold(c *course, props []prop, load float64, path Path, end bool, poles map[int]float64, pulls map[int]*corner) {
+	holds := 0.0
+	for _, p := range props {
+		holds += p.holds
+	}
+	for _, p := range props {
+		part := load / float64(len(props))
+		if holds > 0 {
+			part = load * p.holds / holds
+		}
+		w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
+			Joint: p.joint, Screws: p.n, EndGrain: p.end})
+		switch {
+		case p.pole >= 0:
+			poles[p.pole] += part
+		case p.post >= 0:
+			if pulls[p.post] == nil {
+				pulls[p.post] = &corner{}
+			}
+			way := 0
+			if end {
+				way = 1
+			}
+			pulls[p.post].from[way] += part
+			pulls[p.post].path[way] = path
+		default:
+			w.tied(p, part, path)
+		}
+	}
+}
+
+// tied follows what a tie's end takes to its other end: the same pull comes there, and its
+// own joint there is told with its own wall.
+func (w *walk) tied(p prop, load float64, path Path) {
+	i, ok := w.index[p.to]
+	if !ok || w.nodes[i].Kind != "tie" {
+		return
+	}
+	n := &w.nodes[i]
+	holds := pulledApart(n)
+	w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Stretched, Load: load, Holds: holds, Breaks: holds * breaksBending(n.wood)})
+}
+
+// pulledApart is what a tie bears along the grain, N: taken as 0.55 of its bending strength
+// (NDS Table 4A: Ft of No. 2 is 0.5 to 0.64 of Fb; EN 338: 0.5 to 0.6 of fm; from memory).
+func pulledApart(n *node) float64 {
+	_, _, factor, allowed := values(Member{Across: n.Thickness, Deep: n.Width, Species: n.wood})
+	return 0.55 * allowed * n.Thickness.Metres() * n.Width.Metres() / factor
+}
+
+// heldAlong is a course that a floor's ledger holds all along: its screws are pulled, and
+// the slats are ties.
+func (w *walk) heldAlong(c *course, load float64, path Path) {
+	holds := 0.0
+	for _, p := range c.held {
+		holds += p.holds
+	}
+	for _, p := range c.held {
+		part := load
+		if holds > 0 {
+			part = load * p.holds / holds
+		}
+		w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
+			Joint: p.joint, Screws: p.n, EndGrain: p.end})
+		var on []Link
+		all := 0.0
+		for _, j := range w.Frame.Joints {
+			x, ok := w.Fixed[j.ID]
+			if !ok || j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.FaceToEnd || j.Parts[0] != p.to && j.Parts[1] != p.to {
+				continue
+			}
+			other := j.Parts[0]
+			if other == p.to {
+				other = j.Parts[1]
+			}
+			s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+			h := s.Across()
+			if j.Kind == frame.FaceToEnd {
+				h = s.Pull()
+			}
+			h *= float64(n)
+			all += h
+			on = append(on, Link{From: p.to, To: other, Path: path, Way: Across, Holds: h, Breaks: h * pullsOut, Joint: j.ID, Screws: n, EndGrain: j.EndGrain})
+		}
+		for _, l := range on {
+			if all > 0 {
+				l.Load = part * l.Holds / all
+			}
+			w.add(l)
+		}
+	}
+}
+
+// pole is a post or stake in mid wall with all that its courses bring.
+func (w *walk) pole(r *wallRun, i int, load float64, path Path) {
+	n := &w.nodes[i]
+	wide := n.hi.X - n.lo.X
+	if r.End {
+		wide = n.hi.Y - n.lo.Y
+	}
+	p := Pole{Height: max(0, r.top-r.Soil+r.Soil/3), Wide: wide, Deep: -n.lo.Z}
+	holds := p.Holds(Bends(n.Width, n.Thickness, n.wood))
+	w.add(Link{From: n.ID, To: "ground", Path: path, Way: InGround, Load: load, Holds: holds, Breaks: p.Most()})
+}
+
+// roundCorners hands what comes to a corner's upright from one wall to the boards of the
+// other, whose fixings there are pushed across their length.
+func (w *walk) roundCorners(pulls map[int]*corner) {
+	var list []int
+	for i := range pulls {
+		list = append(list, i)
+	}
+	slices.Sort(list)
+	for _, i := range list {
+		for way, load := range pulls[i].from {
+			if load > 0 {
+				w.aroundCorner(i, way, load, pulls[i].path[way])
+			}
+		}
+	}
+}
+
+func (w *walk) aroundCorner(i, way int, load float64, path Path) {
+	n := &w.nodes[i]
+	var on []Link
+	all := 0.0
+	for _, j := range w.Frame.Joints {
+		x, ok := w.Fixed[j.ID]
+		if !ok || j.Parts[0] != n.ID && j.Parts[1] != n.ID {
+			continue
+		}
+		other := j.Parts[0]
+		if other == n.ID {
+			other = j.Parts[1]
+		}
+		o := &w.nodes[w.index[other]]
+		if across := o.Grain == frame.Y; !(o.Course > 0 && across == (way == 0)) && o.Kind != "tie" {
+			continue
+		}
+		h := w.alongBoard(j, x)
+		all += h
+		on = append(on, Link{From: n.ID, To: o.ID, Path: path, Way: Across, Holds: h, Breaks: h * pullsOut, Joint: j.ID, Screws: x.Count, EndGrain: j.EndGrain})
+	}
+	if len(on) == 0 {
+		w.add(Link{From: n.ID, Path: path, Way: Across, Load: load})
+		return
+	}
+	for _, l := range on {
+		if all > 0 {
+			l.Load = load * l.Holds / all
+		}
+		w.add(l)
+	}
+}
+
+// alongBoard is what a joint holds along its board: a pocket screw is pulled then.
+func (w *walk) alongBoard(j frame.Joint, x fixing.Fixed) float64 {
+	s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+	if j.Kind == frame.PocketEnd {
+		return s.Pull() * float64(n)
+	}
+	return s.Across() * float64(n)
+}
+
+// spliced checks the plates of a course that is joined end to end: its bending there is a
+// couple of the plates on both faces, each held by its screws.
+func (w *walk) spliced(c *course, row Row, path Path) {
+	for _, j := range w.Frame.Joints {
+		if j.Kind != frame.Splice || !slices.ContainsFunc(c.boards, func(i int) bool { return w.nodes[i].ID == j.Parts[0] }) {
+			continue
+		}
+		n := &w.nodes[w.index[j.Parts[0]]]
+		moment, shear := row.Inside(j.At.Along(n.Grain).Metres())
+		l := Link{From: j.Parts[0], To: j.Parts[1], Path: path, Way: Across, Joint: j.ID, Load: math.Abs(moment)/n.Thickness.Metres() + math.Abs(shear)}
+		if x, ok := w.Fixed[j.ID]; ok {
+			s := Held(j, x, w.Frame, w.Catalog)
+			l.Screws = x.Count
+			l.Holds = s.Across() * float64(x.Count) / 4 // one plate's screws in one of the two pieces
+			l.Breaks = l.Holds * pullsOut
+		}
+		w.add(l)
+	}
+}
