@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"testing"
 
+	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/plan"
 	"chamfer/core/strength"
@@ -28,6 +29,7 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 		if !ok {
 			continue
 		}
+		d = furnished(r, d, shop)
 		p, err := plan.Make(d, shop)
 		if err != nil {
 			t.Fatal(err)
@@ -43,6 +45,22 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 	t.Log(seen)
 }
 
+// furnished adds what else a bed may have.
+func furnished(r *rand.Rand, d design.Design, shop plan.Shop) design.Design {
+	any := func(list ...string) string { return list[r.IntN(len(list))] }
+	for _, e := range []design.Edit{set("legs", any("inside", "outside", "wall")), set("floor", any("level", "sloped", "v")), set("floor_of", any("boards", "sheet")),
+		set("beams", any("auto", "0", "1", "2")), set("apron", any("no", "yes")), set("straps", any("two", "none")), set("spanners", any("auto", "0", "2")),
+		set("holds", any("pots", "bags")), set("cross_ties", any("none", "1", "2")), set("bench", any("none", "front")), set("hoops", any("none", "pipe")),
+		set("arch", any("none", "panel")), set("grid", any("none", "string", "strips")), set("corners", any("sides-cover", "ends-cover", "pinwheel")), set("inner_floor", any("yes", "no")),
+		set("low_length", any("0", "900 mm")), set("tiers", any("2", "3")), set("face", any("none", "redwood", "oak")), set("mid_in_ground", any("0", "300 mm", "600 mm")),
+		set("cleats", any("auto", "0", "2")), set("longest_piece", any("4 ft", "6 ft")), set("false_floor", any("none", "slats"))} {
+		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+			d = next
+		}
+	}
+	return d
+}
+
 // unfollowed lists what of a bed no link tells of.
 func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 	parts, joints := map[string]bool{}, map[string]bool{}
@@ -55,7 +73,7 @@ func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 		if math.IsNaN(l.Load) || math.IsNaN(l.Holds) || l.Load < 0 {
 			faults = append(faults, l.From+" carries no number")
 		}
-		end := l.To == "ground" || l.To == p.Design.Beds[0].On || l.Way == strength.Rolling
+		end := l.To == "ground" || l.To == "soil" || l.To == p.Design.Beds[0].On || l.Way == strength.Rolling
 		if l.Path == strength.OnFloor && end {
 			load := l.Load
 			if l.Way == strength.Rolling {

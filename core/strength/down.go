@@ -298,6 +298,11 @@ func (w *walk) pass(e edge, load float64, path Path) {
 			l.Way = Pulled
 		}
 	}
+	if e.way == OnSoil {
+		l.To = "soil"
+		w.add(l)
+		return
+	}
 	if e.to == ground {
 		w.toGround(&l)
 		w.add(l)

@@ -49,6 +49,7 @@ const (
 	Pulled    Way = "fixings along their length"
 	InGround  Way = "firm ground"
 	OnGround  Way = "the ground under it"
+	OnSoil    Way = "the soil it lies on"
 	ByWeight  Way = "weight and friction"
 	Tipping   Way = "weight against tipping"
 	Rolling   Way = "casters"
@@ -83,6 +84,7 @@ var Rules = map[Way]Rule{
 	InGround: {"A pole turns in the ground when it is pushed; a third of what makes firm ground give is counted on.",
 		"Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°"},
 	OnGround: {"It presses on the ground; soil that is not soft bears 1500 lb/ft² (72 kN/m²).", "IBC Table 1806.2 (from memory)"},
+	OnSoil:   {"It lies on the bed's soil.", "common practice"},
 	ByWeight: {"Its weight times friction stands against the push, one and a half times.", "IBC 1807.2.3 and Table 1806.2 (from memory)"},
 	Tipping:  {"Its weight, times half of what it stands on, stands against what tips it, one and a half times.", "IBC 1807.2.3 (from memory)"},
 	Rolling:  {"A stiff box stands on one caster less than it has: on any slab one of them is off the ground.", "common practice"},

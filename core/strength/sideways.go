@@ -31,6 +31,7 @@ const restAngle = 30
 // prop is what keeps a board from going outwards at one place along a wall.
 type prop struct {
 	at    float64
+	from  int // the board
 	to    string
 	pole  int // the node of a post or stake in mid wall that only the ground holds; -1
 	way   Way
@@ -163,7 +164,7 @@ func (w *walk) share(r *wallRun) {
 		lo, hi := w.around(idsOf(w, c.boards))
 		over := max(0, c.own-c.push) * (hi.Along(r.axis) - lo.Along(r.axis)).Metres() / float64(max(1, len(c.ties)))
 		for _, p := range c.ties {
-			w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: Pulled, Load: over, Holds: p.holds, Breaks: p.holds * p.over,
+			w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: Pulled, Load: over, Holds: p.holds, Breaks: p.holds * p.over,
 				Joint: p.joint, Screws: p.n, EndGrain: p.end})
 		}
 	}
@@ -200,7 +201,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 		return
 	}
 	o := &w.nodes[k]
-	p := prop{at: j.At.Along(r.axis).Metres(), to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
+	p := prop{at: j.At.Along(r.axis).Metres(), from: i, to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
 	if x, ok := w.Fixed[j.ID]; ok {
 		s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
 		p.n, p.holds = n, s.Pull()*float64(n)
@@ -286,7 +287,7 @@ func (w *walk) slots(r *wallRun, c *course) {
 		n := &w.nodes[i]
 		for _, at := range []measure.Length{n.lo.Along(r.axis), n.hi.Along(r.axis)} {
 			crush := crushing(n.wood) * inSlot.Metres() * (n.hi.Z - n.lo.Z).Metres()
-			c.props = append(c.props, prop{at: at.Metres(), to: "block", pole: -1, post: -1, way: InSlot, holds: crush, over: crushes})
+			c.props = append(c.props, prop{at: at.Metres(), from: i, to: "block", pole: -1, post: -1, way: InSlot, holds: crush, over: crushes})
 		}
 	}
 }
@@ -411,7 +412,7 @@ func (w *walk) hold(c *course, props []prop, load float64, path Path, end bool, 
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
+		w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
 			Joint: p.joint, Screws: p.n, EndGrain: p.end})
 		switch {
 		case p.pole >= 0:
@@ -463,7 +464,7 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(Link{From: w.nodes[c.boards[0]].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
+		w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
 			Joint: p.joint, Screws: p.n, EndGrain: p.end})
 		var on []Link
 		all := 0.0

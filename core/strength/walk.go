@@ -147,6 +147,10 @@ func (w *walk) carriers() {
 		case w.grounded(i):
 			n.on = append(n.on, w.footing(i))
 			continue
+		case w.onSoil(n):
+			area := (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
+			n.on = append(n.on, edge{to: ground, way: OnSoil, holds: looseSoil * area, over: groundOver, at: n.lo, from: i})
+			continue
 		case n.stands:
 			for _, e := range bears[i] {
 				if w.nodes[e.to].stands {
@@ -179,15 +183,28 @@ func (w *walk) carriers() {
 			return e.to != ground && e.way == Crushing && slices.ContainsFunc(w.nodes[e.to].on, func(o edge) bool { return o.to == i })
 		})
 	}
-	for range 4 { // what only its neighbour round the corner holds
-		for _, j := range mutual {
+	w.roundTheCorner(mutual)
+}
+
+// roundTheCorner hangs what nothing else carries on its neighbours there.
+func (w *walk) roundTheCorner(joints []frame.Joint) {
+	loose := make([]bool, len(w.nodes))
+	for i := range w.nodes {
+		loose[i] = len(w.nodes[i].on) == 0
+	}
+	used := make([]bool, len(joints))
+	for again := true; again; {
+		again = false
+		for k, j := range joints {
 			a, b := w.index[j.Parts[0]], w.index[j.Parts[1]]
-			if len(w.nodes[a].on) == 0 && w.held(b, a) {
-				w.hang(j, a, b)
+			if !loose[a] {
+				a, b = b, a
 			}
-			if len(w.nodes[b].on) == 0 && w.held(a, b) {
-				w.hang(j, b, a)
+			if used[k] || !loose[a] || !w.held(b, a) {
+				continue
 			}
+			used[k], again = true, true
+			w.hang(j, a, b)
 		}
 	}
 }
@@ -249,6 +266,22 @@ func (w *walk) footing(i int) edge {
 	}
 	return e
 }
+
+// onSoil reports whether a piece lies on a bed's soil.
+func (w *walk) onSoil(n *node) bool {
+	return slices.ContainsFunc(w.Frame.Cavities, func(c frame.Cavity) bool {
+		lo, hi := c.Outline[0], c.Outline[0]
+		for _, s := range c.Outline {
+			lo, hi = frame.Spot{U: min(lo.U, s.U), V: min(lo.V, s.V)}, frame.Spot{U: max(hi.U, s.U), V: max(hi.V, s.V)}
+		}
+		u, v := (n.lo.X+n.hi.X)/2, (n.lo.Y+n.hi.Y)/2
+		return n.Course == 0 && n.lo.Z == c.Top && u > lo.U && u < hi.U && v > lo.V && v < hi.V
+	})
+}
+
+// looseSoil is what a bed's soil bears, Pa: 100 lb/ft² (common practice; a board to kneel on
+// it spreads a person over 3 ft²).
+const looseSoil = 100 * 47.880_26
 
 // notSoft is what ground that is not soft bears in Pa: 1500 lb/ft² (IBC Table 1806.2, clay,
 // sandy clay and silt, from memory).

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -90,9 +91,13 @@ func buildGrid(b *box) {
 			y := o.Lo.V + wide*i/ny - t/2
 			lay("along", frame.Spot{U: o.Lo.U, V: y}, frame.Spot{U: o.Hi.U, V: y + t}, top, frame.X)
 		}
+		over := top
+		if slices.ContainsFunc(b.f.Parts, func(p frame.Part) bool { return p.Kind == "strip" && p.Grain == frame.X && p.Body.Outline[0].V == top }) {
+			over += stripTall // they lie across those that run along
+		}
 		for i := measure.Length(1); i < nx; i++ {
 			x := o.Lo.U + long*i/nx - t/2
-			lay("across", frame.Spot{U: x, V: o.Lo.V}, frame.Spot{U: x + t, V: o.Hi.V}, top+stripTall, frame.Y)
+			lay("across", frame.Spot{U: x, V: o.Lo.V}, frame.Spot{U: x + t, V: o.Hi.V}, over, frame.Y)
 		}
 	}
 	act := frame.Act{Verb: frame.FitOut, Of: "grid", Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
