@@ -54,7 +54,7 @@ func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
 				continue
 			}
 			d := detail(j, x, f, cat)
-			if corners[j.Parts[1]] && j.Kind == frame.FaceToPost {
+			if corners[j.Parts[1]] && (j.Kind == frame.FaceToPost || j.Kind == frame.CarryToPost) {
 				d.Offset = 4 * x.Fixing.Diameter
 			}
 			k := slices.IndexFunc(list, d.alike)
@@ -100,7 +100,7 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 	}
 	if far, ok := f.Part(j.Parts[1]); ok {
 		switch j.Kind {
-		case frame.FaceToPost, frame.FaceToEnd, frame.BoltToEnd:
+		case frame.FaceToPost, frame.CarryToPost, frame.FaceToEnd, frame.BoltToEnd:
 			d.End = min(far.Thickness, far.Width) / 2
 		}
 	}
@@ -116,7 +116,7 @@ func turned(f *frame.Frame) map[string]bool {
 	ways := map[string][2]bool{}
 	for _, j := range f.Joints {
 		p, ok := f.Part(j.Parts[0])
-		if !ok || j.Kind != frame.FaceToPost {
+		if !ok || j.Kind != frame.FaceToPost && j.Kind != frame.CarryToPost {
 			continue
 		}
 		w := ways[j.Parts[1]]

@@ -85,19 +85,20 @@ type JointKind string
 
 // The kinds of joint. What screws they take is the business of fixing.
 const (
-	FaceToPost JointKind = "board face to post"
-	FaceToEnd  JointKind = "board face to end grain"
-	BoltToEnd  JointKind = "bolt through a face into end grain"
-	TieToWall  JointKind = "board face to a tie's end"
-	WallLedger JointKind = "ledger and wall board, face to face"
-	SlatLedger JointKind = "slat down onto a ledger"
-	SheetDown  JointKind = "floor sheet down onto a ledger"
-	CapToWall  JointKind = "cap to wall edge"
-	FaceToFace JointKind = "strap or cleat and board, face to face"
-	BehindPost JointKind = "from behind, through the post into the sleeper"
-	PocketEnd  JointKind = "pocket hole in a board's end"
-	Splice     JointKind = "splice plates over two ends"
-	Bracket    JointKind = "angle brackets inside a corner"
+	FaceToPost  JointKind = "board face to post"
+	FaceToEnd   JointKind = "board face to end grain"
+	BoltToEnd   JointKind = "bolt through a face into end grain"
+	CarryToPost JointKind = "what carries a floor, face to post"
+	TieToWall   JointKind = "board face to a tie's end"
+	WallLedger  JointKind = "ledger and wall board, face to face"
+	SlatLedger  JointKind = "slat down onto a ledger"
+	SheetDown   JointKind = "floor sheet down onto a ledger"
+	CapToWall   JointKind = "cap to wall edge"
+	FaceToFace  JointKind = "strap or cleat and board, face to face"
+	BehindPost  JointKind = "from behind, through the post into the sleeper"
+	PocketEnd   JointKind = "pocket hole in a board's end"
+	Splice      JointKind = "splice plates over two ends"
+	Bracket     JointKind = "angle brackets inside a corner"
 )
 
 // Joint is a place where two parts are fixed together: the first is fastened,
@@ -110,6 +111,7 @@ type Joint struct {
 	Into     measure.Length // depth of the receiving part, along the screw
 	Run      measure.Length // length over which fixings are spread
 	EndGrain bool           // the screw enters end grain
+	Close    int            // its fixings stand so many times as close as usual; 0 is once
 	At       Point          // middle of the touching faces
 	Load     string         // what it carries, for reading
 }

@@ -135,7 +135,7 @@ func (r *reviewer) floorMembers(f frame.Floor, n int) (slat, beam strength.Membe
 	slat = strength.Member{Across: wide.Width, Deep: wide.Thickness, Span: across, Spans: n + 1, Species: of, Load: strength.WetSoil(f.Soil, wide.Width, density)}
 	load := strength.WetSoil(f.Soil, across, density)
 	if n > 0 { // slats that run on over a beam press it with more than half of either span
-		load *= overMiddle(n + 1)
+		load *= strength.OverMiddle(n + 1)
 	}
 	beam = strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.BeamSpan, Spans: 1, Species: species, Load: load}
 	return slat, beam

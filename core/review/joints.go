@@ -45,7 +45,7 @@ func (r *reviewer) pulled() {
 				pull += load * (w.Supports[i+1] - at).Metres() / 2
 			}
 			if i > 0 && i+1 < len(w.Supports) {
-				pull *= overMiddle(len(w.Supports) - 1)
+				pull *= strength.OverMiddle(len(w.Supports) - 1)
 			}
 			bears, n, name, screw := r.gripAt(w, i, low)
 			if n == 0 || pull <= bears || pull/bears <= worst[w.End] {
@@ -90,15 +90,6 @@ func (r *reviewer) gripAt(w frame.Wall, support int, boards ...string) (bears fl
 		bears += float64(held) * screw.Pull()
 	}
 	return bears, n, name, screw
-}
-
-// overMiddle is what a middle support carries of evenly loaded spans in a row, to half of
-// its two (AISC Manual Tables 3-22c and 3-23: 10/8 of two, 1.1 of three).
-func overMiddle(spans int) float64 {
-	if spans == 2 {
-		return 1.25
-	}
-	return 1.1
 }
 
 func nearest(list []measure.Length, at measure.Length) int {
@@ -172,7 +163,7 @@ func (r *reviewer) sheared() {
 		for _, end := range []bool{false, true} {
 			beams := weight * (spans - 1) / spans // what slats that run on over them bring to beams
 			if spans > 1 {
-				beams *= overMiddle(int(spans))
+				beams *= strength.OverMiddle(int(spans))
 			}
 			load, where := weight-beams, "along the sides"
 			if end {

@@ -7,8 +7,9 @@ import (
 	"chamfer/core/measure"
 )
 
-// together is how near supports lie that count as one, in m.
-const together = 0.06
+// together is how near supports lie that count as one, in m: a hand, 0.12. A board's screws
+// in a leg and the block beside it are one support; it does not turn between them.
+const together = 0.12
 
 // down lets the wet soil on floors and the weight of all pieces down to the ground.
 func (w *walk) down() {
@@ -272,15 +273,23 @@ func clusters(on []edge, along frame.Axis) []group {
 // shared hands a load to several carriers by what each holds, and returns what each of the
 // pieces that are carried there together gave.
 func (w *walk) shared(on []edge, load float64, path Path) map[int]float64 {
-	holds := 0.0
-	for _, e := range on {
-		holds += e.holds
+	takes, holds := make([]float64, len(on)), 0.0
+	for k, e := range on {
+		takes[k] = e.holds
+		if e.to != ground && w.nodes[e.to].upright() && !w.grounded(e.to) { // a block takes no more than its own screws
+			own := 0.0
+			for _, o := range w.nodes[e.to].on {
+				own += o.holds
+			}
+			takes[k] = min(e.holds, own)
+		}
+		holds += takes[k]
 	}
 	by := map[int]float64{}
-	for _, e := range on {
+	for k, e := range on {
 		part := load / float64(len(on))
 		if holds > 0 {
-			part = load * e.holds / holds
+			part = load * takes[k] / holds
 		}
 		by[e.from] += part
 		w.pass(e, part, path)

@@ -99,7 +99,7 @@ var Rules = map[Way]Rule{
 const (
 	bendsNDS   = 2.2
 	bendsEC5   = 3.0
-	pullsOut   = 15700.0 / 2850 / 1.6
+	pullsOut   = 15700.0 / 2850 / tenYears
 	crushes    = 2.0 // it does not break: it sinks in by 2 or 3 mm
 	groundOver = LastingFactor
 )

@@ -94,3 +94,12 @@ func values(m Member) (e, creep, factor, allowed float64) {
 	}
 	return m.Species.E * 0.9 * psi, 2.0, 1, row.Strength * 0.9 * wet * row.SizeFactor * flat * psi
 }
+
+// OverMiddle is what a middle support carries of evenly loaded spans in a row, to half of
+// its two (AISC Manual Tables 3-22c and 3-23: 10/8 of two, 1.1 of three).
+func OverMiddle(spans int) float64 {
+	if spans == 2 {
+		return 1.25
+	}
+	return 1.1
+}

@@ -204,7 +204,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	p := prop{at: j.At.Along(r.axis).Metres(), from: i, to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
 	if x, ok := w.Fixed[j.ID]; ok {
 		s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
-		p.n, p.holds = n, s.Pull()*float64(n)
+		p.n, p.holds, p.over = n, s.Pull()*float64(n), s.Over()
 		if j.Kind == frame.PocketEnd || !first && (j.Kind == frame.FaceToEnd || j.Kind == frame.BoltToEnd) {
 			p.way, p.holds = Across, s.Across()*float64(n)
 		}

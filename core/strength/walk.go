@@ -252,8 +252,16 @@ func (w *walk) bearing(i, k int, u, v measure.Length) edge {
 	if crush == math.MaxFloat64 { // end on end
 		crush = crushing(n.wood)
 	}
+	long, wide := u.Metres(), v.Metres()
+	if n.wood.Method == eurocode { // the fibres beside it help: 30 mm of them (EN 1995-1-1 6.1.5)
+		if n.Grain == frame.Y {
+			wide += 0.03
+		} else {
+			long += 0.03
+		}
+	}
 	mid := frame.Point{X: (max(n.lo.X, o.lo.X) + min(n.hi.X, o.hi.X)) / 2, Y: (max(n.lo.Y, o.lo.Y) + min(n.hi.Y, o.hi.Y)) / 2, Z: n.lo.Z}
-	return edge{to: k, way: Crushing, holds: crush * u.Metres() * v.Metres(), over: crushes, at: mid, from: i}
+	return edge{to: k, way: Crushing, holds: crush * long * wide, over: crushes, at: mid, from: i}
 }
 
 // footing is a piece on the ground. On paving or a deck its own end is what gives.
@@ -261,6 +269,9 @@ func (w *walk) footing(i int) edge {
 	n := &w.nodes[i]
 	area := (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
 	e := edge{to: ground, way: OnGround, holds: notSoft * area, over: groundOver, at: n.lo, from: i}
+	if n.lo.Z < 0 && n.upright() { // the ground holds its sides as well
+		e.holds += notSoft / 6 * 2 * (n.hi.X - n.lo.X + n.hi.Y - n.lo.Y).Metres() * -n.lo.Z.Metres()
+	}
 	if w.On != "ground" && w.On != "" {
 		e.way, e.holds, e.over = Crushing, crushing(n.wood)*area, crushes
 	}
@@ -284,7 +295,8 @@ func (w *walk) onSoil(n *node) bool {
 const looseSoil = 100 * 47.880_26
 
 // notSoft is what ground that is not soft bears in Pa: 1500 lb/ft² (IBC Table 1806.2, clay,
-// sandy clay and silt, from memory).
+// sandy clay and silt), and a sixth of it along the sides of what stands in it (IBC
+// 1810.3.3.1.4; both from memory).
 const notSoft = 1500 * 47.880_26
 
 // hangs says which of a joint's pieces is carried by which; ok is false where they only
@@ -353,7 +365,7 @@ func (w *walk) hang(j frame.Joint, carried, carrier int) {
 		return
 	}
 	n.on = append(n.on, edge{to: carrier, way: Across, joint: j.ID, n: count, end: j.EndGrain, holds: s.Across() * float64(count),
-		over: pullsOut, lifts: s.Across() * float64(count), at: j.At, from: carried})
+		over: s.Over(), lifts: s.Across() * float64(count), at: j.At, from: carried})
 }
 
 // crushing is what a wood bears across its grain in Pa, wet: NDS CM 0.67, no load duration;

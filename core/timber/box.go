@@ -255,7 +255,7 @@ var shapedBy = map[string][]string{
 	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
 	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "floor_of", "false_floor"}, "cleat": {"cleats"},
 	"strap": {"tiers"}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height", "bench_depth"},
-	"strip": {"grid", "grid_cell"}, "apron": {"apron"},
+	"strip": {"grid", "grid_cell"}, "apron": {"apron"}, "block": {"ledger_ends"},
 }
 
 // put adds a whole piece of a profile where its body is.

@@ -36,7 +36,14 @@ func (f *floored) onCasters() error {
 	if _, err := f.cat.Fitting("caster"); err != nil {
 		return fmt.Errorf("casters: %w", err)
 	}
-	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs", Count: 4, Why: "one under each of 4 legs"})
+	legs := 0
+	for _, p := range f.f.Parts {
+		if p.Kind == "leg" {
+			legs++
+		}
+	}
+	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs",
+		Count: legs, Why: fmt.Sprintf("one under each of %d legs", legs)})
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Of: "casters", Title: "Screw on the casters", Where: "upside down, empty",
 		Note: "Set the brakes before it is turned over, and again before it is filled."})
 	return nil

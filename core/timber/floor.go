@@ -41,6 +41,7 @@ func (f *floored) build(beams int) {
 	f.ledgers()
 	f.carry(beams)
 	f.railActs()
+	f.blocks()
 	f.slats()
 }
 
@@ -84,6 +85,7 @@ func (f *floored) legs() {
 	}
 	if f.legsAt == legsOutside {
 		f.butts(frame.FaceToEnd)
+		legs = append(legs, f.midLegs()...)
 	}
 	for i, r := range f.sides {
 		far := f.outLength

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -25,7 +26,7 @@ var leggedPlanter = System{
 		Name: "legged", Title: "Planter on legs", About: "at working height, for standing or sitting",
 		For:  []string{design.AtWorkHeight},
 		Uses: []string{"corners", "post"},
-		Own: []design.Field{
+		Own: slices.Concat([]design.Field{
 			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in", Metric: "860 mm",
 				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in (610 to 760 mm) (common practice).", Offer: workers},
 			{Key: "legs", Label: "Legs stand", Stage: "frame", Kind: design.ChoiceField, Default: legsInside,
@@ -52,8 +53,7 @@ var leggedPlanter = System{
 				Offers: []design.Choice{
 					{Value: "no", Label: "none"},
 					{Value: "yes", Label: "one more board all round", Note: "stiffens the legs, hides the floor from someone sitting"}}},
-			castersField,
-		},
+		}, holdFields, []design.Field{castersField}),
 		Adds:  addsToFloored,
 		Start: startLegged,
 		Check: checkLegged,
@@ -180,6 +180,12 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("height", "at %s the floor would be on the ground: with this soil and these boards from %s works",
 			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+under))
 	}
+	intrude := leg.Width
+	if b.Options["legs"] == legsInWall {
+		intrude = max(0, leg.Width-board.Thickness)
+	}
+	lift, _ := leggedSize(b, board, rail, slatFor(b, cat, board))
+	checkHold(b, lift-castersUnder(b, cat), intrude, rail.Thickness, p, refuse)
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
 		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.Feet(least))
 	}
@@ -228,6 +234,10 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	if bed.Options["apron"] == "yes" {
 		f.apron()
+	}
+	f.carriedByLegs()
+	if err := f.bracketed(); err != nil {
+		return frame.Frame{}, err
 	}
 	if err := f.onCasters(); err != nil {
 		return frame.Frame{}, err

@@ -6,6 +6,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
@@ -306,10 +307,41 @@ func (s *sleepers) mids(part *sleeperPart) int {
 	}
 	between := part.to - part.from - s.post.Width
 	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: s.species, Fluid: strength.Giving}, between)
-	for part.floor > 0 && n < 12 && !strength.Bend(s.railMember(between, n)).Holds() {
+	for part.floor > 0 && n < 12 && (!strength.Bend(s.railMember(between, n)).Holds() || s.onPost(part, between, n) > s.railHolds(part)) {
 		n++
 	}
 	return min(n, max(0, int((between-s.post.Width)/(s.post.Width+betweenPosts))))
+}
+
+// onPost is what a floor's rail brings to a post in its middle, N.
+func (s *sleepers) onPost(part *sleeperPart, between measure.Length, n int) float64 {
+	m := s.railMember(between, n)
+	if n == 0 {
+		return m.Load * m.Span.Metres() / 2
+	}
+	return m.Load * m.Span.Metres() * strength.OverMiddle(n+1)
+}
+
+// railHolds is what a rail's screws at a post and those of the block below it are good for,
+// N.
+func (s *sleepers) railHolds(part *sleeperPart) float64 {
+	post := s.part(s.post, "corner post", "")
+	post.ID = "post"
+	f := frame.Frame{Times: 1, Parts: []frame.Part{post}}
+	for k, run := range []measure.Length{s.rail.Width, min(blockTall, part.floor-s.slat.Thickness-s.rail.Width-clearGround)} {
+		if run < 2*s.rail.Thickness {
+			continue
+		}
+		f.Joints = append(f.Joints, frame.Joint{ID: fmt.Sprint(k), Kind: frame.CarryToPost, Parts: [2]string{"", "post"}, Through: s.rail.Thickness, Into: s.post.Width, Run: run})
+	}
+	fixed := fixing.Choose([]frame.Frame{f}, s.cat, s.cat.Habits)
+	all := 0.0
+	for _, j := range f.Joints {
+		if x, ok := fixed.ByJoint[j.ID]; ok {
+			all += strength.Held(j, x, &f, s.cat).Across() * float64(x.Count)
+		}
+	}
+	return all
 }
 
 // railMember is a floor rail with n posts between its ends.
@@ -359,11 +391,12 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 		rails = append(rails, p.ID)
 		for _, post := range part.posts {
 			if at, _, ok := contact(p.Body, post.Body); ok {
-				s.f.Joints = append(s.f.Joints, frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.FaceToPost, Parts: [2]string{p.ID, post.ID},
+				s.f.Joints = append(s.f.Joints, frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
 					Through: thick, Into: q, Run: s.rail.Width, At: at, Load: "its share of the floor and the wet soil on it"})
 			}
 		}
 	}
+	blocks := s.railBlocks(part, rails)
 	d := decking{box: s.box, slat: s.slat, rail: s.rail, z: z, gap: s.bed.OptionLength("gap"), key: part.key}
 	y0, y1 := t, s.outWidth-t
 	at := part.from
@@ -382,9 +415,40 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 	s.f.Floors = append(s.f.Floors, frame.Floor{ID: s.id("%sfloor", part.key), Bed: s.bed.ID, Slats: d.ids, Soil: s.bed.Soil,
 		Span: s.outWidth - 2*(t+q) - thick, Spans: 1, Rail: rails[0], LedgerSpan: (part.to - part.from - q) / measure.Length(spans), LedgerSpans: spans, LedgerField: "mid_posts"})
 	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: part.name + "rails", Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: rails, Note: "They carry all the soil."},
+		frame.Act{Verb: frame.MakeUp, Of: part.name + "rails", Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: slices.Concat(rails, blocks),
+			Note: "They carry all the soil, so every screw goes in, and the blocks are pushed up hard below them."},
 		frame.Act{Verb: frame.MakeUp, Of: part.name + "floor", Title: "Lay the " + part.name + "floor", Where: "down onto the rails", Parts: d.ids,
 			Note: "The slats beside the posts first. Lay fabric over them before the soil goes in."})
+}
+
+// railBlocks sets a block under each rail at each post, screwed to it: the rail bears on
+// them past its own screws. Where a rail lies on the ground it needs none.
+func (s *sleepers) railBlocks(part *sleeperPart, rails []string) []string {
+	var ids []string
+	for _, id := range rails {
+		rail, _ := s.f.Part(id)
+		lo, hi := rail.Body.Bounds()
+		tall := min(blockTall, lo.Z-clearGround) // it hangs on the post, which stands deeper than it would
+		if tall < 2*s.rail.Thickness {
+			continue
+		}
+		for _, post := range part.posts {
+			a, b := post.Body.Bounds()
+			if a.Y != hi.Y && b.Y != lo.Y {
+				continue
+			}
+			from, to := frame.Spot{U: a.X, V: lo.Y}, frame.Spot{U: min(b.X, a.X+s.rail.Width), V: hi.Y}
+			p := s.part(s.rail, "block", fmt.Sprintf("%sblock %d, under the floor rail", part.name, len(ids)+1))
+			p.ID, p.Grain, p.Hidden, p.Length, p.Width = s.id("%sblock.%d", part.key, len(ids)+1), frame.Z, true, tall, to.U-from.U
+			p.Body = frame.Prism{Axis: frame.Z, From: lo.Z - tall, To: lo.Z, Outline: rectangle(from, to)}
+			s.f.Parts = append(s.f.Parts, p)
+			ids = append(ids, p.ID)
+			at, _, _ := contact(p.Body, post.Body)
+			s.f.Joints = append(s.f.Joints, frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
+				Through: s.rail.Thickness, Into: s.post.Width, Run: tall, At: at, Load: "its share of the floor and the wet soil on it"})
+		}
+	}
+	return ids
 }
 
 // room is the soil's, a stretch at a time.

@@ -32,8 +32,8 @@ func TestSleeperByHand(t *testing.T) {
 		t.Errorf("slats by width %v", widths)
 	}
 	// From behind: a corner post meets a side and an end, a mid post a side, three
-	// sleepers each. Rails on six posts. 15 slats on two rails.
-	wantJoints(t, f, map[frame.JointKind]int{frame.BehindPost: 4*6 + 2*3, frame.FaceToPost: 6, frame.SlatLedger: 30})
+	// sleepers each. Rails on six posts, with a block under each. 15 slats on two rails.
+	wantJoints(t, f, map[frame.JointKind]int{frame.BehindPost: 4*6 + 2*3, frame.CarryToPost: 12, frame.SlatLedger: 30})
 	want := 2.0*0.9*0.3 - 6*0.075*0.075*0.3
 	if got := f.Cavities[0].Net().CubicMetres(); math.Abs(got-want) > 1e-9 {
 		t.Errorf("soil %.6f m3, want %.6f", got, want)
