@@ -361,7 +361,7 @@ func TestMirror(t *testing.T) {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		b := d.Beds[0]
-		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" || b.System == "carrier" || b.Options["floor"] == "sloped"
+		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" || b.System == "carrier" || b.Options["floor"] == "sloped" || b.Options["beams_run"] == "across"
 		for _, extra := range []string{"trellis", "bench", "grid", "cross_ties"} {
 			turned = turned || b.Has(extra)
 		}

@@ -183,16 +183,28 @@ const ledgerNote = "They carry all the soil: a screw about every 6 in (150 mm), 
 func (f *floored) railActs() {
 	ledgers := []string{f.ledgerY[0], f.ledgerY[1], f.ledgerX[0], f.ledgerX[1]}
 	if len(f.beams) > 0 {
-		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "end ledgers", Title: "Make up the end ledgers and the beams", Where: "on a flat surface, then into the box",
-			Parts: append([]string{f.ledgerX[0], f.ledgerX[1]}, f.beams...),
-			Note:  "The beams' screws come from behind the end ledgers, so this frame is made before it goes in. " + ledgerNote})
+		first, which := f.ledgerX, "end"
 		ledgers = ledgers[:2]
+		if f.across() {
+			first, which, ledgers = f.ledgerY, "side", []string{f.ledgerX[0], f.ledgerX[1]}
+		}
+		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: which + " ledgers", Title: "Make up the " + which + " ledgers and the beams", Where: "on a flat surface, then into the box",
+			Parts: append([]string{first[0], first[1]}, f.beams...),
+			Note:  "The beams' screws come from behind the " + which + " ledgers, so this frame is made before it goes in. " + ledgerNote})
 	}
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "ledgers", Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: ledgerNote})
 }
 
-// carry sets beams evenly between the end ledgers, level with them.
+// across reports whether beams run from side to side, and slats lengthwise.
+func (f *floored) across() bool { return f.bed.Options["beams_run"] == "across" }
+
+// carry sets beams evenly between the end ledgers, or those along the sides, level with
+// them.
 func (f *floored) carry(n int) {
+	if f.across() {
+		f.carryAcross(n)
+		return
+	}
 	t, thick := f.board.Thickness, f.rail.Thickness
 	y0, y1 := t+thick/2, f.outWidth-t-thick/2
 	for k := 1; k <= n; k++ {
@@ -211,23 +223,51 @@ func (f *floored) carry(n int) {
 	}
 }
 
+// carryAcross sets beams evenly between the ledgers along the sides.
+func (f *floored) carryAcross(n int) {
+	t, thick := f.board.Thickness, f.rail.Thickness
+	x0, x1 := t+thick/2, f.outLength-t-thick/2
+	for k := 1; k <= n; k++ {
+		x := x0 + (x1-x0)*measure.Length(k)/measure.Length(n+1) - thick/2
+		p := f.part(f.rail, "beam", fmt.Sprintf("floor beam %d", k))
+		p.ID, p.Grain, p.Hidden = f.id("beam.%d", k), frame.Y, true
+		p.Body = standing(frame.Spot{U: x, V: t + thick}, frame.Spot{U: x + thick, V: f.outWidth - t - thick}, f.lift, f.lift+f.rail.Width, frame.Y)
+		p.Length = p.Body.To - p.Body.From
+		f.f.Parts = append(f.f.Parts, p)
+		f.beams = append(f.beams, p.ID)
+		for i, y := range []measure.Length{t + thick, f.outWidth - t - thick} {
+			f.f.Joints = append(f.f.Joints, frame.Joint{ID: f.ledgerY[i] + "+" + p.ID, Kind: frame.FaceToEnd, Parts: [2]string{f.ledgerY[i], p.ID},
+				Through: thick, Into: p.Length, Run: f.rail.Width, EndGrain: true, At: frame.Point{X: x + thick/2, Y: y, Z: f.lift + f.rail.Width/2},
+				Load: "its share of the floor and the wet soil on it"})
+		}
+	}
+}
+
 // slats lays the floor across the width: one at each end, ripped to fit between
 // the legs, and whole boards between.
 func (f *floored) slats() {
 	t, g := f.board.Thickness, f.intrude()
 	z := f.lift + f.rail.Width
 	d := decking{box: f.box, slat: f.slat, rail: f.rail, z: z, gap: f.bed.OptionLength("gap")}
-	on := append(append([]string{}, f.ledgerY[:]...), f.beams...)
-	if g > 0 {
-		d.lay(t, min(g, f.slat.Width), t+g, f.outWidth-t-g, f.ledgerX[0])
+	d.turned = f.across()
+	near, far := f.ledgerY, f.ledgerX // what slats lie on, and those beside legs
+	wide, long := f.outLength, f.outWidth
+	span, beam := f.inWidth, f.inLength
+	if d.turned {
+		near, far, wide, long, span, beam = far, near, long, wide, beam, span
 	}
-	d.bay(t+g, f.outLength-t-g, t, f.outWidth-t, on...)
+	on := append(append([]string{}, near[:]...), f.beams...)
+	beside := min(g, f.slat.Width)
 	if g > 0 {
-		wide := min(g, f.slat.Width)
-		d.lay(f.outLength-t-wide, wide, t+g, f.outWidth-t-g, f.ledgerX[1])
+		d.lay(t, beside, t+g, long-t-g, append([]string{far[0]}, f.beams...)...)
+	}
+	d.bay(t+g, wide-t-g, t, long-t, on...)
+	if g > 0 {
+		d.lay(wide-t-beside, beside, t+g, long-t-g, append([]string{far[1]}, f.beams...)...)
 	}
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
-		Span: (f.inWidth - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: f.inLength - f.rail.Thickness, Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
+		Span: (span - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: beam - f.rail.Thickness,
+		Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
 	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."
 	if isSheet(f.slat) {
 		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. Lay a piece of fabric over the holes before the soil goes in."
@@ -238,9 +278,11 @@ func (f *floored) slats() {
 // isSheet reports whether a floor is of sheets, not of boards.
 func isSheet(p catalog.Profile) bool { return p.Kind == "panel" }
 
-// decking lays slats across the width, side by side with gaps for the water.
+// decking lays slats across the width, side by side with gaps for the water; turned, it
+// lays them lengthwise, and x and y change places.
 type decking struct {
 	*box
+	turned     bool
 	slat, rail catalog.Profile
 	z, gap     measure.Length // the slats' undersides; least between two
 	key        string         // of one floor among several
@@ -258,7 +300,12 @@ func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
 		p.Kind = name
 	}
 	p.ID, p.Grain, p.Hidden, p.Width, p.Length = d.id("%sslat.%d", d.key, len(d.ids)+1), frame.Y, true, wide, y1-y0
-	p.Body = standing(frame.Spot{U: x, V: y0}, frame.Spot{U: x + wide, V: y1}, d.z, d.z+d.slat.Thickness, frame.Y)
+	lo, hi := frame.Spot{U: x, V: y0}, frame.Spot{U: x + wide, V: y1}
+	if d.turned {
+		p.Grain = frame.X
+		lo, hi = frame.Spot{U: y0, V: x}, frame.Spot{U: y1, V: x + wide}
+	}
+	p.Body = standing(lo, hi, d.z, d.z+d.slat.Thickness, p.Grain)
 	d.f.Parts = append(d.f.Parts, p)
 	d.ids = append(d.ids, p.ID)
 	for _, rail := range on {

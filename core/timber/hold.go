@@ -32,10 +32,15 @@ var holdFields = []design.Field{
 		Offers: []design.Choice{
 			{Value: "walls", Label: "held by the walls alone"},
 			{Value: "blocks", Label: "on blocks on the legs", Note: "for legs inside the walls"}}},
+	{Key: "beams_run", Label: "Beams run", Stage: "frame", Kind: design.ChoiceField, Default: "lengthwise",
+		Help: "Under a level floor. Slats lie across them.",
+		Offers: []design.Choice{
+			{Value: "lengthwise", Label: "from end to end", Note: "slats across the width"},
+			{Value: "across", Label: "from side to side", Note: "short beams, slats lengthwise: for long planters"}}},
 	{Key: "beam_ends", Label: "Beams' ends", Stage: "frame", Kind: design.ChoiceField, Default: "screws",
 		Help: "Where there are beams. Screws into a beam's end stand in end grain and bear little.",
 		Offers: []design.Choice{
-			{Value: "screws", Label: "screws through the end ledgers"},
+			{Value: "screws", Label: "screws through the ledgers"},
 			{Value: "brackets", Label: "and an angle bracket on either side", Note: "screwed in side grain"}}},
 	{Key: "mid_legs", Label: "Legs between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: "0", Most: 3,
 		Help: "For legs outside the long sides: the sides span less, and each leg bears less."},
@@ -99,15 +104,17 @@ func (f *floored) blocks() {
 				continue
 			}
 			from, to := frame.Spot{U: lo.X, V: lo.Y}, frame.Spot{U: hi.X, V: hi.Y}
-			switch { // the ledger's end meets the leg's face
+			switch { // the ledger's end meets the leg's face; the block lies inside the wall too
 			case ledger.Grain == frame.X && lo.Y < b.Y && hi.Y > a.Y && (b.X == lo.X || a.X == hi.X):
-				if from.V, to.V = max(a.Y, lo.Y-f.rail.Width+thick), min(b.Y, hi.Y+f.rail.Width-thick); b.X == lo.X {
+				from.V, to.V = inward(lo.Y, hi.Y, a.Y, b.Y, f.rail.Width, f.outWidth)
+				if b.X == lo.X {
 					to.U = lo.X + thick
 				} else {
 					from.U = hi.X - thick
 				}
 			case ledger.Grain == frame.Y && lo.X < b.X && hi.X > a.X && (b.Y == lo.Y || a.Y == hi.Y):
-				if from.U, to.U = max(a.X, lo.X-f.rail.Width+thick), min(b.X, hi.X+f.rail.Width-thick); b.Y == lo.Y {
+				from.U, to.U = inward(lo.X, hi.X, a.X, b.X, f.rail.Width, f.outLength)
+				if b.Y == lo.Y {
 					to.V = lo.Y + thick
 				} else {
 					from.V = hi.Y - thick
@@ -128,6 +135,15 @@ func (f *floored) blocks() {
 	}
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "blocks", Title: "Set the blocks under the ledgers", Where: "on the legs' inner faces, tight under the ledgers' ends", Parts: ids,
 		Note: "Push each one up hard before the first screw: a block with a gap above it carries nothing until the rest has given."})
+}
+
+// inward is how far a block reaches across the leg's face from the ledger's outer face: its
+// own width, or to the face's edge.
+func inward(lo, hi, legLo, legHi, wide, all measure.Length) (from, to measure.Length) {
+	if lo < all/2 {
+		return lo, min(legHi, lo+wide)
+	}
+	return max(legLo, hi-wide), hi
 }
 
 // bracketed fixes the beams' ends with an angle bracket on either side as well.

@@ -299,7 +299,10 @@ func (f *floored) beamsNeeded() int {
 	if n, ok := f.bed.OptionCount("beams"); ok {
 		return n
 	}
-	whole, most := f.inWidth-f.rail.Thickness, beamRoom(f.bed, f.rail)
+	whole, long, most := f.inWidth-f.rail.Thickness, f.inLength-f.rail.Thickness, beamRoom(f.bed, f.rail)
+	if f.across() {
+		whole, long = long, whole
+	}
 	species := f.species
 	if isSheet(f.slat) {
 		species, _ = f.cat.SpeciesOf(design.SpeciesFor(f.cat, f.slat.ID, f.bed.Species))
@@ -311,7 +314,7 @@ func (f *floored) beamsNeeded() int {
 			continue
 		}
 		slats = min(slats, n)
-		beam := strength.Member{Across: f.rail.Thickness, Deep: f.rail.Width, Span: f.inLength - f.rail.Thickness, Spans: 1, Species: f.species,
+		beam := strength.Member{Across: f.rail.Thickness, Deep: f.rail.Width, Span: long, Spans: 1, Species: f.species,
 			Load: strength.WetSoil(f.bed.Soil, whole/measure.Length(n+1), f.cat.WetDensity())}
 		if n == 0 || strength.Bend(beam).Holds() {
 			return n
@@ -323,5 +326,9 @@ func (f *floored) beamsNeeded() int {
 // beamRoom is how many beams fit under a floor: gaps between them twice as wide
 // as they are, so that water gets past, and no more than 8.
 func beamRoom(b design.Bed, rail catalog.Profile) int {
-	return min(8, int(b.Width/(3*rail.Thickness)))
+	room := b.Width
+	if b.Options["beams_run"] == "across" {
+		room = b.Length
+	}
+	return min(8, int(room/(3*rail.Thickness)))
 }
