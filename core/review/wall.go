@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"chamfer/core/catalog"
@@ -11,51 +12,77 @@ import (
 	"chamfer/core/strength"
 )
 
-// bows checks every wall by the beam formula, and tells of walls that fail in
-// the same way once: of the one that bows most, with remedies that mend all.
+// bows checks every board of every wall as a beam under its own share of the push, and
+// tells of sides that fail once, and of ends: of the board that bows most.
 func (r *reviewer) bows() {
-	failed := map[bool][]frame.Wall{}
-	for _, w := range r.Frame.Walls {
-		if !strength.Check(r.sideOf(w, r.board)).Holds() {
-			failed[w.End] = append(failed[w.End], w)
-		}
-	}
 	for _, end := range []bool{false, true} {
-		if walls := failed[end]; len(walls) > 0 {
-			r.bowed(walls)
+		path := strength.OnSide
+		if end {
+			path = strength.OnEnd
+		}
+		var worst strength.Link
+		most := 0.0
+		for _, l := range r.Links {
+			if l.Path == path && l.Way == strength.Bending && l.Span > 0 {
+				if over := max(tooMuchBow(l), l.Ratio()); over > most && over > 1 {
+					most, worst = over, l
+				}
+			}
+		}
+		for _, w := range r.Frame.Walls {
+			if w.End == end && most > 0 && slices.Contains(w.Boards, worst.From) {
+				r.bowed(w, worst)
+				break
+			}
 		}
 	}
 }
 
-// bowed reports walls that bow, all of them sides or all of them ends.
-func (r *reviewer) bowed(walls []frame.Wall) {
-	code, w := "side-bows", walls[0]
+// tooMuchBow is how many times as far as passes unnoticed a board bows.
+func tooMuchBow(l strength.Link) float64 { return l.Bow / (l.Span / strength.VisibleBow) }
+
+// stoodBow is how many times as far as passes unnoticed boards bow, as it is reckoned, that
+// have stood for years all the same: 3/4 in boards, two courses of 5 1/2 in, from stake to
+// stake 4 ft apart, at an end that has none between (common practice).
+func stoodBow(wood catalog.Species) float64 {
+	const foot = measure.Foot
+	got := strength.Check(strength.Side{Thickness: 3 * in / 4, Width: 11 * in / 2, Soil: 10 * in, Span: 4 * foot, Spans: 1, Species: wood, Fluid: strength.Giving})
+	return float64(got.Bow) / float64(got.Limit)
+}
+
+// bowed reports the board that bows most, and with it its wall.
+func (r *reviewer) bowed(w frame.Wall, l strength.Link) {
+	code := "side-bows"
 	if w.End {
 		code = "end-bows"
 	}
-	most := strength.Check(r.sideOf(w, r.board))
-	for _, o := range walls[1:] {
-		if got := strength.Check(r.sideOf(o, r.board)); got.Bow > most.Bow {
-			w, most = o, got
-		}
+	board, _ := r.Frame.Part(l.From)
+	wood, err := r.Catalog.SpeciesOf(board.Species)
+	if err != nil {
+		wood = r.species
 	}
-	f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, most), Why: r.bowWhy(w, r.sideOf(w, r.board).Span, most)}
-	if most.Bears() {
+	seen := max(2, stoodBow(wood))
+	f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, l), Why: r.bowWhy(w, board, wood, l)}
+	if !slices.Contains(f.Parts, l.From) {
+		f.Parts = append([]string{l.From}, f.Parts...)
+	}
+	if tooMuchBow(l) <= seen && severity(l) != Warning {
 		f.Severity = Note
 	}
+	if f.Severity == Note && tooMuchBow(l) > 2 {
+		f.Text += " Thin boards on stakes 4 ft (1.2 m) apart bow as far and have stood for years."
+	}
 	if w.Field != "" {
-		n := 0
-		for _, o := range walls {
-			n = max(n, strength.MidSupports(r.sideOf(o, r.board), o.Supports[len(o.Supports)-1]-o.Supports[0]))
-		}
-		if n <= 6 {
-			f.Remedies = append(f.Remedies, r.moreSupports(w, n))
+		n := strength.MidSupports(r.sideOf(w, r.board), w.Supports[len(w.Supports)-1]-w.Supports[0])
+		for _, n := range []int{n, n + 1} {
+			if n > len(w.Supports)-2 && n <= 6 {
+				f.Remedies = append(f.Remedies, r.moreSupports(w, n))
+			}
 		}
 	}
-	for _, p := range r.thicker() {
-		if !slices.ContainsFunc(r.Frame.Walls, func(o frame.Wall) bool { return o.End == w.End && !strength.Check(r.sideOf(o, p)).Holds() }) {
+	for k, p := range r.thicker() {
+		if k < 3 {
 			f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
-			break
 		}
 	}
 	r.report(f)
@@ -90,7 +117,7 @@ func (r *reviewer) sideOf(w frame.Wall, p catalog.Profile) strength.Side {
 		}
 	}
 	return strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: w.Soil, Span: span, Spans: len(w.Supports) - 1,
-		Species: species, Fluid: strength.Giving}
+		Species: species, Fluid: strength.Fluid(r.Frame)}
 }
 
 func supports(n int, kind string) string {
@@ -138,38 +165,42 @@ func (r *reviewer) alike(w frame.Wall) []string {
 	return parts
 }
 
-func (r *reviewer) bowText(w frame.Wall, got strength.Bearing) string {
+func (r *reviewer) bowText(w frame.Wall, l strength.Link) string {
 	which := "The long sides"
 	if w.End {
 		which = "The ends"
 	}
-	if got.Bow > got.Limit {
-		text := fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.",
-			which, r.p.Short(got.Bow), r.p.Short(got.Limit))
-		switch {
-		case got.StressPct > 100*breaks:
-			text += fmt.Sprintf(" They are bent to %d %% of what the timber bears for years, and will break.", got.StressPct)
-		case got.StressPct > 100:
-			text += fmt.Sprintf(" They are bent to %d %% of what the timber bears for years; about %d %% breaks it.", got.StressPct, 100*breaks)
-		}
-		return text
+	percent := math.Ceil(100 * l.Ratio())
+	if tooMuchBow(l) <= 1 {
+		return fmt.Sprintf("%s are bent to %.0f %% of what the timber bears.", which, percent)
 	}
-	return fmt.Sprintf("%s are bent to %d %% of what the timber bears.", which, got.StressPct)
+	text := fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.", which, r.metres(l.Bow), r.metres(l.Span/strength.VisibleBow))
+	switch {
+	case severity(l) == Warning:
+		text += fmt.Sprintf(" They are bent to %.0f %% of what the timber bears for years: the weakest of twenty are expected to break at %.0f %%, and most at %.0f %%.",
+			percent, 100*l.Much(), 100*l.Breaks/l.Holds)
+	case l.Ratio() > 1:
+		text += fmt.Sprintf(" They are bent to %.0f %% of what the timber bears for years; about %.0f %% is expected to break them.", percent, 100*l.Breaks/l.Holds)
+	}
+	return text
 }
 
-func (r *reviewer) bowWhy(w frame.Wall, span measure.Length, got strength.Bearing) Why {
-	push := fmt.Sprintf("%.0f lb on each foot of the lowest board", got.Load/14.593_90)
-	if r.p.System == measure.Metric {
-		push = fmt.Sprintf("%.0f N on each metre of the lowest board", got.Load)
-	}
+// metres is a length in m for reading.
+func (r *reviewer) metres(m float64) string {
+	return r.p.Short(measure.Length(math.Round(min(m, measure.MaxLength.Metres()) * float64(measure.Metre))))
+}
+
+func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, l strength.Link) Why {
+	push := fmt.Sprintf("%s on all of %s", r.force(l.Load), r.role(board.ID))
 	return Why{
 		Given: []string{
-			"boards " + r.p.Short(r.board.Thickness) + " thick and " + r.p.Short(r.board.Width) + " wide, " + r.species.Name,
-			r.p.Feet(span) + " between supports", r.p.Feet(w.Soil) + " of soil", "so " + push},
-		Rule: "The lowest board bends flatwise between its supports as a beam under the soil's push; wet wood under a lasting load bends about twice as far again in time.",
-		Result: fmt.Sprintf("It bends %s when filled and %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.",
-			r.p.Short(got.FirstBow), r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
-		Source: "push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6; timber: " + r.species.BendingFor(r.board.Width).Source + "; mid posts taken as firm: common practice",
+			"boards " + r.p.Short(board.Thickness) + " thick and " + r.p.Short(board.Width) + " wide, " + wood.Name,
+			r.metres(l.Span) + " between supports", r.p.Feet(w.Soil) + " of soil", "so " + push},
+		Rule: "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to. Wet wood under a lasting load bends about twice as far again in time.",
+		Result: fmt.Sprintf("It bends %s in time; 1/%d of the span is %s. Stress is %.0f %% of what it bears.",
+			r.metres(l.Bow), strength.VisibleBow, r.metres(l.Span/strength.VisibleBow), math.Ceil(100*l.Ratio())),
+		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(board.Width).Source +
+			"; mid posts taken as firm, and boards of 3/4 in on stakes 4 ft apart have stood: common practice",
 	}
 }
 
