@@ -16,15 +16,17 @@ import (
 //
 //   - boarded, 2 courses of 2x8, a mid post on each long side: at 4 corner posts 2 boards
 //     a course and at 2 mid posts one: (8 + 2) x 2 = 20 joints of 3 screws.
-//   - plain box, one 2x12 high, one tie: 4 corners of 3 lags and washers; 2 ends of the
-//     tie of 2 screws.
+//   - plain box, one 2x12 high, one tie: 4 corners of 3 lags and washers; a cleat at both
+//     ends of the tie, 5 screws of 2 1/2 in to the side and 2 of 3 in from the tie.
 //   - staked, 3 courses of 1x6, 2 stakes between the corners of each side and 1 of each
 //     end: (8 + 4 + 2) x 3 = 42 joints of 2.
-//   - planter on feet, 30 x 14 in: 4 legs, 2 boards, 2 courses, 16 joints of 2, 32; ledgers
+//   - planter on feet, 30 x 14 in: 4 legs, 2 boards, 2 courses, 16 joints, 8 of the lowest
+//     boards of 5 and 8 of 2, 56; ledgers
 //     of 27 in every 6 in (150 mm, 5.9): 27 / 5.9 = 5 stretches, 6 screws, of 11 in 3, two
-//     of each, 18; 6 slats on 2 ledgers, 12 joints of 2, 24: 74 in all. Two straps across 4
+//     of each, 18; 6 slats on 2 ledgers, 12 joints of 2, 24: 98 in all. Two straps across 4
 //     slats and 2 across one more: 10 joints of 2, 20.
-//   - planter on legs, 48 x 24 in: 4 x 2 x 3 = 24 joints of 2 at the legs, 48; ledgers of 41
+//   - planter on legs, 48 x 24 in: 4 x 2 x 3 = 24 joints at the legs, 8 of the lowest boards
+//     of 5, one for every inch of 5 1/2 less one, and 16 of 2, 72; ledgers of 41
 //     in 8 and of 17 in 4, two of each, 24; 8 slats on 2 ledgers of 2, 32.
 //   - boards in slotted blocks: nothing is drilled.
 func TestScrewsOfSixDesigns(t *testing.T) {
@@ -33,10 +35,10 @@ func TestScrewsOfSixDesigns(t *testing.T) {
 		want   map[string]int // by fixing
 	}{
 		{"boarded", map[string]int{"deck-10-3-1_2": 60}},
-		{"plain-box", map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-10-3-1_2": 4}},
+		{"plain-box", map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-9-2-1_2": 10, "deck-9-3": 4}},
 		{"staked", map[string]int{"deck-8-2": 84}},
-		{"footed", map[string]int{"deck-8-1-5_8": 74, "deck-8-1": 20}},
-		{"legged", map[string]int{"deck-10-3-1_2": 48, "deck-8-2-1_2": 24, "deck-9-3": 32}},
+		{"footed", map[string]int{"deck-8-1-5_8": 98, "deck-8-1": 20}},
+		{"legged", map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24, "deck-9-3": 32}},
 		{"slotted", map[string]int{}}, // nothing is drilled
 	} {
 		p := mustPlan(t, "us", set("system", c.system))

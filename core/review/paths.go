@@ -332,9 +332,13 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	}
 	for _, f := range r.Frame.Floors {
 		if f.Field != "" {
+			word := "beam"
+			if f.Field == "spanners" {
+				word = "spanner"
+			}
 			for _, n := range []int{len(f.Beams) + 1, 0} {
 				if n <= f.Most && n != len(f.Beams) {
-					list = append(list, with(supports(n, "beam")+" under the floor", r.edit(f.Field, strconv.Itoa(n))))
+					list = append(list, with(supports(n, word)+" under the floor", r.edit(f.Field, strconv.Itoa(n))))
 				}
 			}
 		}

@@ -92,8 +92,11 @@ func (r *reviewer) bowed(w frame.Wall, l strength.Link) {
 // the ground set deep enough.
 func (r *reviewer) moreSupports(w frame.Wall, n int) Remedy {
 	m := Remedy{supports(n, w.Support) + " on each long side", []design.Edit{r.edit(w.Field, fmt.Sprint(n))}}
-	if w.End {
+	switch {
+	case w.End:
 		m.Label = supports(n, w.Support) + " on each end"
+	case w.Support == "cross tie":
+		m.Label = supports(n, w.Support)
 	}
 	if ground, ok := design.FieldOf(r.Bed, w.Ground); ok {
 		deep := max(ground.LengthOf(r.Bed), r.usualHole())

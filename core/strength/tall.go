@@ -203,11 +203,26 @@ func (w *walk) overTurned() {
 	}
 	holds := push * weight * half / turning
 	w.add(Link{From: "wind", To: w.standsOn(), Path: Wind, Way: Tipping, Load: push, Holds: holds / Safe, Breaks: holds})
-	if over := (feet[0].Y - all[0].Y).Metres(); over > 0 { // on the rim's outer edge, past the feet
-		empty := Weight(m.Empty())
-		holds := empty * half / over
+	if over := (feet[0].Y - w.seatLine()).Metres(); over > 0 { // on the rim, past the feet
+		holds := weight * half / over
 		w.add(Link{From: "a person on the rim", To: w.standsOn(), Path: Seated, Way: Tipping, Load: Seat, Holds: holds / Safe, Breaks: holds})
 	}
+}
+
+// seatLine is where somebody sits on the front: the middle of its cap, or of its boards.
+func (w *walk) seatLine() measure.Length {
+	line, found := measure.Length(0), false
+	for _, kind := range []string{"cap", "side"} {
+		for _, n := range w.nodes {
+			if mid := (n.lo.Y + n.hi.Y) / 2; n.Kind == kind && n.Grain == frame.X && (!found || mid < line) {
+				line, found = mid, true
+			}
+		}
+		if found {
+			break
+		}
+	}
+	return line
 }
 
 func (w *walk) standsOn() string {

@@ -251,7 +251,7 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 var shapedBy = map[string][]string{
 	"side": {"length", "board", "species", "corners"}, "end": {"width", "board", "species", "corners"},
 	"corner post": {"post", "post_below_rim", "post_in_ground"}, "mid post": {"mid_posts", "mid_in_ground", "post"},
-	"stake": {"stakes", "end_stakes", "stake_in_ground"}, "tie": {"ties", "cross_ties", "cap_profile"},
+	"stake": {"stakes", "end_stakes", "stake_in_ground"}, "tie": {"ties", "cross_ties", "cap_profile"}, "tie cleat": {"ties", "cross_ties"},
 	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
 	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "floor_of", "false_floor"}, "cleat": {"cleats"},
 	"strap": {"tiers"}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height", "bench_depth"},

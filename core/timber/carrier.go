@@ -177,7 +177,7 @@ func (c *carrier) build() {
 		c.f.Parts = append(c.f.Parts, p)
 		legs = append(legs, p.ID)
 		for _, side := range k.sides {
-			c.fixTo(side, p, frame.FaceToFace)
+			c.fixTo(side, p, frame.CarryToPost)
 		}
 	}
 	spans := c.spans()
@@ -262,7 +262,12 @@ func (c *carrier) spans() measure.Length {
 		species = c.species
 	}
 	load := strength.WetSoil(c.bed.Soil, c.slat.Width, c.cat.WetDensity())
+	holds := c.holds(frame.Joint{Kind: frame.FaceToEnd, Through: c.board.Thickness, Into: c.inWidth, Run: c.rail.Width, EndGrain: true}, c.rail)
 	for n := measure.Length(1); n <= most; n++ {
+		end := strength.WetSoil(c.bed.Soil, whole/n, c.cat.WetDensity()) * c.inWidth.Metres() / 2 * strength.OverMiddle(int(n))
+		if n > 1 && n < most && end > holds { // a spanner's end
+			continue
+		}
 		if strength.Bend(strength.Member{Across: c.slat.Width, Deep: c.slat.Thickness, Span: whole / n, Spans: int(n), Species: species, Load: load}).Holds() {
 			return n
 		}

@@ -29,7 +29,7 @@ func TestCarrierByHand(t *testing.T) {
 		"side": {51 * in: 2}, "end": {23 * in: 2}, "leg": {22 * in: 4}, "spanner": {20 * in: 2, 23 * in: 2}, "slat": {48 * in: 3}})
 	// Legs meet two rails each; two spanners hang between the rails, two lie
 	// against the ends; the slats are loose.
-	wantJoints(t, f, map[frame.JointKind]int{frame.FaceToFace: 8, frame.FaceToEnd: 4, frame.WallLedger: 2})
+	wantJoints(t, f, map[frame.JointKind]int{frame.CarryToPost: 8, frame.FaceToEnd: 4, frame.WallLedger: 2})
 	if len(f.Cavities) != 15 {
 		t.Errorf("%d pots, want 15", len(f.Cavities))
 	}

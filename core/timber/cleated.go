@@ -200,7 +200,7 @@ func (b *cleated) panels() (ties []string, supports []measure.Length) {
 			continue
 		}
 		supports = append(supports, x)
-		ties = append(ties, b.tie(c.profile, k, x))
+		ties = append(ties, b.tie(c.profile, k, x)...)
 	}
 	return ties, append(supports, b.outLength-t/2)
 }

@@ -29,7 +29,7 @@ var crossTies = Extra{
 			if !ok {
 				continue
 			}
-			ids = append(ids, b.tie(profile, k, x))
+			ids = append(ids, b.tie(profile, k, x)...)
 			for i := range b.f.Walls {
 				w := &b.f.Walls[i]
 				if w.End {

@@ -99,6 +99,7 @@ func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	f := &floored{box: b, leg: leg, rail: leg, slat: b.board, legsAt: legsInside, casters: casters}
 	f.build(0)
+	f.carriedByLegs()
 	if bed.Options["straps"] == "two" {
 		f.straps()
 	}

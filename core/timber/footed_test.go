@@ -43,7 +43,7 @@ func TestFootedByHand(t *testing.T) {
 	// 4 legs x 4 boards; 4 ledgers; 6 slats on two ledgers and 2 on one; two straps
 	// under each of the eight (the end ones are 11 in long, straps at a third of
 	// the width pass under them).
-	if kinds[frame.FaceToPost] != 16 || kinds[frame.WallLedger] != 4 || kinds[frame.SlatLedger] != 14 || kinds[frame.FaceToFace] != 12 {
+	if kinds[frame.FaceToPost] != 8 || kinds[frame.CarryToPost] != 8 || kinds[frame.WallLedger] != 4 || kinds[frame.SlatLedger] != 14 || kinds[frame.FaceToFace] != 12 {
 		t.Errorf("joints %v", kinds)
 	}
 	want := (36*14*7.5 - 4*1.5*1.5*7.5) / 1728

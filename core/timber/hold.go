@@ -3,9 +3,12 @@ package timber
 import (
 	"fmt"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/strength"
 )
 
 // holdFields are the decisions of how a planter's floor is hung on its legs: the wet soil
@@ -86,6 +89,19 @@ func (f *floored) carriedByLegs() {
 			j.Kind, j.Load = frame.CarryToPost, "the floor and the wet soil on it, and its push"
 		}
 	}
+}
+
+// holds is what a joint's screws in a piece of a profile are good for across their length,
+// N, for years in the wet.
+func (b *box) holds(j frame.Joint, into catalog.Profile) float64 {
+	far := b.part(into, "", "")
+	far.ID, j.ID, j.Parts = "far", "j", [2]string{"near", "far"}
+	f := frame.Frame{Times: 1, Parts: []frame.Part{far}, Joints: []frame.Joint{j}}
+	x, ok := fixing.Choose([]frame.Frame{f}, b.cat, b.cat.Habits).ByJoint["j"]
+	if !ok {
+		return 0
+	}
+	return strength.Held(j, x, &f, b.cat).Across() * float64(x.Count)
 }
 
 // blocks sets one under each end of every ledger, against the leg there.

@@ -197,33 +197,7 @@ func (b *box) ties(n int) (ids []string, supports []measure.Length, err error) {
 	for k := 1; k <= n; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n+1)
 		supports = append(supports, x)
-		ids = append(ids, b.tie(profile, k, x))
+		ids = append(ids, b.tie(profile, k, x)...)
 	}
 	return ids, append(supports, last), nil
-}
-
-// tie sets one cross tie at x, at mid height of the lowest board, but never out
-// of the soil, where it would be in the way.
-func (b *box) tie(profile catalog.Profile, k int, x measure.Length) string {
-	t := b.board.Thickness
-	low := b.floor + max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
-	p := b.part(profile, "tie", fmt.Sprintf("%scross tie %d", b.tier, k))
-	p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
-	p.Width = min(profile.Width, b.board.Width)
-	p.Body = standing(frame.Spot{U: x - profile.Thickness/2, V: t}, frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
-		low, low+p.Width, frame.Y)
-	b.f.Parts = append(b.f.Parts, p)
-	for _, side := range []int{front, back} {
-		for _, id := range b.sides[side].boards {
-			board, _ := b.f.Part(id)
-			at, _, ok := contact(board.Body, p.Body)
-			if !ok {
-				continue
-			}
-			b.f.Joints = append(b.f.Joints, frame.Joint{ID: id + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{id, p.ID},
-				Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at, Load: "the pull that keeps the long sides together"})
-			break
-		}
-	}
-	return p.ID
 }

@@ -15,9 +15,10 @@ import (
 
 // A plain box by hand: 120 x 36 in clear in 2x12, no cap, 9 in of soil. Long
 // sides 123 in, ends 36; over 8 ft, so at least one tie of 2x4, 36 in long.
-// Four corners and both ends of each tie are fixed. Bolts go through 1 1/2 in:
+// Four corners are fixed, and a cleat at both ends of each tie. Bolts go through 1 1/2 in:
 // 3 1/2 wanted, 4 in sold; 11 1/4 in (286 mm) of board take three. Soil:
-// 120 x 36 x 9 in less the tie's 1 1/2 x 3 1/2 x 36 in.
+// 120 x 36 x 9 in less the tie's 1 1/2 x 3 1/2 x 36 in, and a cleat of 2x4 at either end
+// of it, which is screwed to the tie and to the side.
 func TestPlainBoxByHand(t *testing.T) {
 	f, _ := build(t, "us", set("length", "120 in"), set("width", "36 in"), set("soil", "9 in"), set("system", "plain-box"), set("board", "2x12"), set("ties", "1"))
 	if length(t, f, "b1.front.1") != 123*in || length(t, f, "b1.left.1") != 36*in || length(t, f, "b1.tie.1") != 36*in {
@@ -27,10 +28,10 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, j := range f.Joints {
 		kinds[j.Kind]++
 	}
-	if len(f.Parts) != 5 || kinds[frame.BoltToEnd] != 4 || kinds[frame.TieToWall] != 2 {
+	if len(f.Parts) != 7 || kinds[frame.BoltToEnd] != 4 || kinds[frame.FaceToFace] != 4 {
 		t.Errorf("%d parts, joints %v", len(f.Parts), kinds)
 	}
-	want := (120*36*9 - 1.5*3.5*36) / 1728
+	want := (120*36*9 - 1.5*3.5*36 - 2*1.5*3.5*9) / 1728
 	if got := f.Cavities[0].Net().CubicFeet(); math.Abs(got-want) > 1e-6 {
 		t.Errorf("soil %.6f ft3, want %.6f", got, want)
 	}
@@ -40,7 +41,7 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
 		count[n.Fixing.Name] = n.Count
 	}
-	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#10 × 3 1/2 in deck screw, coated"] != 4 {
+	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#9 × 3 in deck screw, coated"] != 4 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
 		t.Errorf("%v", count)
 	}
 }
@@ -92,12 +93,12 @@ func TestPlainBoxOnBrackets(t *testing.T) {
 }
 
 // Glue by hand: a plain box of 2x12, 8 x 4 ft, 10 1/4 in of soil. Four corners of 11 1/4 by
-// 1 1/2 in and both ends of one tie of 2x4, 1 1/2 by 3 1/2: 67.5 + 10.5 = 78 sq in, one
-// bottle. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
+// 1 1/2 in, 67.5 sq in, and the two cleats of one tie of 2x4, 3 1/2 by 11 1/4 to a side and 1
+// 1/2 by 3 1/2 to the tie, 89.25: one bottle. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
 // an inch less where posts end below the rim: 4 corner posts of 2 boards and 2 mid posts,
 // 10 x (7 1/4 + 6 1/4) x 3 1/2 = 472.5 sq in.
 func TestGlueByHand(t *testing.T) {
-	for system, words := range map[string]string{"plain-box": "0.5 sq ft", "boarded": "3.3 sq ft"} {
+	for system, words := range map[string]string{"plain-box": "1.1 sq ft", "boarded": "3.3 sq ft"} {
 		f, _ := build(t, "us", set("system", system), set("glue", "pva"))
 		i := slices.IndexFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "glue" })
 		if i < 0 || f.Fittings[i].Count != 1 || !strings.HasPrefix(f.Fittings[i].Why, words) {

@@ -6,7 +6,6 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
-	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
@@ -325,20 +324,10 @@ func (s *sleepers) onPost(part *sleeperPart, between measure.Length, n int) floa
 // railHolds is what a rail's screws at a post and those of the block below it are good for,
 // N.
 func (s *sleepers) railHolds(part *sleeperPart) float64 {
-	post := s.part(s.post, "corner post", "")
-	post.ID = "post"
-	f := frame.Frame{Times: 1, Parts: []frame.Part{post}}
-	for k, run := range []measure.Length{s.rail.Width, min(blockTall, part.floor-s.slat.Thickness-s.rail.Width-clearGround)} {
-		if run < 2*s.rail.Thickness {
-			continue
-		}
-		f.Joints = append(f.Joints, frame.Joint{ID: fmt.Sprint(k), Kind: frame.CarryToPost, Parts: [2]string{"", "post"}, Through: s.rail.Thickness, Into: s.post.Width, Run: run})
-	}
-	fixed := fixing.Choose([]frame.Frame{f}, s.cat, s.cat.Habits)
 	all := 0.0
-	for _, j := range f.Joints {
-		if x, ok := fixed.ByJoint[j.ID]; ok {
-			all += strength.Held(j, x, &f, s.cat).Across() * float64(x.Count)
+	for _, run := range []measure.Length{s.rail.Width, min(blockTall, part.floor-s.slat.Thickness-s.rail.Width-clearGround)} {
+		if run >= 2*s.rail.Thickness {
+			all += s.holds(frame.Joint{Kind: frame.CarryToPost, Through: s.rail.Thickness, Into: s.post.Width, Run: run}, s.post)
 		}
 	}
 	return all
