@@ -4,12 +4,14 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
+	"math"
 	"strconv"
 
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/strength"
 )
 
 // m is a JSON object whose keys are stable (docs/format.md); encoding/json
@@ -96,6 +98,11 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			"why": f.Why.String(), "source": f.Why.Source, "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
 	}
 	out["findings"] = findings
+	links := []m{}
+	for _, l := range p.Links {
+		links = append(links, linkJSON(l))
+	}
+	out["links"] = links
 	steps := []m{}
 	for _, s := range p.Steps {
 		cautions := []m{}
@@ -107,6 +114,21 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	out["steps"] = steps
 	return encode(w, out)
 }
+
+// linkJSON is one checked link of a load's path; what nothing holds has no ratio.
+func linkJSON(l strength.Link) m {
+	o := m{"bed": l.Bed, "from": l.From, "to": l.To, "kind": l.Way, "path": l.Path, "load_n": tenths(l.Load), "holds_n": tenths(l.Holds), "breaks_n": tenths(l.Breaks)}
+	if r := l.Ratio(); !math.IsInf(r, 0) {
+		o["ratio"] = math.Round(1000*r) / 1000
+	}
+	if l.Joint != "" {
+		o["joint"], o["fixings"] = l.Joint, l.Screws
+	}
+	return o
+}
+
+// tenths rounds to a tenth.
+func tenths(v float64) float64 { return math.Round(10*v) / 10 }
 
 func partJSON(p frame.Part, times int) m {
 	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "count": times, "profile": p.Profile, "material": p.Species, "course": p.Course,

@@ -19,8 +19,13 @@ func (p *Plan) woodOf(i int) (strength.Wood, bool) {
 	}
 	w := strength.Wood{Least: s.LifeMin, Most: s.LifeMax, Thick: measure.Foot, OffGround: f.OnFeet}
 	for _, wall := range f.Walls {
-		if low, ok := f.Part(wall.Boards[0]); ok {
-			w.Thick = min(w.Thick, low.Thickness)
+		low, ok := f.Part(wall.Boards[0])
+		if !ok {
+			continue
+		}
+		w.Thick = min(w.Thick, low.Thickness)
+		if s, err := p.Shop.Catalog.SpeciesOf(low.Species); err == nil { // a front of another timber counts
+			w.Least, w.Most = min(w.Least, s.LifeMin), min(w.Most, s.LifeMax)
 		}
 	}
 	if w.Thick == measure.Foot { // no walls that hold soil

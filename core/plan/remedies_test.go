@@ -144,7 +144,8 @@ func TestRemediesEnd(t *testing.T) {
 
 // tripped are the findings, and the systems of which each has to be told.
 var tripped = map[string]string{
-	"beams-sag":         "carrier",
+	"beams-sag":         "",
+	"blocks-slide":      "slotted",
 	"carry":             "boarded plain-box staked",
 	"casters":           "legged",
 	"deck":              "block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box poured ring sleeper staked tiered",
@@ -168,6 +169,7 @@ var tripped = map[string]string{
 	"mesh-points":       "boarded cleated keyhole pieced plain-box sleeper staked tiered",
 	"metal":             "boarded carrier cleated footed legged pieced plain-box sleeper staked tiered",
 	"no-drain":          "carrier footed legged sleeper",
+	"other-timber":      "staked",
 	"pulls-end":         "",
 	"pulls-side":        "",
 	"racks":             "",
@@ -187,5 +189,6 @@ var tripped = map[string]string{
 	"washes-out":        "boarded cleated pieced plain-box tiered",
 }
 
-// untold are those without a remedy among the decisions.
-var untold = map[string]bool{"carry": true, "ground-gives-ends": true, "half-pack": true, "heavy-frame": true, "heavy-piece": true, "mesh-points": true, "metal": true, "racks": true}
+// untold are those without a remedy among the decisions, and one that is rare among random
+// designs and mended in [TestFindingsAndRemedies].
+var untold = map[string]bool{"beams-sag": true, "carry": true, "ground-gives-ends": true, "half-pack": true, "heavy-frame": true, "heavy-piece": true, "mesh-points": true, "metal": true, "other-timber": true, "racks": true}

@@ -2,6 +2,8 @@ package review
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"chamfer/core/design"
 )
@@ -82,4 +84,42 @@ func (r *reviewer) packs() {
 		r.report(Finding{Code: "no-settling", Severity: Note, Text: "Nothing is ordered for settling: by the second summer the soil will lie a hand lower.",
 			Why: Why{Given: []string{"share for settling 0 %, in your habits"}, Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.", Source: "common practice"}})
 	}
+}
+
+// otherTimber tells of pieces whose profile is not sold in the timber that was chosen, so
+// that they come in another.
+func (r *reviewer) otherTimber() {
+	kinds := map[string][]string{} // by timber
+	var parts, order []string
+	for _, p := range r.Frame.Parts {
+		if p.Species == r.Bed.Species || p.Species == r.Bed.Options["face"] || p.Species == "" || r.Catalog.Sold(p.Profile, r.Bed.Species) {
+			continue
+		}
+		profile, err := r.Catalog.Profile(p.Profile)
+		if err != nil || profile.Kind == "panel" { // plywood is what it is
+			continue
+		}
+		if kinds[p.Species] == nil {
+			order = append(order, p.Species)
+		}
+		if !slices.Contains(kinds[p.Species], p.Kind) {
+			kinds[p.Species] = append(kinds[p.Species], p.Kind)
+		}
+		parts = append(parts, p.ID)
+	}
+	if len(parts) == 0 {
+		return
+	}
+	var said []string
+	for _, id := range order {
+		wood, err := r.Catalog.SpeciesOf(id)
+		if err != nil {
+			continue
+		}
+		said = append(said, fmt.Sprintf("%s: %s", wood.Name, strings.Join(kinds[id], ", ")))
+	}
+	r.report(Finding{Code: "other-timber", Severity: Note, Parts: parts,
+		Text: "Not all of it is " + r.species.Name + ": " + strings.Join(said, "; ") + ".",
+		Why: Why{Given: []string{"chosen: " + r.species.Name}, Rule: "Where a size is not sold in the timber that was chosen, the one that lasts longest is taken; treated timber is treated, whatever the boards are.",
+			Result: strings.Join(said, "; ") + ".", Source: "the shop's lengths and sizes"}})
 }

@@ -266,6 +266,40 @@ func (r *reviewer) sinks() {
 	r.report(f)
 }
 
+// slides tells of blocks whose slots boards lean on, where their weight does not hold them.
+// Pinned to the ground two or three high they stand for years.
+func (r *reviewer) slides() {
+	var worst strength.Link
+	var parts []string
+	for _, l := range r.Links {
+		if _, isPart := r.Frame.Part(l.From); l.Way != strength.ByWeight || l.Path != strength.OnSide || isPart || len(r.Frame.Stacks) > 0 || l.Ratio() <= 1 {
+			continue
+		}
+		parts = append(parts, l.From)
+		if l.Ratio() > worst.Ratio() {
+			worst = l
+		}
+	}
+	if len(parts) == 0 {
+		return
+	}
+	rule := strength.Rules[strength.ByWeight]
+	f := Finding{Code: "blocks-slide", Severity: severity(worst), Parts: parts,
+		Text: fmt.Sprintf("Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s against that.", r.force(worst.Load), r.force(worst.Breaks)),
+		Why: Why{Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", fmt.Sprintf("%d stacks", len(parts))}, Rule: rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
+			Result: fmt.Sprintf("%.0f %% of what may be counted on.", 100*worst.Ratio()), Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it"}}
+	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) && r.Frame.Courses() <= 3 {
+		f.Severity = Note
+		f.Text += " Two or three high and pinned to the ground they have stood for years all the same."
+	} else if p, ok := design.FieldOf(r.Bed, "pinned"); ok && p.Text(r.Bed, r.p) != "yes" {
+		f.Remedies = append(f.Remedies, Remedy{"pins down the middle of every stack", []design.Edit{r.edit("pinned", "yes")}})
+	}
+	if less := r.lessSoil(math.Sqrt(worst.Ratio())); less > 0 {
+		f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
+	}
+	r.report(f)
+}
+
 // lighten is what carpenters do about a link that is over, on its path.
 func (r *reviewer) lighten(x route, l strength.Link) []Remedy {
 	switch x.path {
@@ -337,7 +371,7 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 				word = "spanner"
 			}
 			for _, n := range []int{len(f.Beams) + 1, 0} {
-				if n <= f.Most && n != len(f.Beams) {
+				if n <= f.Most && n != len(f.Beams) && (n > 0 || word == "beam") {
 					list = append(list, with(supports(n, word)+" under the floor", r.edit(f.Field, strconv.Itoa(n))))
 				}
 			}

@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -16,21 +17,37 @@ import (
 // 2.5 to 4.0 kN/m²).
 const liveLoad = 40 * 47.880_26
 
-// carries checks what a bed on a deck, balcony or roof weighs on it.
+// carries checks what a bed on a deck, balcony or roof weighs on it. What weighs no more
+// than a person does is a load at one place, as a person is; all else is spread over what
+// it stands on. Feet bring theirs to single places.
 func (r *reviewer) carries() {
 	if r.Bed.On != "deck" || len(r.Frame.Cavities) == 0 {
 		return
 	}
 	m := strength.Weigh(r.Frame, r.Catalog)
-	size := measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
-	load := strength.Weight(m.All()) / size.SquareMetres()
+	size := r.standsOn()
+	all := strength.Weight(m.All())
+	load := all / size.SquareMetres()
 	per := r.pressure
 	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
 		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(m.Soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(m.Empty())), "on " + r.Catalog.System.Area(size)},
-			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night.",
+			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night; one that weighs no more than a person is no more than a person there.",
 			Result: per(load) + " against the usual " + per(liveLoad) + ".",
 			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner and a licensed engineer"}}
-	if load > liveLoad {
+	feet, most := 0, 0.0
+	for _, l := range r.Links {
+		if p, ok := r.Frame.Part(l.From); ok && p.Grain == frame.Z && l.Path == strength.OnFloor && (l.To == r.Bed.On || l.Way == strength.Rolling) {
+			feet, most = feet+1, max(most, l.Load)
+		}
+	}
+	if r.Frame.OnFeet && feet > 0 {
+		f.Why.Given = append(f.Why.Given, fmt.Sprintf("%d feet, up to %s on one", feet, r.force(most)))
+	}
+	switch {
+	case all <= strength.Seat:
+		f.Text = fmt.Sprintf("Wet, it weighs %s, no more than a person: it is a load at one place, and what carries it bears a person anywhere.", r.force(all))
+		f.Why.Result = r.force(all) + " against a person's " + r.force(strength.Seat) + "."
+	case load > liveLoad:
 		f.Severity = Warning
 		f.Text = fmt.Sprintf("Wet, it weighs %s on what carries it, and decks are usually built for %s. Without an engineer's word it does not belong there.", per(load), per(liveLoad))
 		step := r.usualHole() / 12
@@ -39,7 +56,21 @@ func (r *reviewer) carries() {
 		}
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 	}
+	if r.Frame.OnFeet && most > strength.Seat {
+		f.Text += fmt.Sprintf(" Each foot brings up to %s to one place, more than a person does: over a joist or a beam, never between them.", r.force(most))
+	}
 	r.report(f)
+}
+
+// standsOn is the ground a bed covers: of a ring its circle, of all else length by width.
+func (r *reviewer) standsOn() measure.Area {
+	for _, a := range r.Frame.Arcs {
+		if a.Degrees == 360 {
+			radius := a.Outside.Metres()
+			return measure.Area(math.Pi * radius * radius * float64(measure.SquareMetre))
+		}
+	}
+	return measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
 }
 
 // pressure is one for reading.
@@ -103,13 +134,17 @@ func (r *reviewer) drains() {
 func (r *reviewer) leans() {
 	for _, s := range r.Frame.Stacks {
 		with := func(soil measure.Length) strength.Standing {
-			return strength.Gravity{Base: s.Thick, Height: soil, Density: s.Density, Fluid: strength.Drained, Friction: strength.OnGravel}.Check()
+			return strength.Gravity{Base: s.Thick, Height: soil, Density: s.Density, Fluid: strength.Fluid(r.Frame), Friction: strength.OnGravel}.Check()
 		}
 		got := with(s.Soil)
-		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
+		how := "laid dry: each course holds those above by friction alone"
+		if s.Bond.Tension() > 0 {
+			how = string(s.Bond) + ": it stands and slides as one piece"
+		}
+		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", how, r.p.Feet(s.Soil) + " of soil"},
 			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
 			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and clay that is not soft bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
-			Source: "IBC 1807.2.3, friction of Table 1806.2, push of Table 1610.1 (from memory)"}
+			Source: "IBC 1807.2.3, friction of Table 1806.2 (from memory); push: Rankine at 30°, wet soil"}
 		if got.Sliding < strength.Safe && !s.Tied {
 			f := Finding{Code: "wall-slides", Severity: Warning, Parts: s.Units, Why: p,
 				Text: fmt.Sprintf("Soil pushes this wall along with more than it comfortably resists: %.2f times over, and 1.5 is asked.", got.Sliding)}
@@ -123,9 +158,30 @@ func (r *reviewer) leans() {
 			}
 			r.report(f)
 		}
+		r.bendsAtFoot(s)
 		r.tooHigh(s.Units, s.Soil)
 	}
 	r.boardsTooHigh()
+}
+
+// bendsAtFoot checks a wall that mortar or casting makes one piece: it bends at its foot
+// before it tips.
+func (r *reviewer) bendsAtFoot(s frame.Stack) {
+	for _, l := range r.Links {
+		if l.Way != strength.Rooted || severity(l) == "" || len(s.Units) > 0 && l.From != s.Units[0] {
+			continue
+		}
+		rule := strength.Rules[strength.Rooted]
+		f := Finding{Code: "wall-bends", Severity: severity(l), Parts: s.Units,
+			Text: fmt.Sprintf("The soil bends this %s wall at its foot: %.0f %% of what its joints may be counted on for.", s.Bond, 100*l.Ratio()),
+			Why:  Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"}, Rule: rule.Words, Result: fmt.Sprintf("%.0f %%.", 100*l.Ratio()), Source: rule.Source}}
+		step := r.usualHole() / 12
+		if less := floorTo(s.Soil, math.Cbrt(l.Ratio()), step); less > 3*step {
+			f.Remedies = []Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}
+		}
+		r.report(f)
+		return
+	}
 }
 
 // tooHigh tells of a wall, whatever it is built of, that holds more soil than may be held

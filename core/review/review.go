@@ -96,6 +96,7 @@ func Look(in Input) []Finding {
 	r.sags()
 	r.followed()
 	r.sinks()
+	r.slides()
 	r.drains()
 	r.rolls()
 	r.stands()
@@ -117,6 +118,7 @@ func Look(in Input) []Finding {
 	r.lined()
 	r.pointed()
 	r.metal()
+	r.otherTimber()
 	r.packs()
 	slices.SortStableFunc(r.found, func(a, b Finding) int { return b.Severity.Rank() - a.Severity.Rank() })
 	return r.found

@@ -326,6 +326,19 @@ func (w *walk) oneSide(i int) []int {
 	return list
 }
 
+// propped reports whether a cap lies on two uprights beside its wall as well: who sits in
+// its middle sits between what carries it.
+func (w *walk) propped(i int) bool {
+	n, under := &w.nodes[i], 0
+	for k := range w.nodes {
+		o := &w.nodes[k]
+		if o.upright() && o.hi.Z == n.lo.Z && o.lo.X < n.hi.X && o.hi.X > n.lo.X && o.lo.Y < n.hi.Y && o.hi.Y > n.lo.Y {
+			under++
+		}
+	}
+	return under >= 2
+}
+
 // pries is a person in the middle of a cap that stands out past its wall: it turns about
 // the wall's edge and pulls at two of its screws.
 func (w *walk) pries(i int) {
@@ -343,6 +356,9 @@ func (w *walk) pries(i int) {
 		half := (o.hi.Along(side) - o.lo.Along(side)) / 2
 		off := (n.lo.Along(side)+n.hi.Along(side))/2 - (o.lo.Along(side)+o.hi.Along(side))/2
 		past := (max(off, -off) - half).Metres()
+		if w.propped(i) {
+			past = 0
+		}
 		s := Held(j, x, w.Frame, w.Catalog)
 		holds := s.Pull() * 2 * briefly
 		w.add(Link{From: n.ID, To: o.ID, Path: Seated, Way: Pulled, Load: max(0, Seat*past/half.Metres()), Holds: holds, Breaks: holds * pullsOut, Joint: j.ID, Screws: 2})

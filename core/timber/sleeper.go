@@ -361,6 +361,10 @@ func (s *sleepers) leans() {
 		}
 		s.f.Walls = append(s.f.Walls, w)
 	}
+	if len(s.inner) > 0 && s.parts[0].floor > 0 { // without a floor the soil stands as high on either side of it
+		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.inner"), Bed: s.bed.ID, Name: "wall between the ends", End: true, Boards: s.inner, Soil: s.bed.Soil,
+			Supports: []measure.Length{t + q/2, s.outWidth - t - q/2}})
+	}
 }
 
 // innerFloor lays rails along the posts' inner faces and slats across them.
