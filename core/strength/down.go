@@ -190,6 +190,12 @@ func (w *walk) span(i int, path Path) {
 		w.lies(i, row, on, path)
 		return
 	}
+	for _, e := range on {
+		if e.from == i && e.run > lengthwise*(row.To-row.From) {
+			w.liesAlong(e, row, path)
+			return
+		}
+	}
 	groups := clusters(on, n.Grain)
 	for _, g := range groups {
 		row.At = append(row.At, g.at)
@@ -210,6 +216,32 @@ func (w *walk) span(i int, path Path) {
 		e := m.on[at]
 		w.add(Link{From: m.ID, To: n.ID, Path: path, Way: e.way, Load: max(0, load), Holds: e.holds, Breaks: e.holds * e.over,
 			Joint: e.joint, Screws: e.n, EndGrain: e.end})
+	}
+}
+
+// lengthwise is the share of its length from which a piece lies along another, and not
+// across it: then it all comes down there, wherever else it is carried.
+const lengthwise = 0.6
+
+// liesAlong hands all of a piece to one that it lies along, spread over it.
+func (w *walk) liesAlong(e edge, row Row, path Path) {
+	load := row.Each*(row.To-row.From) + sum(row.Points)
+	o := &w.nodes[e.to]
+	before := len(o.points)
+	w.pass(e, load, path)
+	if len(o.points) == before {
+		return // to the ground, or an upright
+	}
+	o.points = o.points[:before]
+	const parts = 5
+	for k := range parts {
+		o.points = append(o.points, Point{row.From + (row.To-row.From)*(float64(k)+0.5)/parts, load / parts})
+	}
+	for _, other := range w.nodes[e.from].on { // its screws elsewhere only hold it down
+		if other.joint != "" && other.joint != e.joint {
+			w.add(Link{From: w.nodes[e.from].ID, To: w.nodes[other.to].ID, Path: path, Way: other.way, Holds: other.holds, Breaks: other.holds * other.over,
+				Joint: other.joint, Screws: other.n, EndGrain: other.end})
+		}
 	}
 }
 

@@ -89,7 +89,8 @@ type edge struct {
 	over  float64 // how many times that breaks it
 	lifts float64 // N that it holds down
 	at    frame.Point
-	from  int // the piece of those that bend together
+	from  int     // the piece of those that bend together
+	run   float64 // m of the carried piece's length that lies on it
 }
 
 const ground = -1
@@ -261,7 +262,11 @@ func (w *walk) bearing(i, k int, u, v measure.Length) edge {
 		}
 	}
 	mid := frame.Point{X: (max(n.lo.X, o.lo.X) + min(n.hi.X, o.hi.X)) / 2, Y: (max(n.lo.Y, o.lo.Y) + min(n.hi.Y, o.hi.Y)) / 2, Z: n.lo.Z}
-	return edge{to: k, way: Crushing, holds: crush * long * wide, over: crushes, at: mid, from: i}
+	run := u
+	if n.Grain == frame.Y {
+		run = v
+	}
+	return edge{to: k, way: Crushing, holds: crush * long * wide, over: crushes, at: mid, from: i, run: run.Metres()}
 }
 
 // footing is a piece on the ground. On paving or a deck its own end is what gives.

@@ -1,0 +1,383 @@
+package plan_test
+
+import (
+	"cmp"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/plan"
+	"chamfer/core/strength"
+	"chamfer/long"
+)
+
+// grid is a small stiffness program of its own: straight beams that bend out of one plane,
+// joined where they cross (Hermite elements, textbook; a dense matrix, Gauss). It knows
+// nothing of how the plan reckons, and lets everything give that bends.
+type grid struct {
+	sinks map[[2]int]int // the deflection of a place, by its millimetres
+	held  map[int]bool
+	n     int
+	parts []stick
+}
+
+// stick is a piece between two nodes next to one another.
+type stick struct {
+	of          string
+	wi, wj      int
+	ri, rj      int
+	long, ei, q float64
+}
+
+func newGrid() *grid { return &grid{sinks: map[[2]int]int{}, held: map[int]bool{}} }
+
+func (g *grid) sink(u, v float64) int {
+	key := [2]int{int(math.Round(u * 1000)), int(math.Round(v * 1000))}
+	if _, ok := g.sinks[key]; !ok {
+		g.sinks[key] = g.n
+		g.n++
+	}
+	return g.sinks[key]
+}
+
+// lay lays a beam along x or y through places on it, with a load on every metre.
+func (g *grid) lay(of string, alongX bool, across float64, at []float64, ei, q float64) {
+	at = slices.Clone(at)
+	slices.Sort(at)
+	at = slices.CompactFunc(at, func(a, b float64) bool { return math.Abs(b-a) < 0.0005 })
+	turn := make([]int, len(at))
+	for i := range at {
+		turn[i] = g.n
+		g.n++
+	}
+	place := func(x float64) int {
+		if alongX {
+			return g.sink(x, across)
+		}
+		return g.sink(across, x)
+	}
+	for i := 1; i < len(at); i++ {
+		g.parts = append(g.parts, stick{of, place(at[i-1]), place(at[i]), turn[i-1], turn[i], at[i] - at[i-1], ei, q})
+	}
+}
+
+func (s stick) matrix() [4][4]float64 {
+	l, k := s.long, s.ei/(s.long*s.long*s.long)
+	return [4][4]float64{
+		{12 * k, 6 * l * k, -12 * k, 6 * l * k}, {6 * l * k, 4 * l * l * k, -6 * l * k, 2 * l * l * k},
+		{-12 * k, -6 * l * k, 12 * k, -6 * l * k}, {6 * l * k, 2 * l * l * k, -6 * l * k, 4 * l * l * k}}
+}
+
+func (s stick) ends() [4]int { return [4]int{s.wi, s.ri, s.wj, s.rj} }
+
+func (s stick) fixed() [4]float64 {
+	return [4]float64{s.q * s.long / 2, s.q * s.long * s.long / 12, s.q * s.long / 2, -s.q * s.long * s.long / 12}
+}
+
+// solve returns where everything is pushed to, and what every held place bears.
+func (g *grid) solve() (d []float64, bears map[int]float64) {
+	a := make([][]float64, g.n)
+	for i := range a {
+		a[i] = make([]float64, g.n+1)
+	}
+	for _, s := range g.parts {
+		k, f, at := s.matrix(), s.fixed(), s.ends()
+		for i := range 4 {
+			for j := range 4 {
+				a[at[i]][at[j]] += k[i][j]
+			}
+			a[at[i]][g.n] += f[i]
+		}
+	}
+	whole := make([][]float64, g.n)
+	for i := range a {
+		whole[i] = slices.Clone(a[i])
+	}
+	for i := range g.held {
+		for j := range a[i] {
+			a[i][j] = 0
+		}
+		a[i][i] = 1
+	}
+	for c := range g.n { // with the largest first
+		best := c
+		for r := c + 1; r < g.n; r++ {
+			if math.Abs(a[r][c]) > math.Abs(a[best][c]) {
+				best = r
+			}
+		}
+		a[c], a[best] = a[best], a[c]
+		for r := range g.n {
+			if r == c || a[r][c] == 0 || a[c][c] == 0 {
+				continue
+			}
+			f := a[r][c] / a[c][c]
+			for j := c; j <= g.n; j++ {
+				a[r][j] -= f * a[c][j]
+			}
+		}
+	}
+	d = make([]float64, g.n)
+	for i := range d {
+		if a[i][i] != 0 {
+			d[i] = a[i][g.n] / a[i][i]
+		}
+	}
+	bears = map[int]float64{}
+	for i := range g.held {
+		for j := range g.n {
+			bears[i] -= whole[i][j] * d[j]
+		}
+		bears[i] += whole[i][g.n]
+	}
+	return d, bears
+}
+
+// most is the greatest bending of each beam, at its nodes and inside its sticks.
+func (g *grid) most(d []float64) map[string]float64 {
+	list := map[string]float64{}
+	for _, s := range g.parts {
+		k, f, at := s.matrix(), s.fixed(), s.ends()
+		var end [4]float64
+		for i := range 4 {
+			for j := range 4 {
+				end[i] += k[i][j] * d[at[j]]
+			}
+			end[i] -= f[i]
+		}
+		for step := range 21 { // shear end[0] upwards on the near end, moment end[1]
+			x := s.long * float64(step) / 20
+			list[s.of] = max(list[s.of], math.Abs(-end[1]+end[0]*x+s.q*x*x/2))
+		}
+	}
+	return list
+}
+
+// bent is what a plan says bends a piece, N·m: its link's share of what it may be bent.
+func bent(p *plan.Plan, id string, path strength.Path) (moment, load float64) {
+	f := &p.Frames[0]
+	part, _ := f.Part(id)
+	for _, l := range p.Links {
+		if l.From != id || l.To != id || l.Way != strength.Bending || l.Path != path {
+			continue
+		}
+		lo, hi := part.Body.Bounds()
+		wood, _ := p.Shop.Catalog.SpeciesOf(part.Species)
+		tall, across := hi.Z-lo.Z, hi.Y-lo.Y
+		if part.Grain == frame.Y {
+			across = hi.X - lo.X
+		}
+		if path != strength.OnFloor { // pushed across its width
+			tall, across = part.Thickness, part.Width
+		}
+		return l.Ratio() * strength.Bends(across, tall, wood), l.Load
+	}
+	return 0, 0
+}
+
+// stiffness is a lying piece's E I in N·m²; what it is does not matter here, only how pieces
+// compare.
+func stiffness(p *plan.Plan, part frame.Part) float64 {
+	lo, hi := part.Body.Bounds()
+	b, h := (hi.Y - lo.Y).Metres(), (hi.Z - lo.Z).Metres()
+	if part.Grain == frame.Y {
+		b = (hi.X - lo.X).Metres()
+	}
+	wood, _ := p.Shop.Catalog.SpeciesOf(part.Species)
+	e := wood.E * 6894.757
+	if wood.Method == "ec5" || wood.Method == "ec5-panel" {
+		e = wood.E * 1e9
+	}
+	return e * b * h * h * h / 12
+}
+
+// Fifty random floors beside the stiffness program. Without a beam both say the same: a
+// slat over two ledgers is determined. With beams the plan takes those for firm: they give
+// in truth, and bring less to their ends and more to the sides. What legs bear comes out the
+// same; slats are bent no more than the plan says by more than a quarter, beams no more.
+func TestFloorsBesideStiffness(t *testing.T) {
+	r := rand.New(rand.NewPCG(15, 50))
+	any := func(list ...string) string { return list[r.IntN(len(list))] }
+	plain, worstSlat, worstBeam, worstSide, worstLeg := 0.0, 0.0, 0.0, 0.0, 0.0
+	floors := 0
+	for k := 0; floors < long.Of(500)/10; k++ {
+		shop, err := plan.ShopFor(any("us", "metric"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, err := design.Apply(design.New(shop.Catalog, "floor"), shop.Catalog, set("system", "legged"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range []design.Edit{set("length", any("36 in", "48 in", "60 in", "72 in")), set("width", any("18 in", "24 in", "30 in", "36 in")), set("soil", any("8 in", "10 in", "14 in")),
+			set("beams", any("0", "0", "1", "2", "3")), set("beams_run", any("lengthwise", "across")), set("legs", any("inside", "wall"))} {
+			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+				d = next
+			}
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			continue
+		}
+		floors++
+		g := newGrid()
+		f := &p.Frames[0]
+		legs := g.build(p, f)
+		moved, bears := g.solve()
+		most := g.most(moved)
+		beams := 0
+		for _, part := range f.Parts {
+			if part.Kind == "beam" {
+				beams++
+			}
+		}
+		for _, part := range f.Parts {
+			said, _ := bent(p, part.ID, strength.OnFloor)
+			if said == 0 || most[part.ID] == 0 {
+				continue
+			}
+			off := most[part.ID] / said
+			switch {
+			case part.Kind == "slat" && beams == 0:
+				plain = max(plain, math.Abs(off-1))
+			case part.Kind == "slat":
+				worstSlat = max(worstSlat, off)
+			case part.Kind == "beam":
+				worstBeam = max(worstBeam, off)
+			}
+		}
+		for name, side := range legs {
+			bear := 0.0
+			for _, i := range side {
+				bear += bears[i]
+			}
+			said := 0.0
+			for _, l := range p.Links {
+				if l.From == name && l.Way == strength.OnGround && l.Path == strength.OnFloor {
+					said = l.Load
+				}
+			}
+			worstLeg = max(worstLeg, math.Abs(bear/said-1))
+		}
+		_ = worstSide
+	}
+	t.Logf("%d floors: slats without beams off by %.4f; with beams slats up to %.2f, beams up to %.2f of what is said, legs off by %.3f", floors, plain, worstSlat, worstBeam, worstLeg)
+	if plain > 0.01 || worstBeam > 1.01 || worstSlat > 1.25 || worstLeg > 0.02 {
+		t.Error("the plan and the stiffness program part company")
+	}
+}
+
+// build lays a planter's floor into the grid: slats over ledgers and beams, beams over
+// ledgers, each ledger with its lowest board from leg to leg.
+func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
+	density := p.Shop.Catalog.WetDensity() * 9.80665
+	mid := func(a frame.Axis, part frame.Part) float64 {
+		lo, hi := part.Body.Bounds()
+		return (lo.Along(a).Metres() + hi.Along(a).Metres()) / 2
+	}
+	var lying []frame.Part
+	soil, area := f.Cavities[0].Net().CubicMetres()*density, 0.0
+	for _, part := range f.Parts {
+		if part.Kind == "slat" || part.Kind == "beam" || part.Kind == "ledger" {
+			lying = append(lying, part)
+		}
+		if part.Kind == "slat" {
+			area += part.Width.Metres() * part.Length.Metres()
+		}
+	}
+	cross := map[string][]float64{}
+	note := func(a, b frame.Part) {
+		cross[a.ID] = append(cross[a.ID], mid(a.Grain, b))
+		cross[b.ID] = append(cross[b.ID], mid(b.Grain, a))
+	}
+	for _, j := range f.Joints {
+		a, _ := f.Part(j.Parts[0])
+		b, _ := f.Part(j.Parts[1])
+		if a.Kind == "slat" && slices.ContainsFunc(f.Joints, func(o frame.Joint) bool {
+			under, _ := f.Part(o.Parts[1])
+			return o.Parts[0] == a.ID && under.Grain == a.Grain
+		}) {
+			continue // it lies along a ledger, and nothing of it on the beams
+		}
+		if slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == a.ID }) && slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == b.ID }) && a.Grain != b.Grain {
+			note(a, b)
+		}
+	}
+	beside := map[string]float64{} // on a ledger, of a slat that lies along it
+	legs := map[string][]int{}
+	other := func(a frame.Axis) frame.Axis { return 1 - a }
+	slices.SortStableFunc(lying, func(a, b frame.Part) int { return cmp.Compare(b.Kind, a.Kind) }) // slats before ledgers
+	for _, part := range lying {
+		own := part.Volume().CubicMetres() * 9.80665
+		if wood, err := p.Shop.Catalog.SpeciesOf(part.Species); err == nil {
+			own *= wood.Density
+		}
+		lo, hi := part.Body.Bounds()
+		from, to := lo.Along(part.Grain).Metres(), hi.Along(part.Grain).Metres()
+		at := append(slices.Clone(cross[part.ID]), from, to)
+		ei, q := stiffness(p, part), own/(to-from)
+		if part.Kind == "slat" {
+			q += soil * part.Width.Metres() * part.Length.Metres() / area / (to - from)
+		}
+		across := mid(other(part.Grain), part)
+		along := "" // the ledger that it lies along
+		for _, j := range f.Joints {
+			if under, _ := f.Part(j.Parts[1]); part.Kind == "slat" && j.Parts[0] == part.ID && under.Grain == part.Grain {
+				along = under.ID
+			}
+		}
+		if along != "" {
+			beside[along] += q * (to - from)
+			continue
+		}
+		if part.Kind != "ledger" {
+			g.lay(part.ID, part.Grain == frame.X, across, at, ei, q)
+			continue
+		}
+		for _, board := range f.Parts { // the board it is screwed to bends with it
+			jointed := slices.ContainsFunc(f.Joints, func(j frame.Joint) bool {
+				return j.Kind == frame.WallLedger && (j.Parts == [2]string{board.ID, part.ID} || j.Parts == [2]string{part.ID, board.ID})
+			})
+			if board.Course != 1 || !jointed {
+				continue
+			}
+			g.lay(part.ID, part.Grain == frame.X, across, at, ei+stiffness(p, board), q+beside[part.ID]/(to-from))
+		}
+	}
+	// Ledgers end at legs: their ends are held there, through the board.
+	for _, leg := range f.Parts {
+		if leg.Kind != "leg" {
+			continue
+		}
+		for _, part := range lying {
+			if part.Kind != "ledger" {
+				continue
+			}
+			across := mid(other(part.Grain), part)
+			near := slices.MinFunc([]float64{partEnd(part, false), partEnd(part, true)}, func(a, b float64) int {
+				return cmp.Compare(math.Abs(a-mid(part.Grain, leg)), math.Abs(b-mid(part.Grain, leg)))
+			})
+			if math.Abs(across-mid(other(part.Grain), leg)) > 0.12 || math.Abs(near-mid(part.Grain, leg)) > 0.12 {
+				continue
+			}
+			i := g.sink(near, across)
+			if part.Grain == frame.Y {
+				i = g.sink(across, near)
+			}
+			g.held[i] = true
+			legs[leg.ID] = append(legs[leg.ID], i)
+		}
+	}
+	return legs
+}
+
+func partEnd(p frame.Part, far bool) float64 {
+	lo, hi := p.Body.Bounds()
+	if far {
+		return hi.Along(p.Grain).Metres()
+	}
+	return lo.Along(p.Grain).Metres()
+}
