@@ -1,9 +1,13 @@
 package strength
 
-import "math"
+import (
+	"cmp"
+	"math"
+	"slices"
+)
 
-// Row is a beam over supports in a row, any distance apart, that do not give; it may stand
-// out past the first and the last.
+// Row is a beam over supports in a row, any distance apart; it may stand out past the first
+// and the last.
 //
 //	   |   |  P      |
 //	===v===v==v======v===    Each on every metre, and Points
@@ -13,6 +17,8 @@ type Row struct {
 	At       []float64 // supports, m, in order, at least one
 	Each     float64   // N/m along all of it
 	Points   []Point
+	Gives    []float64 // m that each support goes down for a N; nil where none gives
+	EI       float64   // N·m², where supports give
 }
 
 // Point is a load at a place along a beam.
@@ -29,6 +35,9 @@ type Carried struct {
 // statics). Over a single support all of it comes down there.
 func (r Row) Carry() Carried {
 	n := len(r.At)
+	if r.Gives != nil && n > 2 {
+		return r.sweep(r.onSprings())
+	}
 	total := r.Each * (r.To - r.From)
 	for _, p := range r.Points {
 		total += p.N
@@ -189,4 +198,94 @@ func (r Row) Inside(at float64) (moment, shear float64) {
 		}
 	}
 	return 0, 0
+}
+
+// onSprings is what comes to each support where they give: the beam's own line (Macaulay,
+// E I y = load of the fourth order less the supports' of the third, and a straight line)
+// meets each support where that has gone down to, and up and down and turning balance.
+func (r Row) onSprings() []float64 {
+	n := len(r.At)
+	cube := func(x float64) float64 { return x * x * x / 6 }
+	a := make([][]float64, n+2)
+	for i := range a {
+		a[i] = make([]float64, n+3)
+	}
+	total, turning := r.Each*(r.To-r.From), r.Each*(r.To-r.From)*(r.To+r.From)/2
+	for _, p := range r.Points {
+		total, turning = total+p.N, turning+p.N*p.At
+	}
+	for i, x := range r.At {
+		for j, other := range r.At {
+			if x > other {
+				a[i][j] = cube(x-other) / r.EI
+			}
+		}
+		a[i][i] += r.Gives[i]
+		a[i][n], a[i][n+1] = -1, -x
+		d := x - r.From
+		a[i][n+2] = r.Each * d * d * d * d / 24 / r.EI
+		for _, p := range r.Points {
+			if x > p.At {
+				a[i][n+2] += p.N * cube(x-p.At) / r.EI
+			}
+		}
+		a[n][i], a[n+1][i] = 1, x
+	}
+	a[n][n+2], a[n+1][n+2] = total, turning
+	return eliminate(a)[:n]
+}
+
+// eliminate solves linear equations, the largest pivot first; the last column is what they
+// come to.
+func eliminate(a [][]float64) []float64 {
+	n := len(a)
+	for c := range n {
+		best := c
+		for i := c + 1; i < n; i++ {
+			if math.Abs(a[i][c]) > math.Abs(a[best][c]) {
+				best = i
+			}
+		}
+		a[c], a[best] = a[best], a[c]
+		for i := range n {
+			if i == c || a[i][c] == 0 {
+				continue
+			}
+			f := a[i][c] / a[c][c]
+			for k := c; k <= n; k++ {
+				a[i][k] -= f * a[c][k]
+			}
+		}
+	}
+	x := make([]float64, n)
+	for i := range x {
+		x[i] = a[i][n] / a[i][i]
+	}
+	return x
+}
+
+// sweep goes along a beam whose supports' shares are known, from its start, and notes where
+// bending and shear are greatest.
+func (r Row) sweep(on []float64) Carried {
+	c := Carried{On: on}
+	events := append([]Point{{At: r.To}}, r.Points...)
+	for i, x := range r.At {
+		events = append(events, Point{x, -on[i]})
+	}
+	slices.SortStableFunc(events, func(a, b Point) int { return cmp.Compare(a.At, b.At) })
+	moment, v, at := 0.0, 0.0, r.From // v is what pushes up on the part so far
+	note := func(m float64) { c.Moment, c.Shear = max(c.Moment, math.Abs(m)), max(c.Shear, math.Abs(v)) }
+	for _, e := range events {
+		d := e.At - at
+		if r.Each > 0 && v > 0 && v < r.Each*d { // no shear: most bending
+			c.Moment = max(c.Moment, math.Abs(moment+v*v/(2*r.Each)))
+		}
+		moment += v*d - r.Each*d*d/2
+		v -= r.Each * d
+		note(moment)
+		v -= e.N
+		note(moment)
+		at = e.At
+	}
+	return c
 }

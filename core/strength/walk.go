@@ -62,6 +62,7 @@ type walk struct {
 	links []Link
 	floor measure.Length // of the lowest pieces: what it stands on
 	idle  []frame.Joint  // of what stands on the ground by itself
+	sunk  map[sinkKey]float64
 }
 
 // node is a piece, with the loads that come down on it.
@@ -97,7 +98,7 @@ const ground = -1
 
 func newWalk(in Input) *walk {
 	f := in.Frame
-	w := &walk{Input: in, nodes: make([]node, len(f.Parts)), index: make(map[string]int, len(f.Parts))}
+	w := &walk{Input: in, nodes: make([]node, len(f.Parts)), index: make(map[string]int, len(f.Parts)), sunk: map[sinkKey]float64{}}
 	for i, p := range f.Parts {
 		n := &w.nodes[i]
 		n.Part, n.head = p, -1
