@@ -306,7 +306,10 @@ func (r *reviewer) lighten(x route, l strength.Link) []Remedy {
 	case strength.OnFloor:
 		return r.carryBetter(l)
 	case strength.Seated:
-		return append(r.carryBetter(l), r.capBetter()...)
+		if p, ok := r.Frame.Part(l.From); ok && p.Kind == "cap" {
+			return r.capBetter()
+		}
+		return r.carryBetter(l)
 	case strength.Wind:
 		return r.lower()
 	}
@@ -351,7 +354,7 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	if f, ok := design.FieldOf(r.Bed, "beams_run"); ok && f.Text(r.Bed, r.p) != "across" && r.Bed.Options["floor"] == "level" {
 		list = append(list, with("beams from side to side", r.edit("beams_run", "across"), r.edit("beams", design.Auto)))
 	}
-	if _, ok := design.FieldOf(r.Bed, "mid_legs"); ok {
+	if _, ok := design.FieldOf(r.Bed, "mid_legs"); ok && (len(all.Edits) == 0 || severity(l) == Warning) {
 		now, _ := strconv.Atoi(r.Bed.Options["mid_legs"])
 		if n := now + 1; n <= 3 {
 			var edits []design.Edit
@@ -380,9 +383,11 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 			list = append(list, Remedy{supports(f.LedgerSpans, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, strconv.Itoa(f.LedgerSpans))}})
 		}
 	}
-	for _, p := range r.thicker() {
-		list = append(list, with("boards of "+p.Name, r.edit("board", p.ID)))
-		break
+	if p, ok := r.Frame.Part(l.From); ok && p.Course > 0 && (l.Way == strength.Bending || l.Way == strength.Shearing) {
+		for _, p := range r.thicker() {
+			list = append(list, with("boards of "+p.Name, r.edit("board", p.ID)))
+			break
+		}
 	}
 	step := r.usualHole() / 12
 	for _, over := range []float64{l.Ratio(), excess(l)} {
@@ -407,8 +412,13 @@ func (r *reviewer) capBetter() []Remedy {
 		return nil
 	}
 	half := (board.Width - r.board.Thickness) / 2
-	return []Remedy{{"the cap centred on the walls", append(r.to("cap_in", half), r.to("cap_out", half)...)},
-		{"no cap", []design.Edit{r.edit("cap", design.NoCap)}}}
+	var list []Remedy
+	for _, p := range r.thicker() {
+		list = append(list, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+		break
+	}
+	return append(list, Remedy{"the cap centred on the walls", append(r.to("cap_in", half), r.to("cap_out", half)...)},
+		Remedy{"no cap", []design.Edit{r.edit("cap", design.NoCap)}})
 }
 
 // lower takes what stands tall down, or away.

@@ -74,15 +74,16 @@ func (r *reviewer) bowed(w frame.Wall, l strength.Link) {
 	}
 	if w.Field != "" {
 		n := strength.MidSupports(r.sideOf(w, r.board), w.Supports[len(w.Supports)-1]-w.Supports[0])
-		for _, n := range []int{n, n + 1} {
-			if n > len(w.Supports)-2 && n <= 6 {
-				f.Remedies = append(f.Remedies, r.moreSupports(w, n))
-			}
+		if n = max(n, len(w.Supports)-1); n <= 6 {
+			f.Remedies = append(f.Remedies, r.moreSupports(w, n))
 		}
 	}
 	for k, p := range r.thicker() {
-		if k < 3 {
-			f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
+		if k > 0 && !strength.Check(r.sideOf(w, p)).Holds() {
+			continue
+		}
+		if f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}}); k > 0 {
+			break
 		}
 	}
 	r.report(f)

@@ -160,27 +160,19 @@ func (w *walk) run(wall *frame.Wall, fluid float64) *wallRun {
 	slices.SortStableFunc(ids, func(a, b string) int {
 		return cmp.Compare(w.nodes[w.index[a]].lo.Z, w.nodes[w.index[b]].lo.Z)
 	})
-	joints := map[string][]frame.Joint{}
-	for _, j := range w.Frame.Joints {
-		for _, id := range j.Parts {
-			if slices.Contains(wall.Boards, id) {
-				joints[id] = append(joints[id], j)
-			}
-		}
-	}
 	for _, id := range ids {
 		i := w.index[id]
 		n := &w.nodes[i]
 		k := len(r.rows) - 1
-		pieced := slices.ContainsFunc(joints[id], func(j frame.Joint) bool { return j.Kind == frame.Splice })
+		pieced := slices.ContainsFunc(w.at[i], func(j *frame.Joint) bool { return j.Kind == frame.Splice })
 		if k < 0 || !pieced || w.nodes[r.rows[k].boards[0]].lo.Z != n.lo.Z {
 			r.rows = append(r.rows, course{push: pushOn(fluid, r.top, r.top-wall.Soil, n)})
 			k++
 		}
 		c := &r.rows[k]
 		c.boards = append(c.boards, i)
-		for _, j := range joints[id] {
-			w.prop(r, c, i, j)
+		for _, j := range w.at[i] {
+			w.prop(r, c, i, *j)
 		}
 	}
 	if len(w.Frame.Units) > 0 { // boards in slots
@@ -254,7 +246,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	o := &w.nodes[k]
 	p := prop{at: j.At.Along(r.axis).Metres(), from: i, to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
 	if x, ok := w.Fixed[j.ID]; ok {
-		s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+		s, n := w.heldBy(j, x), Holding(j, x)
 		p.n, p.holds, p.over = n, s.Pull()*float64(n), s.Over()
 		if j.Kind == frame.PocketEnd || !first && (j.Kind == frame.FaceToEnd || j.Kind == frame.BoltToEnd) {
 			p.way, p.holds = Across, s.Across()*float64(n)
@@ -290,7 +282,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 // the other holds.
 func (w *walk) corners(k int) bool {
 	var x, y bool
-	for _, j := range w.Frame.Joints {
+	for _, j := range w.at[k] {
 		for s, id := range j.Parts {
 			if id != w.nodes[k].ID {
 				continue
@@ -306,7 +298,7 @@ func (w *walk) corners(k int) bool {
 // onlyTies reports whether an upright in a wall is fixed to nothing but its boards, so that
 // it ties them and holds none: no tie goes across from it.
 func (w *walk) onlyTies(r *wallRun, k int) bool {
-	for _, j := range w.Frame.Joints {
+	for _, j := range w.at[k] {
 		for s, id := range j.Parts {
 			if id == w.nodes[k].ID && !slices.Contains(r.Boards, j.Parts[1-s]) {
 				if o, ok := w.index[j.Parts[1-s]]; ok && w.nodes[o].Kind == "tie" {
@@ -321,15 +313,9 @@ func (w *walk) onlyTies(r *wallRun, k int) bool {
 // floored reports whether slats or beams are fixed to a ledger: they go from side to side
 // and hold it as ties do.
 func (w *walk) floored(k int) bool {
-	for _, j := range w.Frame.Joints {
-		if j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.FaceToEnd {
-			continue
-		}
-		if j.Parts[0] == w.nodes[k].ID || j.Parts[1] == w.nodes[k].ID {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(w.at[k], func(j *frame.Joint) bool {
+		return j.Kind == frame.SlatLedger || j.Kind == frame.SheetDown || j.Kind == frame.FaceToEnd
+	})
 }
 
 // slots are the ends of boards that stand in the slots of blocks.
@@ -519,16 +505,17 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 			Joint: p.joint, Screws: p.n, EndGrain: p.end})
 		var on []Link
 		all := 0.0
-		for _, j := range w.Frame.Joints {
+		for _, at := range w.at[w.index[p.to]] {
+			j := *at
 			x, ok := w.Fixed[j.ID]
-			if !ok || j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.FaceToEnd || j.Parts[0] != p.to && j.Parts[1] != p.to {
+			if !ok || j.Kind != frame.SlatLedger && j.Kind != frame.SheetDown && j.Kind != frame.FaceToEnd {
 				continue
 			}
 			other := j.Parts[0]
 			if other == p.to {
 				other = j.Parts[1]
 			}
-			s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+			s, n := w.heldBy(j, x), Holding(j, x)
 			h := s.Across()
 			if j.Kind == frame.FaceToEnd {
 				h = s.Pull()
@@ -579,9 +566,10 @@ func (w *walk) aroundCorner(i, way int, load float64, path Path) {
 	n := &w.nodes[i]
 	var on []Link
 	all := 0.0
-	for _, j := range w.Frame.Joints {
+	for _, at := range w.at[i] {
+		j := *at
 		x, ok := w.Fixed[j.ID]
-		if !ok || j.Parts[0] != n.ID && j.Parts[1] != n.ID {
+		if !ok {
 			continue
 		}
 		other := j.Parts[0]
@@ -610,7 +598,7 @@ func (w *walk) aroundCorner(i, way int, load float64, path Path) {
 
 // alongBoard is what a joint holds along its board: a pocket screw is pulled then.
 func (w *walk) alongBoard(j frame.Joint, x fixing.Fixed) float64 {
-	s, n := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+	s, n := w.heldBy(j, x), Holding(j, x)
 	if j.Kind == frame.PocketEnd {
 		return s.Pull() * float64(n)
 	}
@@ -628,7 +616,7 @@ func (w *walk) spliced(c *course, row Row, path Path) {
 		moment, shear := row.Inside(j.At.Along(n.Grain).Metres())
 		l := Link{From: j.Parts[0], To: j.Parts[1], Path: path, Way: Across, Joint: j.ID, Load: math.Abs(moment)/n.Thickness.Metres() + math.Abs(shear)}
 		if x, ok := w.Fixed[j.ID]; ok {
-			s := Held(j, x, w.Frame, w.Catalog)
+			s := w.heldBy(j, x)
 			l.Screws = x.Count
 			l.Holds = s.Across() * float64(x.Count) / 4 // one plate's screws in one of the two pieces
 			l.Breaks = l.Holds * pullsOut

@@ -1,8 +1,6 @@
 package strength
 
 import (
-	"slices"
-
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -70,7 +68,7 @@ func (w *walk) trellis() {
 			if !ok || j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind != "trellis" {
 				continue
 			}
-			s := Held(j, x, w.Frame, w.Catalog)
+			s := w.heldBy(j, x)
 			h := s.Across() * float64(x.Count) * gustly
 			w.add(Link{From: j.Parts[0], To: n.ID, Path: Wind, Way: Across, Load: Gusts * inLeaf * wide.Metres() * 0.15, Holds: h,
 				Breaks: h * pullsOut, Joint: j.ID, Screws: x.Count, EndGrain: j.EndGrain})
@@ -100,7 +98,7 @@ func (w *walk) pulledOver(i int, push, arm float64) {
 		if !ok || j.Parts[0] != n.ID && j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind == w.nodes[w.index[j.Parts[1]]].Kind {
 			continue
 		}
-		s, count := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+		s, count := w.heldBy(j, x), Holding(j, x)
 		other := j.Parts[0]
 		if other == n.ID {
 			other = j.Parts[1]
@@ -257,8 +255,14 @@ func (w *walk) byWeight() {
 // seated puts a person on the longest cap, on a bench, and on the rim of what stands on
 // feet, one after the other, and tells what that adds on the way to the ground.
 func (w *walk) seated() {
+	empty := map[linkKey]float64{}
+	for _, l := range w.links {
+		if l.Path == OnFloor {
+			empty[keyOf(l)] = l.Load
+		}
+	}
 	for _, at := range w.seats() {
-		o := newWalk(w.Input)
+		o := w.again()
 		o.soilOnFloors()
 		for _, i := range at {
 			n := &o.nodes[i]
@@ -267,10 +271,7 @@ func (w *walk) seated() {
 		}
 		o.settle(Seated)
 		for _, l := range o.links {
-			k := slices.IndexFunc(w.links, func(b Link) bool {
-				return b.Path == OnFloor && b.From == l.From && b.To == l.To && b.Way == l.Way && b.Joint == l.Joint
-			})
-			if k >= 0 && l.Load < w.links[k].Load+1 {
+			if before, ok := empty[keyOf(l)]; ok && l.Load < before+1 {
 				continue
 			}
 			if l.Way != OnGround && l.Way != Rolling {
@@ -285,6 +286,14 @@ func (w *walk) seated() {
 		}
 	}
 }
+
+// linkKey tells links of one path apart.
+type linkKey struct {
+	from, to, joint string
+	way             Way
+}
+
+func keyOf(l Link) linkKey { return linkKey{l.From, l.To, l.Joint, l.Way} }
 
 // seats are the pieces that somebody sits or stands on: of walls off the ground all boards
 // of one side, since those above press on those below.
@@ -359,7 +368,7 @@ func (w *walk) pries(i int) {
 		if w.propped(i) {
 			past = 0
 		}
-		s := Held(j, x, w.Frame, w.Catalog)
+		s := w.heldBy(j, x)
 		holds := s.Pull() * 2 * briefly
 		w.add(Link{From: n.ID, To: o.ID, Path: Seated, Way: Pulled, Load: max(0, Seat*past/half.Metres()), Holds: holds, Breaks: holds * pullsOut, Joint: j.ID, Screws: 2})
 	}

@@ -23,6 +23,7 @@ type Input struct {
 // order of the frame.
 func Walk(in Input) []Link {
 	w := newWalk(in)
+	w.links = make([]Link, 0, 10*len(w.nodes))
 	w.down()
 	w.sideways()
 	w.byWeight()
@@ -45,7 +46,7 @@ func (w *walk) idles() {
 		}
 		l := Link{From: j.Parts[0], To: j.Parts[1], Path: OnFloor, Way: Across, Joint: j.ID, EndGrain: j.EndGrain}
 		if x, ok := w.Fixed[j.ID]; ok {
-			s := Held(j, x, w.Frame, w.Catalog)
+			s := w.heldBy(j, x)
 			l.Screws = Holding(j, x)
 			l.Holds = s.Across() * float64(l.Screws)
 			l.Breaks = l.Holds * pullsOut
@@ -63,6 +64,8 @@ type walk struct {
 	floor measure.Length // of the lowest pieces: what it stands on
 	idle  []frame.Joint  // of what stands on the ground by itself
 	sunk  map[sinkKey]float64
+	at    [][]*frame.Joint // of each piece
+	clean []node           // before anything lies on them
 }
 
 // node is a piece, with the loads that come down on it.
@@ -115,8 +118,34 @@ func newWalk(in Input) *walk {
 	if !f.OnFeet {
 		w.floor = 0
 	}
+	w.at = make([][]*frame.Joint, len(w.nodes))
+	for k := range f.Joints {
+		j := &f.Joints[k]
+		for _, id := range j.Parts {
+			if i, ok := w.index[id]; ok {
+				w.at[i] = append(w.at[i], j)
+			}
+		}
+	}
 	w.carriers()
+	w.clean = slices.Clone(w.nodes)
 	return w
+}
+
+// again is a walk of the same bed with nothing on it.
+func (w *walk) again() *walk {
+	o := *w
+	o.nodes, o.links = slices.Clone(w.clean), nil
+	return &o
+}
+
+// heldBy is one fixing of a joint of this bed.
+func (w *walk) heldBy(j frame.Joint, x fixing.Fixed) Screw {
+	var wood catalog.Species
+	if i, ok := w.index[j.Parts[1]]; ok {
+		wood = w.nodes[i].wood
+	}
+	return heldIn(j, x, wood)
 }
 
 // upright reports whether a piece stands on end.
@@ -364,7 +393,7 @@ func (w *walk) hang(j frame.Joint, carried, carrier int) {
 		}
 		return
 	}
-	s, count := Held(j, x, w.Frame, w.Catalog), Holding(j, x)
+	s, count := w.heldBy(j, x), Holding(j, x)
 	if lies >= 0 { // it bears; the screws only hold it down
 		n.on[lies].joint, n.on[lies].n, n.on[lies].end = j.ID, count, j.EndGrain
 		n.on[lies].lifts += s.Pull() * float64(count)
