@@ -42,8 +42,11 @@ func (w *walk) trellis() {
 	var ups []int
 	head := measure.Length(0)
 	for i, n := range w.nodes {
-		if n.Kind == "trellis" && n.upright() {
-			ups, head = append(ups, i), max(head, n.hi.Z)
+		if n.Kind != "trellis" {
+			continue
+		}
+		if head = max(head, n.hi.Z); n.upright() {
+			ups = append(ups, i)
 		}
 	}
 	rim := w.rimBehind()
