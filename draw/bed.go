@@ -18,13 +18,14 @@ const (
 	End   View = "end"
 	Solid View = "solid"
 	Apart View = "apart" // in build order, what is not built yet floating above
+	Loads View = "loads" // where a load goes, from soil to ground
 )
 
 // Views lists the views in the order they are offered, with their names.
 var Views = []struct {
 	View View
 	Name string
-}{{Above, "from above"}, {Front, "front"}, {End, "end"}, {Solid, "solid"}, {Apart, "taken apart"}}
+}{{Above, "from above"}, {Front, "front"}, {End, "end"}, {Solid, "solid"}, {Apart, "taken apart"}, {Loads, "loads"}}
 
 // ParseView reads a view's name; anything else is the view from above.
 func ParseView(s string) View {
@@ -59,6 +60,7 @@ type Sheet struct {
 	Turn  int      // of the solid: degrees round it, from where it is usually looked at
 	Tilt  int      // of the solid: degrees down, likewise
 	Acts  int      // of the bed taken apart: how many acts of assembly are done
+	Path  string   // of the loads: which; "" for the one that is nearest to too much
 }
 
 // Where the solid is usually looked at from: degrees to the right of the front,
@@ -134,8 +136,16 @@ func (d *drawing) draw() string {
 	if d.elevation() && !falls {
 		d.ground()
 	}
+	if d.view == Loads {
+		d.begin("d-ghost")
+	}
 	for _, b := range d.order {
 		d.body(b)
+	}
+	if d.view == Loads {
+		d.end()
+		d.loads()
+		return d.close()
 	}
 	if falls {
 		d.ground()
@@ -226,6 +236,9 @@ func (d *drawing) margins() margin {
 	}
 	if d.sheet.Plain {
 		return margin{12, 12, 12, 12}
+	}
+	if d.view == Loads {
+		return margin{30, 30, 30, 40}
 	}
 	if d.view == Solid {
 		e := d.row() * 2.2

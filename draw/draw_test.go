@@ -19,6 +19,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/strength"
 )
 
 var update = flag.Bool("update", false, "rewrite the golden drawings")
@@ -355,5 +356,45 @@ func TestBoardParts(t *testing.T) {
 		if !strings.Contains(svg, want) {
 			t.Errorf("no %s in %s", want, svg)
 		}
+	}
+}
+
+// The path of a load is drawn from what it lies on to the ground: a planter has an arrow
+// under every leg, its screws as dots, and the worst of each kind in numbers; another path
+// that is asked for is another drawing, and what is over looks it.
+func TestLoads(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.ExampleNamed("legged", shop.Catalog)
+	if err != nil {
+		t.Fatal(err)
+	}
+	drawn := func(path string, edits ...design.Edit) string {
+		d, err := design.Apply(d, shop.Catalog, edits...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return Bed(p, "b1", Loads, Sheet{W: 860, H: 470, Font: 17, Path: path})
+	}
+	soil := drawn(string(strength.OnFloor))
+	arrow := regexp.MustCompile(`<path class="d-load[^"]*" d="M[^"]*V`)
+	if n := len(arrow.FindAllString(soil, -1)); n != 4 {
+		t.Errorf("%d arrows under four legs", n)
+	}
+	if strings.Count(soil, `<circle class="d-load`) < 16 || !regexp.MustCompile(`>\d+ %<`).MatchString(soil) {
+		t.Error("no dots, or no shares")
+	}
+	if push := drawn(string(strength.OnSide)); push == soil || arrow.MatchString(push) {
+		t.Error("the push on the sides is drawn as the soil's weight")
+	}
+	if over := drawn(string(strength.OnFloor), design.Edit{Bed: "b1", Field: "soil", Value: "17 in"}, design.Edit{Bed: "b1", Field: "length", Value: "72 in"},
+		design.Edit{Bed: "b1", Field: "leg_screws", Value: "usual"}); !strings.Contains(over, "d-load-over") {
+		t.Error("what is over does not look it")
 	}
 }

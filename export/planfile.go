@@ -11,6 +11,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/sources"
 	"chamfer/core/strength"
 )
 
@@ -63,7 +64,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	fixings := []m{}
 	for _, n := range p.Fixings.Needs {
 		fixings = append(fixings, m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
-			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(), "source": fixing.Source})
+			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(), "source": sources.Said(fixing.Source)})
 	}
 	out["fixings"] = fixings
 	holes := []m{}
@@ -95,7 +96,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			remedies = append(remedies, m{"label": r.Label, "edits": edits})
 		}
 		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": f.Text,
-			"why": f.Why.String(), "source": f.Why.Source, "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
+			"why": f.Why.String(), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
 	}
 	out["findings"] = findings
 	links := []m{}

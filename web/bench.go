@@ -105,6 +105,7 @@ type benchPage struct {
 	Acts      []actView // of the bed taken apart
 	ActsDone  int
 	Turns     []viewLink // ways to turn the solid
+	Loads     *loadsView // where that is what is drawn
 	Findings  []findingView
 	Kept      []findingView
 	Tally     []figureView
@@ -365,6 +366,7 @@ func (b *benchPage) drawings(no refused) {
 		b.plot(no)
 		return
 	}
+	b.loads()
 	b.actList()
 	b.where.Acts = b.ActsDone
 	b.Wide = template.HTML(draw.Bed(b.Plan, b.Bed, b.View, b.sheet(true)))

@@ -23,6 +23,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/plan"
+	"chamfer/core/sources"
 	"chamfer/store"
 )
 
@@ -85,6 +86,7 @@ func (s *Server) routes(r *gin.Engine) {
 	r.POST("/projects", s.create)
 	r.POST(importPath, s.importFile)
 	r.GET("/habits", s.habits)
+	r.GET("/sources", s.sources)
 	r.POST("/habits", s.setHabits)
 	r.GET("/chamfer-1.schema.json", s.schema)
 	r.POST("/sunlight", sunlight)
@@ -268,6 +270,7 @@ func scripted(c *gin.Context) bool { return c.GetHeader("X-Chamfer") == "part" }
 
 var funcs = template.FuncMap{
 	"join": strings.Join,
+	"said": sources.Said,
 	"add":  func(a, b int) int { return a + b },
 	"dict": func(pairs ...any) map[string]any {
 		d := map[string]any{}

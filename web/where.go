@@ -11,6 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/design"
+	"chamfer/core/strength"
 	"chamfer/draw"
 	"chamfer/store"
 )
@@ -27,6 +28,7 @@ type where struct {
 	Acts  int    // done, of the bed taken apart
 	Turn  int    // of the solid, degrees round it
 	Tilt  int    // of the solid, degrees down
+	Path  string // of the loads, which
 	Since int64  // revision the differences shown are counted from; 0 for none
 }
 
@@ -44,6 +46,9 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 		return min(max(n, -most), most)
 	}
 	w.Acts, w.Turn, w.Tilt = max(0, number("acts", 50)), number("turn", 720)%360, number("tilt", 50)
+	if path := strength.Path(get("path")); slices.Contains(strength.AllPaths, path) {
+		w.Path = string(path)
+	}
 	if part := get("part"); len(part) <= 60 {
 		w.Part = part
 	}
@@ -63,7 +68,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 func (w where) Link(pairs ...string) string {
 	q := url.Values{}
 	stage := w.Stage
-	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed, "part": w.Part, "acts": strconv.Itoa(w.Acts), "turn": strconv.Itoa(w.Turn), "tilt": strconv.Itoa(w.Tilt)}
+	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed, "part": w.Part, "acts": strconv.Itoa(w.Acts), "turn": strconv.Itoa(w.Turn), "tilt": strconv.Itoa(w.Tilt), "path": w.Path}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i] == "stage" {
 			stage = pairs[i+1]
@@ -92,7 +97,7 @@ func (w where) sheet(wide bool) draw.Sheet {
 		return strings.Replace(s, "WHICH", "%s", 1) + anchor
 	}
 	s := draw.Sheet{W: 860, H: 470, Font: 17, Edit: link("hand", "#hand"), Pick: link("part", "#inhand"), Held: w.Part,
-		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts}
+		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts, Path: w.Path}
 	if !wide {
 		s.W, s.H, s.Font = 360, 320, 15
 	}

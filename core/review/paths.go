@@ -1,7 +1,6 @@
 package review
 
 import (
-	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -192,38 +191,17 @@ func upper(s string) string {
 // pathGiven is the path from what brings the load to the ground, each kind of link at its
 // worst, the worst first.
 func (r *reviewer) pathGiven(x route) []string {
-	type kind struct {
-		from, to string
-		way      strength.Way
-	}
-	worst := map[kind]strength.Link{}
-	var order []kind
 	of := func(id string) string {
 		if p, ok := r.Frame.Part(id); ok {
 			return p.Kind
 		}
 		return id
 	}
-	for _, l := range r.Links {
-		if l.Path != x.path || l.Load <= 0 {
-			continue
-		}
-		k := kind{of(l.From), of(l.To), l.Way}
-		was, ok := worst[k]
-		if !ok {
-			order = append(order, k)
-		}
-		if !ok || l.Ratio() > was.Ratio() {
-			worst[k] = l
-		}
-	}
-	slices.SortStableFunc(order, func(a, b kind) int { return cmp.Compare(worst[b].Ratio(), worst[a].Ratio()) })
 	var list []string
-	for _, k := range order {
-		l := worst[k]
-		what := fmt.Sprintf("%s to %s, %s", k.from, k.to, k.way)
-		if k.from == k.to {
-			what = fmt.Sprintf("%s, %s", k.from, k.way)
+	for _, l := range strength.Gathered(r.Links, x.path, of) {
+		what := fmt.Sprintf("%s to %s, %s", of(l.From), of(l.To), l.Way)
+		if l.From == l.To {
+			what = fmt.Sprintf("%s, %s", of(l.From), l.Way)
 		}
 		list = append(list, fmt.Sprintf("%s: %s of %s, %.0f %%", what, r.force(l.Load), r.force(l.Holds), 100*l.Ratio()))
 		if len(list) == mostTold {
