@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -20,6 +21,7 @@ import (
 func TestEveryLoadReachesTheGround(t *testing.T) {
 	r := rand.New(rand.NewPCG(15, 1))
 	seen := map[string]int{}
+	worst := map[string]map[string]float64{} // by system; by path and way
 	for k := range long.Of(500) {
 		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
 		if err != nil {
@@ -34,7 +36,18 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		seen[d.Beds[0].System]++
+		system := d.Beds[0].System
+		seen[system]++
+		if worst[system] == nil {
+			worst[system] = map[string]float64{}
+		}
+		for _, l := range p.Links {
+			key := string(l.Path) + ": " + string(l.Way)
+			worst[system][key] = max(worst[system][key], l.Ratio())
+			if math.IsInf(l.Ratio(), 0) && len(p.Fixings.Missing) == 0 {
+				t.Errorf("%s: nothing holds %s to %s, on the path of %s", system, l.From, l.To, l.Path)
+			}
+		}
 		for _, fault := range unfollowed(p, &p.Frames[0]) {
 			t.Errorf("%s: %s\n%+v", d.Beds[0].System, fault, d.Beds[0])
 		}
@@ -43,6 +56,11 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 		}
 	}
 	t.Log(seen)
+	for _, system := range slices.Sorted(maps.Keys(worst)) {
+		for _, key := range slices.Sorted(maps.Keys(worst[system])) {
+			t.Logf("%s | %s | %.0f %%", system, key, 100*worst[system][key])
+		}
+	}
 }
 
 // furnished adds what else a bed may have.

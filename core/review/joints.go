@@ -69,11 +69,6 @@ func floorTo(l measure.Length, times float64, step measure.Length) measure.Lengt
 	return measure.Length(float64(l)/times) / step * step
 }
 
-// breaks is how often over its reference value a joint is loaded before it is near what
-// breaks it (Wood Handbook ch. 8: tests find 4.5 to 6 times the design values; less for
-// years in the wet: common practice).
-const breaks = 3
-
 // splits tells of screws so near a face that the wood splits: their middle wants to be two
 // and a half of their diameters from an edge (NDS Commentary C12.1.5.7, from memory), a
 // lag's one and a half (Table 12.5.1E, pulled only), and in the end of a board they stand

@@ -81,6 +81,8 @@ type leant struct {
 	at       string
 	deep     measure.Length
 	grip     int
+	average  float64 // times what is allowed that boards break at
+	weak     float64 // and that the weakest of twenty do
 	gripName string
 }
 
@@ -89,11 +91,11 @@ type leant struct {
 // stress and the pull that are allowed. too is where that is more than worth knowing.
 func (l leant) worst() (ratio, too float64) {
 	ratio, too = float64(l.boards.Bow)/float64(l.boards.Limit), 2
-	if s := float64(l.boards.Stress) / float64(l.boards.Allowed); s/breaks > ratio/too {
-		ratio, too = s, breaks
+	if s := float64(l.boards.Stress) / float64(l.boards.Allowed); s/l.weak > ratio/too {
+		ratio, too = s, l.weak
 	}
-	if l.bears > 0 && l.pull/l.bears/breaks > ratio/too {
-		ratio, too = l.pull/l.bears, breaks
+	if _, weak := strength.LetGo(); l.bears > 0 && l.pull/l.bears/weak > ratio/too {
+		ratio, too = l.pull/l.bears, weak
 	}
 	return ratio, too
 }
@@ -126,6 +128,7 @@ func (r *reviewer) lean(w frame.Wall, s stretch, soil measure.Length) (leant, bo
 	m := strength.Member{Across: r.board.Width, Deep: r.board.Thickness, Span: s.clear, Spans: 1,
 		Species: r.sideOf(w, r.board).Species, Load: rest / float64(len(w.Boards))}
 	l.boards = strength.Bend(m)
+	l.average, l.weak = strength.Broken(m.Species)
 	l.pull, l.at = rest*s.clear.Metres()/2, "a corner"
 	for _, end := range []int{s.from, s.to} {
 		bears, n, name, _ := r.gripAt(w, end, w.Boards...)
@@ -201,7 +204,7 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 	switch {
 	case f.Severity == Note && ratio > too:
 		f.Text += fmt.Sprintf(" Closed boxes of up to about %s of soil have stood for years all the same.", r.p.Feet(r.p.Round(standsFor)))
-	case l.boards.Stress > breaks*l.boards.Allowed:
+	case float64(l.boards.Stress) > l.average*float64(l.boards.Allowed):
 		f.Text += fmt.Sprintf(" At %d %% of what the timber bears for years they are near what breaks them.", l.boards.StressPct)
 	}
 	f.Why = Why{
@@ -209,8 +212,8 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 			fmt.Sprintf("%d courses of boards %s thick", len(w.Boards), r.p.Short(r.board.Thickness)),
 			fmt.Sprintf("%d × %s at %s, good for %s", l.grip, l.gripName, l.at, r.force(l.bears))},
 		Rule: "A pole turns in the ground when it is pushed. Under a load that stays a third of what makes the ground give is counted on. What it does not take the boards carry, all courses together, as a beam that the corners or ties hold.",
-		Result: fmt.Sprintf("Of %s the ground holds %s. The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %d %% would break them; %s of %s pull at the screws.",
-			r.force(l.push), r.force(l.good), r.p.Short(l.boards.Bow), r.p.Short(l.boards.Limit), l.boards.StressPct, 100*breaks, r.force(l.pull), r.force(l.bears)),
+		Result: fmt.Sprintf("Of %s the ground holds %s. The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %.0f %% would break them; %s of %s pull at the screws.",
+			r.force(l.push), r.force(l.good), r.p.Short(l.boards.Bow), r.p.Short(l.boards.Limit), l.boards.StressPct, 100*l.average, r.force(l.pull), r.force(l.bears)),
 		Source: "ground: Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°, a third of it for a lasting load; push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6. Closed boxes of up to about 14 in (350 mm) of soil stand so for years: common practice, and the severity goes by it",
 	}
 	f.Remedies = r.holdOn(w, l)

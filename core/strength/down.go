@@ -431,6 +431,9 @@ func (w *walk) shared(on []edge, load float64, path Path) map[int]float64 {
 // pass hands a load over a link.
 func (w *walk) pass(e edge, load float64, path Path) {
 	from := &w.nodes[e.from]
+	if load < 0 && e.lifts == 0 { // it lifts off there, and bends a little more elsewhere
+		load = 0
+	}
 	l := Link{From: from.ID, To: "ground", Path: path, Way: e.way, Load: load, Holds: e.holds, Breaks: e.holds * e.over, Joint: e.joint, Screws: e.n, EndGrain: e.end}
 	if load < 0 { // it is lifted off there, and its screws hold it down
 		l.Load, l.Holds, l.Breaks = -load, e.lifts, e.lifts*pullsOut

@@ -6,11 +6,6 @@ import (
 	"chamfer/core/measure"
 )
 
-// Drained is the sideways push of drained granular soil on a wall that can give a
-// little, as if it were a liquid: 30 lb/ft³ (IBC Table 1610.1, active pressure, GW
-// to SP, from memory).
-const Drained = 30 * poundsPerCubicFoot
-
 // OnGravel is the friction of a wall on gravel or compacted stone: 0.35 (IBC Table
 // 1806.2, GW and GP, from memory).
 const OnGravel = 0.35
@@ -22,7 +17,7 @@ type Gravity struct {
 	Base     measure.Length // thickness
 	Height   measure.Length // of wall and soil
 	Density  float64        // of the wall, kg/m³
-	Fluid    float64        // push of the soil as a liquid, N/m³
+	Fluid    float64        // push of the soil as a liquid, N/m³; see Behind
 	Friction float64
 	// Above is what presses on the soil behind, N/m², and Active the share of it that
 	// pushes sideways; see [Active]. People on a path are about 2.4 kN/m², 50 lb/ft²

@@ -7,6 +7,11 @@ import (
 	"chamfer/core/measure"
 )
 
+// drained is the sideways push of drained granular soil as if it were a liquid: 30 lb/ft³
+// (IBC Table 1610.1, active pressure, GW to SP, from memory), as the examples have it.
+const drained = 30 * poundsPerCubicFoot
+
+
 // Gravity walls by hand, overturning FSo = 3 gw B^2 / (EFP H^2) and sliding FSs =
 // 2 mu gw B / (EFP H), with EFP = Ka gs: solid masonry of 135 pcf, EFP 30 pcf, mu
 // 0.35 (IBC Tables 1610.1 and 1806.2), and 22 kN/m3 against soil of 18, phi 30, mu 0.5.
@@ -19,9 +24,9 @@ func TestGravityWalls(t *testing.T) {
 		friction         float64
 		tipping, sliding float64
 	}{
-		{in * 61 / 8, 24 * in, 135 * pcf, Drained, OnGravel, 1.363, 1.001},
-		{in * 61 / 8, 16 * in, 135 * pcf, Drained, OnGravel, 3.07, 1.50},
-		{in * 93 / 8, 24 * in, 135 * pcf, Drained, OnGravel, 3.167, 1.526},
+		{in * 61 / 8, 24 * in, 135 * pcf, drained, OnGravel, 1.363, 1.001},
+		{in * 61 / 8, 16 * in, 135 * pcf, drained, OnGravel, 3.07, 1.50},
+		{in * 93 / 8, 24 * in, 135 * pcf, drained, OnGravel, 3.167, 1.526},
 		{200 * mm, 600 * mm, 22000 / gravity, 18000.0 / 3, 0.5, 1.222, 1.222},
 		{250 * mm, 600 * mm, 22000 / gravity, 18000.0 / 3, 0.5, 1.910, 1.528},
 		{300 * mm, 600 * mm, 22000 / gravity, 18000.0 / 3, 0.5, 2.750, 1.833},
@@ -49,7 +54,7 @@ func TestGravityToeAndSurcharge(t *testing.T) {
 		close(t, "toe", got.Toe, want, 0.003)
 	}
 	pcf, psf := 16.018463, 47.88026
-	plain := Gravity{Base: 12 * in, Height: 24 * in, Density: 135 * pcf, Fluid: Drained, Friction: OnGravel}
+	plain := Gravity{Base: 12 * in, Height: 24 * in, Density: 135 * pcf, Fluid: drained, Friction: OnGravel}
 	laden := plain
 	laden.Above, laden.Active = 50*psf, Active(30)
 	weight := 135.0 * 2 // lb a foot

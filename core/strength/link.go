@@ -1,6 +1,10 @@
 package strength
 
-import "math"
+import (
+	"math"
+
+	"chamfer/core/catalog"
+)
 
 // Link is one place that a load passes on its way to the ground: a joint, a bearing, or a
 // member between two of them.
@@ -107,6 +111,16 @@ const (
 // weakest is what the weakest of twenty holds to the average, where they vary by a quarter
 // as wood and its joints do (ASTM D2915; 1 - 1.645 x 0.25).
 const weakest = 0.59
+
+// Broken is how many times what may be counted on is expected to break a piece of a wood that
+// bends, on average, and from when on the weakest of twenty.
+func Broken(s catalog.Species) (average, weak float64) {
+	average = breaksBending(s)
+	return average, max(1, weakest*average)
+}
+
+// LetGo is the same of screws.
+func LetGo() (average, weak float64) { return pullsOut, weakest * pullsOut }
 
 // Ratio is what comes there to what may be counted on.
 func (l Link) Ratio() float64 {

@@ -180,6 +180,7 @@ func (w *walk) carriers() {
 			continue
 		case w.onSoil(n):
 			area := (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
+			n.stands = true
 			n.on = append(n.on, edge{to: ground, way: OnSoil, holds: looseSoil * area, over: groundOver, at: n.lo, from: i})
 			continue
 		case n.stands:
