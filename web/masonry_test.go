@@ -92,9 +92,9 @@ func TestBlocks(t *testing.T) {
 	}
 	low := levels()
 	p = s.tab(b, "/p/4/site?bed=b4", 1280, 800)
-	p.choose("corners_at", "0 in; 0 in; 40 in; 38 in")
+	p.choose("corners_at", "0 in; 0 in; 52 in; 50 in")
 	if high := levels(); low < 2 || high <= low {
-		t.Errorf("a fall of 31 in makes %d terraces, of 39 in %d", low, high)
+		t.Errorf("a fall of 31 in makes %d terraces, of 51 in %d", low, high)
 	}
 	// The setting-out sheet, as it prints: no buttons, everything on it.
 	p = s.tab(b, "/p/4/set-out?bed=b1", 1280, 800)

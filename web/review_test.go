@@ -26,6 +26,7 @@ func TestSecondLook(t *testing.T) {
 			t.Errorf("why it bows leaves out %q: %s", words, why)
 		}
 	}
+	p.MustElement(".finding[data-code=side-bows] .why summary").MustClick() // shut again: what is below comes up
 	if effect := p.text(".finding[data-code=side-bows] .remedy .effect"); !strings.Contains(effect, "$") {
 		t.Errorf("its remedy costs %q", effect)
 	}

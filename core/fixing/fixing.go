@@ -57,6 +57,8 @@ var rules = map[frame.JointKind]rule{
 	frame.BoltToEnd:  {kind: "lag", lengths: ratio{7, 3}, least: sevenQuarters, strip: 2 * hand, words: "bolt into end grain: about 2 1/3 times the board, with a washer"},
 	frame.CarryToPost: {kind: "screw", lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand / 2,
 		words: "what carries a floor, into a post: about 2 1/3 times the board, two by two, one for every inch (25 mm) of its width"},
+	frame.TieToCleat: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand / 2, thin: true,
+		words: "a tie's side to its cleat: twice the tie, two by two, one for every inch (25 mm) of its width"},
 	frame.WallLedger: {kind: "screw", lengths: ratio{2, 1}, least: ratio{5, 3}, spacing: 150 * measure.Millimetre, words: "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
 	frame.SlatLedger: {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, strip: hand, words: "down into a ledger: twice the slat"},
 	frame.SheetDown:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 150 * measure.Millimetre, words: "a sheet down onto a ledger: twice the sheet, every 6 in (150 mm)"},

@@ -89,6 +89,7 @@ const (
 	FaceToEnd   JointKind = "board face to end grain"
 	BoltToEnd   JointKind = "bolt through a face into end grain"
 	CarryToPost JointKind = "what carries a floor, face to post"
+	TieToCleat  JointKind = "a tie's side to its cleat"
 	TieToWall   JointKind = "board face to a tie's end"
 	WallLedger  JointKind = "ledger and wall board, face to face"
 	SlatLedger  JointKind = "slat down onto a ledger"

@@ -75,13 +75,11 @@ func (p Prism) Corners() []Point {
 
 // Bounds returns the smallest box around p.
 func (p Prism) Bounds() (lo, hi Point) {
-	corners := p.Corners()
-	lo, hi = corners[0], corners[0]
-	for _, c := range corners {
-		lo = Point{min(lo.X, c.X), min(lo.Y, c.Y), min(lo.Z, c.Z)}
-		hi = Point{max(hi.X, c.X), max(hi.Y, c.Y), max(hi.Z, c.Z)}
+	a, b := p.Outline[0], p.Outline[0]
+	for _, s := range p.Outline[1:] {
+		a, b = Spot{min(a.U, s.U), min(a.V, s.V)}, Spot{max(b.U, s.U), max(b.V, s.V)}
 	}
-	return lo, hi
+	return p.At(a, p.From), p.At(b, p.To)
 }
 
 // IsBox reports whether p fills its bounds.

@@ -146,6 +146,9 @@ func (r *reviewer) lean(w frame.Wall, s stretch, soil measure.Length) (leant, bo
 // once and of all ends once: the soil pushes at them with more than firm ground takes for
 // years, so that the boards carry the rest.
 func (r *reviewer) yields() {
+	if !slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { lo, _ := p.Body.Bounds(); return lo.Z < 0 }) {
+		return // nothing stands in the ground
+	}
 	for _, end := range []bool{false, true} {
 		var worst leant
 		var wall frame.Wall

@@ -28,7 +28,7 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, j := range f.Joints {
 		kinds[j.Kind]++
 	}
-	if len(f.Parts) != 7 || kinds[frame.BoltToEnd] != 4 || kinds[frame.FaceToFace] != 4 {
+	if len(f.Parts) != 7 || kinds[frame.BoltToEnd] != 4 || kinds[frame.FaceToFace] != 2 || kinds[frame.TieToCleat] != 2 {
 		t.Errorf("%d parts, joints %v", len(f.Parts), kinds)
 	}
 	want := (120*36*9 - 1.5*3.5*36 - 2*1.5*3.5*9) / 1728
@@ -41,7 +41,7 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
 		count[n.Fixing.Name] = n.Count
 	}
-	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#9 × 3 in deck screw, coated"] != 4 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
+	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#9 × 3 in deck screw, coated"] != 6 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
 		t.Errorf("%v", count)
 	}
 }

@@ -76,7 +76,7 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 			}
 		}
 		at, _, _ := contact(tie.Body, p.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: tie.ID + "+" + p.ID, Kind: frame.FaceToFace, Parts: [2]string{tie.ID, p.ID},
+		b.f.Joints = append(b.f.Joints, frame.Joint{ID: tie.ID + "+" + p.ID, Kind: frame.TieToCleat, Parts: [2]string{tie.ID, p.ID},
 			Through: tie.Thickness, Into: rail.Width, Run: tie.Width, At: at, Load: "the pull that keeps the long sides together"})
 		return p.ID, true
 	}

@@ -55,6 +55,11 @@ func startTiered(cat *catalog.Catalog, b *design.Bed) {
 		mm := measure.Millimetre
 		b.Length, b.Width, b.Soil = min(b.Length, 1200*mm), min(b.Width, 400*mm), min(b.Soil, 225*mm)
 	}
+	board, err := cat.Profile(b.Board)
+	if rail, e := cat.Profile(b.CapProfile); err == nil && e == nil { // in the middle of thin walls: who sits on it does not pry it off
+		b.CapIn = (rail.Width - board.Thickness) / 2
+		b.CapOut = rail.Width - board.Thickness - b.CapIn
+	}
 }
 
 func tierCount(b design.Bed) int {
