@@ -13,7 +13,7 @@ import (
 // in it are drawn above it and, on legs, below the walls.
 func (d *drawing) bodies() []*body {
 	var list []*body
-	whole := d.elevation() || d.sheet.Parts != nil || d.apart
+	whole := d.elevation() || d.sheet.Parts != nil || d.apart || d.view == Loads // of loads all that carries them
 	if !whole {
 		for _, c := range d.f.Cavities {
 			switch {

@@ -91,6 +91,12 @@ func checkParts(t *testing.T, what string, p *plan.Plan) {
 					t.Errorf("%s, %s %s: %s is drawn %d times", what, name, v.View, q.ID, seen[q.ID])
 				}
 			}
+			if v.View == Loads { // its numbers are shares, and it carries no dimensions
+				if strings.Contains(svg, "NaN") || strings.Contains(svg, "Inf") || len(p.Frames[0].Parts) > 0 && !strings.Contains(svg, "d-load") {
+					t.Errorf("%s, %s: no loads", what, name)
+				}
+				continue
+			}
 			values := map[string]bool{}
 			for _, m := range p.Frames[0].Measures {
 				values[esc(p.Shop.Precision().Feet(m.Length()))] = true

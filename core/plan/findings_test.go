@@ -42,7 +42,7 @@ func TestFindingsAndRemedies(t *testing.T) {
 		{"more soil than casters carry", "metric", "casters", []design.Edit{set("system", "legged"), set("soil", "400"), set("casters", "yes")}, 1},
 		{"a tier's long front without ties", "us", "side-bows", []design.Edit{set("system", "tiered"), set("length", "72 in"), set("ties", "0")}, 1},
 		{"longer than any picket", "us", "too-long", []design.Edit{set("board", "picket"), set("length", "7'")}, 1},
-		{"a tall frame whose ends only screws hold", "us", "pulls-side", []design.Edit{set("system", "tiered"), set("soil", "20 in")}, 1},
+		{"tall panels that hang on their cleats", "us", "pulls-side", []design.Edit{set("system", "cleated"), set("soil", "22 in")}, 1},
 		{"ledgers that hang on too few screws", "us", "floor-path", []design.Edit{set("system", "legged"), set("length", "6 ft"), set("width", "4 ft"), set("board", "2x8"), set("soil", "16 in"), set("beams", "0")}, 1},
 		{"tomatoes in a planter of lettuce's depth", "us", "shallow", []design.Edit{set("system", "legged"), set("soil", "8 in"), set("grows", "greens")}, 1},
 		{"on a deck", "metric", "deck", []design.Edit{set("on", "deck"), set("mid_posts", "0"), set("length", "1200")}, 1},

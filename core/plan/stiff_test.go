@@ -285,8 +285,8 @@ func TestFloorsBesideStiffness(t *testing.T) {
 func TestSidesBesideStiffness(t *testing.T) {
 	r := rand.New(rand.NewPCG(15, 51))
 	any := func(list ...string) string { return list[r.IntN(len(list))] }
-	free, least, most := 0.0, 1.0, 1.0
-	for range long.Of(500) / 10 {
+	free, least, most, walls := 0.0, 1.0, 1.0, 0
+	for range long.Of(500) / 8 {
 		shop, err := plan.ShopFor(any("us", "metric"))
 		if err != nil {
 			t.Fatal(err)
@@ -295,7 +295,8 @@ func TestSidesBesideStiffness(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, e := range []design.Edit{set("length", any("48 in", "72 in", "96 in")), set("soil", any("8 in", "10 in", "14 in", "18 in")), set("mid_posts", any("0", "1", "2")), set("mid_in_ground", "400 mm"),
+		for _, e := range []design.Edit{set("length", any("48 in", "72 in", "96 in")), set("soil", any("8 in", "10 in", "14 in", "18 in")), set("mid_posts", any("0", "1", "2")), set("mid_in_ground", "1200 mm"), set("stake_in_ground", "1200 mm"), // so that the ground holds them
+
 			set("stakes", any("0", "1", "2", "3")), set("cleats", any("1", "2", "3")), set("ties", "0")} {
 			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 				d = next
@@ -305,6 +306,10 @@ func TestSidesBesideStiffness(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		if slices.ContainsFunc(p.Links, func(l strength.Link) bool { return l.Gives }) {
+			continue // boards past posts that give: held to the hand in TestGroundByHand
+		}
+		walls++
 		f := &p.Frames[0]
 		g := newGrid()
 		g.tied = map[int]bool{}
@@ -362,8 +367,8 @@ func TestSidesBesideStiffness(t *testing.T) {
 			free = max(free, math.Abs(worst/said-1))
 		}
 	}
-	t.Logf("untied off by %.4f; tied from %.2f to %.2f of what is said", free, least, most)
-	if free > 0.01 || most > 1.25 || least < 0.8 {
+	t.Logf("%d walls: untied off by %.4f; tied from %.2f to %.2f of what is said", walls, free, least, most)
+	if walls < long.Of(500)/15 || free > 0.01 || most > 1.25 || least < 0.8 {
 		t.Error("the plan and the stiffness program part company")
 	}
 }

@@ -63,7 +63,7 @@ func (r *reviewer) followed() {
 	for _, x := range routes {
 		var worst strength.Link
 		for _, l := range r.Links {
-			if s := severity(l); l.Path != x.path || x.skip(l) || s == "" || told[l.From+l.To+string(l.Way)].Rank() >= s.Rank() {
+			if s := severity(l); l.Path != x.path || x.skip(l) || l.Gives || s == "" || told[l.From+l.To+string(l.Way)].Rank() >= s.Rank() {
 				continue
 			}
 			if worst.Path == "" || excess(l) > excess(worst) {

@@ -23,7 +23,7 @@ func (r *reviewer) bows() {
 		var worst strength.Link
 		most := 0.0
 		for _, l := range r.Links {
-			if l.Path == path && l.Way == strength.Bending && l.Span > 0 {
+			if l.Path == path && l.Way == strength.Bending && l.Span > 0 && !l.Gives { // those are told with their posts
 				if over := max(tooMuchBow(l), l.Ratio()); over > most && over > 1 {
 					most, worst = over, l
 				}

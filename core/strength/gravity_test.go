@@ -11,7 +11,6 @@ import (
 // (IBC Table 1610.1, active pressure, GW to SP, from memory), as the examples have it.
 const drained = 30 * poundsPerCubicFoot
 
-
 // Gravity walls by hand, overturning FSo = 3 gw B^2 / (EFP H^2) and sliding FSs =
 // 2 mu gw B / (EFP H), with EFP = Ka gs: solid masonry of 135 pcf, EFP 30 pcf, mu
 // 0.35 (IBC Tables 1610.1 and 1806.2), and 22 kN/m3 against soil of 18, phi 30, mu 0.5.

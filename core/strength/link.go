@@ -24,6 +24,7 @@ type Link struct {
 	Joint    string  // its ID, where it is one
 	Screws   int     // of the joint
 	EndGrain bool    // they stand in end grain
+	Gives    bool    // the ground does not hold the posts there, and boards carry the rest past them
 	Bow      float64 // lasting, m, of a member
 	Span     float64 // m, of a member
 }

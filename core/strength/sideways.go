@@ -339,7 +339,9 @@ type corner struct {
 	path [2]Path
 }
 
-// leanOut works a wall's courses out as beams over what holds them.
+// leanOut works a wall's courses out as beams over what holds them. Where the ground does
+// not hold its posts, they take what it holds and no more, and the courses, which they tie,
+// carry the rest together past them.
 func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
 	path := OnSide
 	if r.End {
@@ -348,16 +350,34 @@ func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
 	poles := map[int]float64{}
 	for k := range r.rows {
 		c := &r.rows[k]
-		lo, hi := w.around(idsOf(w, c.boards))
-		row := Row{From: lo.Along(r.axis).Metres(), To: hi.Along(r.axis).Metres(), Each: c.push}
-		load := c.push * (row.To - row.From)
+		row, groups, _ := w.rowOf(r, c)
+		if len(c.held) > 0 || len(row.At) < 2 {
+			continue
+		}
+		got := row.Carry()
+		for g, props := range groups {
+			for _, p := range props {
+				if p.pole >= 0 {
+					poles[p.pole] += max(0, got.On[g]) / float64(len(props))
+				}
+			}
+		}
+	}
+	gives := false
+	for _, i := range w.sorted(poles) {
+		l := w.pole(r, i, poles[i], path)
+		gives = gives || l.Ratio() > 1
+		w.add(l)
+	}
+	if gives {
+		w.past(r, poles, path)
+	}
+	for k := range r.rows {
+		c := &r.rows[k]
+		row, groups, load := w.rowOf(r, c)
 		if len(c.held) > 0 {
 			w.heldAlong(c, load, path)
 			continue
-		}
-		groups := propGroups(c.props)
-		for _, g := range groups {
-			row.At = append(row.At, g[0].at)
 		}
 		if len(row.At) < 2 {
 			if load > 0 {
@@ -365,15 +385,55 @@ func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
 			}
 			continue
 		}
+		before := len(w.links)
 		got := row.Carry()
 		w.bowsOut(c, row, got, load, path)
 		for g, props := range groups {
-			w.hold(c, props, max(0, got.On[g]), path, r.End, poles, pulls)
+			w.hold(props, max(0, got.On[g]), path, r.End, pulls)
 		}
 		w.spliced(c, row, path)
+		for i := before; i < len(w.links); i++ {
+			w.links[i].Gives = gives
+		}
 	}
+}
+
+// rowOf is a course as a beam, with its props by where they are, and all that pushes on it.
+func (w *walk) rowOf(r *wallRun, c *course) (row Row, groups [][]prop, load float64) {
+	lo, hi := w.around(idsOf(w, c.boards))
+	row = Row{From: lo.Along(r.axis).Metres(), To: hi.Along(r.axis).Metres(), Each: c.push}
+	groups = propGroups(c.props)
+	for _, g := range groups {
+		row.At = append(row.At, g[0].at)
+	}
+	return row, groups, c.push * (row.To - row.From)
+}
+
+// past takes the posts out of a wall's props and what the ground holds of them off its push,
+// the same of every course.
+func (w *walk) past(r *wallRun, poles map[int]float64, path Path) {
+	held, all := 0.0, 0.0
 	for _, i := range w.sorted(poles) {
-		w.pole(r, i, poles[i], path)
+		held += min(poles[i], w.pole(r, i, poles[i], path).Holds)
+	}
+	n := float64(len(r.rows))
+	for k := range r.rows {
+		all += r.rows[k].push
+	}
+	for k := range r.rows {
+		c := &r.rows[k]
+		row, _, _ := w.rowOf(r, c)
+		c.push = max(0, all-held/(row.To-row.From)) / n
+		var firm []prop
+		for _, p := range c.props {
+			if p.pole < 0 {
+				firm = append(firm, p)
+				continue
+			}
+			w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: min(poles[p.pole], w.pole(r, p.pole, 0, path).Holds) / n,
+				Holds: p.holds, Breaks: p.holds * p.over, Joint: p.joint, Screws: p.n, EndGrain: p.end, Gives: true})
+		}
+		c.props = firm
 	}
 }
 
@@ -439,7 +499,7 @@ func (w *walk) bowsOut(c *course, row Row, got Carried, load float64, path Path)
 }
 
 // hold hands what comes to one place along a wall to all that holds there.
-func (w *walk) hold(c *course, props []prop, load float64, path Path, end bool, poles map[int]float64, pulls map[int]*corner) {
+func (w *walk) hold(props []prop, load float64, path Path, end bool, pulls map[int]*corner) {
 	holds := 0.0
 	for _, p := range props {
 		holds += p.holds
@@ -452,8 +512,7 @@ func (w *walk) hold(c *course, props []prop, load float64, path Path, end bool, 
 		w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
 			Joint: p.joint, Screws: p.n, EndGrain: p.end})
 		switch {
-		case p.pole >= 0:
-			poles[p.pole] += part
+		case p.pole >= 0: // told already
 		case p.post >= 0:
 			if pulls[p.post] == nil {
 				pulls[p.post] = &corner{}
@@ -534,7 +593,7 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 }
 
 // pole is a post or stake in mid wall with all that its courses bring.
-func (w *walk) pole(r *wallRun, i int, load float64, path Path) {
+func (w *walk) pole(r *wallRun, i int, load float64, path Path) Link {
 	n := &w.nodes[i]
 	wide := n.hi.X - n.lo.X
 	if r.End {
@@ -542,7 +601,7 @@ func (w *walk) pole(r *wallRun, i int, load float64, path Path) {
 	}
 	p := Pole{Height: max(0, r.top-r.Soil+r.Soil/3), Wide: wide, Deep: -n.lo.Z}
 	holds := p.Holds(Bends(n.Width, n.Thickness, n.wood))
-	w.add(Link{From: n.ID, To: "ground", Path: path, Way: InGround, Load: load, Holds: holds, Breaks: p.Most()})
+	return Link{From: n.ID, To: "ground", Path: path, Way: InGround, Load: load, Holds: holds, Breaks: p.Most()}
 }
 
 // roundCorners hands what comes to a corner's upright from one wall to the boards of the
