@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"regexp"
 	"strings"
 	"time"
 
@@ -62,6 +63,20 @@ type cutFile struct {
 type cutSpan struct {
 	From string `json:"from"`
 	To   string `json:"to"`
+}
+
+// metricLength and inchLength find lengths that are written in either system.
+var (
+	metricLength = regexp.MustCompile(`"[\d.,½¼¾⅛⅜⅝⅞ /-]+(mm|cm|m)"`)
+	inchLength   = regexp.MustCompile(`"[\d.,½¼¾⅛⅜⅝⅞ /-]+(in|ft|'|\\"|′|″)`)
+)
+
+// SystemOf is what a cut request's lengths are written in: metric where all of them are.
+func SystemOf(raw []byte) measure.System {
+	if metricLength.Match(raw) && !inchLength.Match(raw) {
+		return measure.Metric
+	}
+	return measure.Imperial
 }
 
 // ReadCuts reads a cut request. Errors are one line naming the field and the
@@ -269,14 +284,14 @@ type CutUnmet struct {
 }
 
 // Answer turns an answer into its file form.
-func Answer(a cutting.Answer) CutAnswer {
+func Answer(a cutting.Answer, sys measure.System) CutAnswer {
 	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Boards: []CutBoard{}, Unmet: []CutUnmet{}, ShopCuts: a.ShopCuts}
 	for _, b := range a.Boards {
-		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.String()}
+		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.In(sys)}
 		for _, c := range b.Cuts {
-			p := CutPiece{Piece: c.Piece, Length: c.Length.String(), At: c.At.String(), Strip: c.Strip, Turned: c.Turned, Part: c.Part}
+			p := CutPiece{Piece: c.Piece, Length: c.Length.In(sys), At: c.At.In(sys), Strip: c.Strip, Turned: c.Turned, Part: c.Part}
 			if c.Width > 0 {
-				p.Width = c.Width.String()
+				p.Width = c.Width.In(sys)
 			}
 			if c.Out > 1 {
 				p.Out = c.Out
@@ -284,20 +299,20 @@ func Answer(a cutting.Answer) CutAnswer {
 			cb.Cuts = append(cb.Cuts, p)
 		}
 		if b.Part > 0 {
-			cb.Part = b.Part.String()
+			cb.Part = b.Part.In(sys)
 		}
 		for _, s := range b.Strips {
-			cb.Strips = append(cb.Strips, s.String())
+			cb.Strips = append(cb.Strips, s.In(sys))
 		}
 		for _, l := range b.Left {
-			cb.Left = append(cb.Left, l.String())
+			cb.Left = append(cb.Left, l.In(sys))
 		}
 		out.Boards = append(out.Boards, cb)
 	}
 	for _, j := range a.Joined {
 		cj := CutJoin{Piece: j.Piece, Joints: []string{}}
 		for _, at := range j.Joints {
-			cj.Joints = append(cj.Joints, at.String())
+			cj.Joints = append(cj.Joints, at.In(sys))
 		}
 		out.Joined = append(out.Joined, cj)
 	}
@@ -308,8 +323,8 @@ func Answer(a cutting.Answer) CutAnswer {
 }
 
 // WriteAnswer writes an answer as JSON with the time it took.
-func WriteAnswer(w io.Writer, a cutting.Answer, took time.Duration) error {
-	out := Answer(a)
+func WriteAnswer(w io.Writer, a cutting.Answer, sys measure.System, took time.Duration) error {
+	out := Answer(a, sys)
 	ms := float64(took.Microseconds()) / 1000
 	out.ElapsedMS = &ms
 	return encode(w, out)

@@ -5,12 +5,15 @@ import (
 	"encoding/csv"
 	"encoding/json"
 	"reflect"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
+	"chamfer/core/measure"
 	"chamfer/core/plan"
 )
 
@@ -135,7 +138,7 @@ func TestCutRequest(t *testing.T) {
 	}
 	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Unmet: []CutUnmet{},
 		Boards: []CutBoard{{Stock: "c26-8", Count: 4, Cuts: []CutPiece{{Piece: "side", Length: "93 1/2 in", At: "0 in"}}, Offcut: "2 3/8 in"}}}
-	if got := Answer(a); !reflect.DeepEqual(got, want) {
+	if got := Answer(a, measure.Imperial); !reflect.DeepEqual(got, want) {
 		t.Errorf("%+v", got)
 	}
 	for field, raw := range map[string]string{
@@ -180,6 +183,40 @@ func TestLists(t *testing.T) {
 	rows, err := csv.NewReader(&cuts).ReadAll()
 	if err != nil || len(rows)-1 != len(p.Frames[0].Parts) {
 		t.Errorf("%d pieces of %d, %v", len(rows)-1, len(p.Frames[0].Parts), err)
+	}
+	// Where pieces are ripped side by side, counts still add up to the pieces, and each row
+	// has its own width.
+	footed, err := design.ExampleNamed("cleated", shop.Catalog)
+	if err != nil {
+		t.Fatal(err)
+	}
+	q, err := plan.Make(footed, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cuts.Reset()
+	if err := WriteCutList(&cuts, q); err != nil {
+		t.Fatal(err)
+	}
+	rows, err = csv.NewReader(&cuts).ReadAll()
+	if err != nil {
+		t.Fatal(err)
+	}
+	column := func(name string) int { return slices.Index(rows[0], name) }
+	pieces := map[string]int{}
+	for _, r := range rows[1:] {
+		n, _ := strconv.Atoi(r[column("count")])
+		pieces[r[column("piece")]+" "+r[column("length_mm")]+" "+r[column("width_mm")]] += n
+	}
+	for i := range q.Frames {
+		for _, part := range q.Frames[i].Parts {
+			pieces[part.Letter+" "+millimetres(part.CutLength())+" "+millimetres(part.Width)] -= q.Frames[i].Times
+		}
+	}
+	for what, n := range pieces {
+		if n != 0 {
+			t.Errorf("%d pieces too many of %s", n, what)
+		}
 	}
 	rows, err = csv.NewReader(&shopping).ReadAll()
 	if err != nil || rows[len(rows)-1][5] != p.Bill.Total.String() {
@@ -340,5 +377,26 @@ func TestOlderFilesAreCompleted(t *testing.T) {
 	}
 	if !reflect.DeepEqual(back, whole) {
 		t.Errorf("%+v\nwant %+v", back.Beds[0], whole.Beds[0])
+	}
+}
+
+// An answer speaks as its request did: 1397 mm is 55 in, and is not called so where all is
+// written in millimetres.
+func TestAnswersSpeakAsAsked(t *testing.T) {
+	for raw, want := range map[string]string{
+		`{"kerf": "3 mm", "stock": [{"id": "a", "profile": "p", "length": "2400 mm", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "1000 mm"}]}`: "1397 mm",
+		`{"kerf": "1/8 in", "stock": [{"id": "a", "profile": "p", "length": "8 ft", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "40 7/8 in"}]}`: "55 in",
+	} {
+		r, err := ReadCuts([]byte(raw))
+		if err != nil {
+			t.Fatal(err)
+		}
+		a, err := cutting.Solve(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := Answer(a, SystemOf([]byte(raw))); got.Boards[0].Offcut != want {
+			t.Errorf("left over %s, want %s", got.Boards[0].Offcut, want)
+		}
 	}
 }

@@ -5,8 +5,11 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
+	"strings"
 
+	"chamfer/core/cutting"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -53,7 +56,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	out["parts"], out["joints"], out["sheets"], out["cavities"] = parts, joints, sheets, cavities
 	cuts := []m{}
 	for _, c := range p.Cuts {
-		cuts = append(cuts, m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer)})
+		cuts = append(cuts, m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer, p.Shop.Catalog.System)})
 	}
 	out["cuts"] = cuts
 	shopping := []m{}
@@ -167,15 +170,20 @@ func place(p frame.Point) [3]float64 {
 	return [3]float64{p.X.Millimetres(), p.Y.Millimetres(), p.Z.Millimetres()}
 }
 
-// WriteCutList writes every board and piece as CSV: one row a piece on its
-// board, lengths in the project's words and in millimetres.
+// WriteCutList writes every board and piece as CSV: one row for the pieces of a letter that
+// come out of one place on a board, so that counts add up to the pieces. Lengths are in the
+// project's words and in millimetres.
 func WriteCutList(w io.Writer, p *plan.Plan) error {
 	c := csv.NewWriter(w)
 	pr := p.Shop.Precision()
-	rows := [][]string{{"board", "of", "profile", "timber", "board length", "piece", "use", "length", "length_mm", "from left end", "left over"}}
+	rows := [][]string{{"board", "stock", "profile", "timber", "board length", "piece", "use", "bed", "length", "length_mm", "width", "width_mm", "strip", "count", "from left end", "left over"}}
 	n := 0
 	for _, cuts := range p.Cuts {
 		for _, b := range cuts.Answer.Boards {
+			full := cuts.Profile.Width
+			if b.Stock.Width > 0 {
+				full = b.Stock.Width
+			}
 			for range b.Count {
 				n++
 				for i, cut := range b.Cuts {
@@ -184,12 +192,34 @@ func WriteCutList(w io.Writer, p *plan.Plan) error {
 						left = pr.Short(b.Offcut)
 					}
 					rows = append(rows, []string{strconv.Itoa(n), b.Stock.ID, cuts.Profile.Name, cuts.Species.Name, pr.Short(b.Stock.Length),
-						cut.Piece, use(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(cut.End()), left})
+						cut.Piece, use(p, cut.Piece), bedsOf(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(cut.Wide(full)), millimetres(cut.Wide(full)),
+						strip(cut), strconv.Itoa(max(1, cut.Out)), pr.Short(cut.End()), left})
 				}
 			}
 		}
 	}
 	return finish(c, rows)
+}
+
+// strip is which strip of a board that is ripped first a piece comes from.
+func strip(c cutting.Cut) string {
+	if c.Strip == 0 {
+		return ""
+	}
+	return strconv.Itoa(c.Strip)
+}
+
+// bedsOf are the beds that a letter's pieces go into.
+func bedsOf(p *plan.Plan, letter string) string {
+	var names []string
+	for i := range p.Frames {
+		for _, part := range p.Frames[i].Parts {
+			if part.Letter == letter && !slices.Contains(names, p.Frames[i].Name) {
+				names = append(names, p.Frames[i].Name)
+			}
+		}
+	}
+	return strings.Join(names, "; ")
 }
 
 func millimetres(l measure.Length) string { return strconv.FormatFloat(l.Millimetres(), 'f', -1, 64) }

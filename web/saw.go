@@ -211,9 +211,13 @@ func setups(c plan.Cuts, pr measure.Precision) []setupView {
 	for _, s := range c.Setups() {
 		var of []string
 		for _, l := range s.Letters {
-			of = append(of, fmt.Sprintf("%d × %s", l.Count, l.Letter))
+			words := fmt.Sprintf("%d × %s", l.Count, l.Letter)
+			if l.Width > 0 {
+				words += ", ripped to " + pr.Short(l.Width)
+			}
+			of = append(of, words)
 		}
-		list = append(list, setupView{pr.Short(s.Length), s.Count, strings.Join(of, ", ")})
+		list = append(list, setupView{pr.Short(s.Length), s.Count, strings.Join(of, "; ")})
 	}
 	return list
 }

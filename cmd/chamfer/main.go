@@ -187,7 +187,7 @@ Ctrl-C: the best plan so far is printed.`,
 			if err != nil {
 				return malformed(err)
 			}
-			if err := export.WriteAnswer(out, a, time.Since(started)); err != nil {
+			if err := export.WriteAnswer(out, a, export.SystemOf(raw), time.Since(started)); err != nil {
 				return err
 			}
 			if len(a.Unmet) > 0 {

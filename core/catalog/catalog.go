@@ -110,6 +110,17 @@ type Fixing struct {
 	Source                 string
 }
 
+// Noun is what one of it is called where it is counted.
+func (f Fixing) Noun() string {
+	switch f.Kind {
+	case "lag":
+		return "bolt"
+	case "pocket":
+		return "screw"
+	}
+	return f.Kind
+}
+
 // Thread is how long its thread is: two thirds of a screw (ASME B18.6.1, from memory), of
 // a lag half its length and half an inch, up to 6 in (NDS App. L, Table L2).
 func (f Fixing) Thread() measure.Length {

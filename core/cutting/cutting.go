@@ -125,6 +125,14 @@ type Cut struct {
 // End is where the piece ends, from the board's left end.
 func (c Cut) End() measure.Length { return c.At + c.Length }
 
+// Wide is how wide the piece is: what it is ripped to, or all of the board's width.
+func (c Cut) Wide(board measure.Length) measure.Length {
+	if c.Width > 0 {
+		return c.Width
+	}
+	return board
+}
+
 // Board is a way to cut a board, done Count times.
 type Board struct {
 	Stock  Stock

@@ -173,7 +173,7 @@ func bit(f catalog.Fixing, system measure.System) string {
 
 // Words say how a joint is made, for reading beside its drawing.
 func (d Detail) Words(p measure.Precision) []string {
-	words := []string{fmt.Sprintf("%d × %s in each of %d joints.", d.Each, d.Fixing.Name, d.Joints)}
+	words := []string{fmt.Sprintf("%d × %s in each of %s.", d.Each, d.Fixing.Name, measure.Count(d.Joints, "joint"))}
 	switch {
 	case d.Fixing.Kind == "pocket":
 		words = append(words, "Drill the pockets with the jig set for this board, from the inside, so that none shows.")

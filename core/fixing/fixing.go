@@ -417,7 +417,7 @@ func (n Need) Words() string {
 		if i > 0 {
 			s += "; "
 		}
-		s += fmt.Sprintf("%d joints %s, %d each (%s)", u.Joints, u.Kind, u.Each, u.Rule)
+		s += fmt.Sprintf("%s %s, %d each (%s)", measure.Count(u.Joints, "joint"), u.Kind, u.Each, u.Rule)
 	}
 	return fmt.Sprintf("%s: %d in all, pilot %v", s, n.Count, n.Pilot)
 }

@@ -15,6 +15,7 @@
 package frame
 
 import (
+	"math"
 	"slices"
 	"strings"
 
@@ -54,6 +55,15 @@ type Part struct {
 	Body      Prism
 	Grain     Axis
 	Tilt      float64 // degrees its section or its run is turned out of the level; 0 for most
+}
+
+// Bevel is how far from square its mitred ends are cut, in degrees: 45 round a corner, as
+// much as it slopes where it runs up and its ends are plumb.
+func (p Part) Bevel() float64 {
+	if p.Tilt != 0 {
+		return math.Abs(p.Tilt)
+	}
+	return 45
 }
 
 // Sheet is cloth, card, mesh or membrane over a rectangle.

@@ -83,6 +83,18 @@ func (l Length) String() string {
 	if l%(Inch/64) == 0 {
 		return sign + inches(l) + " in"
 	}
+	return sign + l.In(Metric)
+}
+
+// In returns l exactly, in millimetres for a metric system, otherwise as String does.
+func (l Length) In(sys System) string {
+	if sys != Metric {
+		return l.String()
+	}
+	sign := ""
+	if l < 0 {
+		sign, l = "-", -l
+	}
 	s := strconv.FormatInt(int64(l/Millimetre), 10)
 	if part := l % Millimetre; part != 0 {
 		s += strings.TrimRight(fmt.Sprintf(".%06d", int64(part)), "0")

@@ -221,10 +221,10 @@ func (p *Plan) OfSizes(bed string) []Figure {
 
 // OfWaste is what is cut off of the boards that are bought, with what it is made of.
 func (p *Plan) OfWaste() Figure {
-	pr := p.Shop.Precision()
-	bought, pieces := p.sawnLengths()
+	sys := p.Shop.Catalog.System
+	bought, pieces := p.sawnWood()
 	text := fmt.Sprintf("%d %%", p.Waste())
-	return Figure{Label: "of the length that is cut is kerf and leftovers", Text: text, Why: review.Why{
-		Given: []string{pr.Feet(bought) + " of boards", pr.Feet(pieces) + " of pieces", "a kerf of " + p.Shop.Habits.Kerf.String()},
-		Rule:  "What is no piece is kerf, trimmed ends and leftovers; pieces ripped side by side from one board count once each.", Result: text + ".", Source: "the cut sheet"}}
+	return Figure{Label: "of the wood that is cut is kerf and leftovers", Text: text, Why: review.Why{
+		Given: []string{sys.Volume(bought) + " of boards", sys.Volume(pieces) + " of pieces", "a kerf of " + p.Shop.Habits.Kerf.String()},
+		Rule:  "What is no piece is kerf, trimmed ends and leftovers, reckoned by volume, so that what is ripped off counts as well.", Result: text + ".", Source: "the cut sheet"}}
 }

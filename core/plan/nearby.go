@@ -170,23 +170,29 @@ func (p *Plan) Timber() money.Amount {
 	return sum
 }
 
-// Waste is the share of the timber bought, by length, that is no piece: kerfs
-// and offcuts, in per cent, rounded to the nearest.
+// Waste is the share of the wood of the boards that are cut that is no piece: kerfs, offcuts
+// and what is ripped off, in per cent, rounded to the nearest.
 func (p *Plan) Waste() int {
-	bought, used := p.sawnLengths()
+	bought, used := p.sawnWood()
 	if bought == 0 {
 		return 0
 	}
-	return int((200*(bought-used)/bought + 1) / 2)
+	return int(math.Round(100 * (1 - float64(used)/float64(bought))))
 }
 
-// sawnLengths are the boards' that are cut, and of the pieces that come out of them.
-func (p *Plan) sawnLengths() (bought, used measure.Length) {
+// sawnWood is how much wood there is in the boards that are cut, and in the pieces that come
+// out of them.
+func (p *Plan) sawnWood() (bought, used measure.Volume) {
 	for _, c := range p.Cuts {
 		for _, b := range c.Answer.Boards {
-			bought += b.Stock.Length * measure.Length(b.Count)
+			full := c.Profile.Width
+			if b.Stock.Width > 0 {
+				full = b.Stock.Width
+			}
+			n := measure.Volume(b.Count)
+			bought += measure.Over(b.Stock.Length, full).By(c.Profile.Thickness) * n
 			for _, cut := range b.Cuts {
-				used += cut.Length * measure.Length(b.Count)
+				used += measure.Over(cut.Length, cut.Wide(full)).By(c.Profile.Thickness) * n * measure.Volume(max(1, cut.Out))
 			}
 		}
 	}

@@ -222,7 +222,7 @@ func (p *Plan) bill() {
 		for _, k := range n.Packs {
 			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),
 				Price: p.price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
-				Why: fmt.Sprintf("%d screws and %d %% spare, %d%s; the cheapest boxes that hold them", n.Count, p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have))})
+				Why: fmt.Sprintf("%s and %d %% spare, %d%s; the cheapest boxes that hold them", measure.Count(n.Count, n.Fixing.Noun()), p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have))})
 		}
 	}
 	for _, r := range p.Fixings.Ready {
@@ -235,7 +235,7 @@ func (p *Plan) bill() {
 	}
 	for _, c := range p.Ground.Covers {
 		p.Bill.Add(cost.Line{Group: cost.Sheets, SKU: c.Roll.ID, Item: c.Roll.Name, Quantity: c.Rolls, Unit: "roll", Price: p.price(c.Roll.ID, c.Roll.Price), Own: own(c.Roll.ID),
-			Why: fmt.Sprintf("%d strips of %s lapped %s", c.Strips, p.Shop.Precision().Feet(c.Strip), p.Shop.Precision().Short(c.Roll.Lap))})
+			Why: stripsWhy(c, p.Shop.Precision())})
 	}
 	w := p.Fill.Way()
 	if p.Fill.Order == 0 {
@@ -252,6 +252,15 @@ func (p *Plan) bill() {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + catalog.Delivery, Item: "Delivery of loose soil", Quantity: 1, Unit: "load",
 			Price: w.Delivery, Own: own(w.Fill.ID + catalog.Delivery), Why: "one load"})
 	}
+}
+
+// stripsWhy says what a roll's strips are; one alone laps nothing.
+func stripsWhy(c ground.Cover, pr measure.Precision) string {
+	why := measure.Count(c.Strips, "strip of "+pr.Feet(c.Strip))
+	if c.Strips > 1 {
+		why += ", lapped " + pr.Short(c.Roll.Lap)
+	}
+	return why
 }
 
 // yours says how many of something are there already.

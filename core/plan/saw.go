@@ -191,38 +191,42 @@ func (p *Plan) CountedOn() []catalog.Leftover {
 // Setup is all cuts of one length, for a stop block.
 type Setup struct {
 	Length  measure.Length
-	Count   int
+	Count   int // cuts
 	Letters []LetterCount
 }
 
-// LetterCount is how many cuts are for a letter.
+// LetterCount is how many pieces of a letter come out of a set-up's cuts.
 type LetterCount struct {
 	Letter string
 	Count  int
+	Width  measure.Length // they are ripped to; 0 for the board's own
 }
 
-// Setups groups what is still to cut by length, longest first. A blank that is
-// ripped into pieces of two letters is one cut, counted for the first.
+// Setups groups what is still to cut by length, longest first. A blank that is ripped into
+// pieces of two letters is one cut, and all its pieces are told.
 func (c Cuts) Setups() []Setup {
 	var list []Setup
 	for _, b := range c.Answer.Boards {
 		for i, cut := range b.Cuts {
-			if i > 0 && b.Cuts[i-1].At == cut.At && b.Cuts[i-1].Strip == cut.Strip {
-				continue
-			}
 			k := slices.IndexFunc(list, func(s Setup) bool { return s.Length == cut.Length })
 			if k < 0 {
 				k = len(list)
 				list = append(list, Setup{Length: cut.Length})
 			}
 			s := &list[k]
-			s.Count += b.Count
-			l := slices.IndexFunc(s.Letters, func(l LetterCount) bool { return l.Letter == cut.Piece })
+			if i == 0 || b.Cuts[i-1].At != cut.At || b.Cuts[i-1].Strip != cut.Strip {
+				s.Count += b.Count
+			}
+			width := cut.Width
+			if width == b.Stock.Width {
+				width = 0
+			}
+			l := slices.IndexFunc(s.Letters, func(l LetterCount) bool { return l.Letter == cut.Piece && l.Width == width })
 			if l < 0 {
 				l = len(s.Letters)
-				s.Letters = append(s.Letters, LetterCount{Letter: cut.Piece})
+				s.Letters = append(s.Letters, LetterCount{Letter: cut.Piece, Width: width})
 			}
-			s.Letters[l].Count += b.Count
+			s.Letters[l].Count += b.Count * max(1, cut.Out)
 		}
 	}
 	slices.SortFunc(list, func(a, b Setup) int { return cmp.Compare(b.Length, a.Length) })

@@ -173,9 +173,9 @@ func (p *Plan) depthFigure() Figure {
 		}
 		stacked := "cast as high as that"
 		if u, err := p.Shop.Catalog.Unit(first(x.Units)); err == nil {
-			stacked, f.Why.Source = fmt.Sprintf("%d courses of %s, %s high with its joint", x.Courses(), u.Name, pr.Short(u.Course())), u.Source
+			stacked, f.Why.Source = measure.Count(x.Courses(), "course of "+u.Name+", "+pr.Short(u.Course())+" high with its joint"), u.Source
 		} else if board, err := p.Shop.Catalog.Profile(b.Board); err == nil && len(x.Parts) > 0 {
-			stacked, f.Why.Source = fmt.Sprintf("%d courses of %s, really %s wide", x.Courses(), board.Name, pr.Short(board.Width)), board.Source
+			stacked, f.Why.Source = measure.Count(x.Courses(), "course of "+board.Name+", really "+pr.Short(board.Width)+" wide"), board.Source
 		}
 		f.Why.Given = append(f.Why.Given, words, stacked+": walls "+pr.Feet(x.Rim))
 	}
@@ -200,14 +200,14 @@ func first(units []frame.Unit) string {
 // tallyBoards are the figures of what is sawn and screwed.
 func (p *Plan) tallyBoards(add func(key, label, text string, value float64, why review.Why), pr measure.Precision, cutWhy string) {
 	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
-		Given:  []string{fmt.Sprintf("%d pieces", p.pieces()), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
+		Given:  []string{measure.Count(p.pieces(), "piece"), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
 		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
 		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
 	if p.Screws() == 0 && p.Units() > 0 {
 		return // it is laid, not screwed
 	}
 	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
-		Given: []string{fmt.Sprintf("%d joints", p.joints())}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
+		Given: []string{measure.Count(p.joints(), "joint")}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
 		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})
 }
 
@@ -296,6 +296,9 @@ func Changes(before, after *Plan) []Change {
 			size = cur.Format(money.Amount(m))
 		default:
 			size = fmt.Sprintf("%.0f", m)
+		}
+		if !strings.ContainsAny(size, "123456789½¼¾⅛⅜⅝⅞") {
+			continue // less than is written
 		}
 		sign := "+"
 		if d < 0 {

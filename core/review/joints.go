@@ -135,7 +135,7 @@ func (r *reviewer) lifts() {
 	if r.Frame.OnFeet && whole > 2*liftsAlone {
 		f := Finding{Code: "heavy-frame", Severity: Note, Why: rule,
 			Text: fmt.Sprintf("Empty, it weighs about %s: make it up where it will stand, or bring four hands more.", kg(whole))}
-		f.Why.Given, f.Why.Result = []string{fmt.Sprintf("%d pieces", len(r.Frame.Parts))}, kg(whole)+"."
+		f.Why.Given, f.Why.Result = []string{measure.Count(len(r.Frame.Parts), "piece")}, kg(whole)+"."
 		r.report(f)
 	}
 }

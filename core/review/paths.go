@@ -8,6 +8,7 @@ import (
 
 	"chamfer/core/design"
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 	"chamfer/core/strength"
 )
 
@@ -235,7 +236,7 @@ func (r *reviewer) sinks() {
 	f := Finding{Code: "feet-sink", Severity: Note, Parts: feet,
 		Text: fmt.Sprintf("Under wet soil %s presses on the ground with %s, and ground that is not soft bears %s there: it sinks until it finds hold. A paving slab under each foot keeps it level.",
 			r.role(worst.From), r.force(worst.Load), r.force(worst.Holds)),
-		Why: Why{Given: []string{fmt.Sprintf("%d feet", len(feet)), "as much on one as " + r.force(worst.Load)}, Rule: rule.Words,
+		Why: Why{Given: []string{measure.Count(len(feet), "foot"), "as much on one as " + r.force(worst.Load)}, Rule: rule.Words,
 			Result: fmt.Sprintf("%s against %s: %.0f %%. Planters stand so on lawns, and settle: common practice, and the severity goes by it.", r.force(worst.Load), r.force(worst.Holds), 100*worst.Ratio()),
 			Source: rule.Source}}
 	if r.Frame.OnFeet {
@@ -264,7 +265,7 @@ func (r *reviewer) slides() {
 	rule := strength.Rules[strength.ByWeight]
 	f := Finding{Code: "blocks-slide", Severity: severity(worst), Parts: parts,
 		Text: fmt.Sprintf("Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s against that.", r.force(worst.Load), r.force(worst.Breaks)),
-		Why: Why{Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", fmt.Sprintf("%d stacks", len(parts))}, Rule: rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
+		Why: Why{Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")}, Rule: rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
 			Result: fmt.Sprintf("%.0f %% of what may be counted on.", 100*worst.Ratio()), Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it"}}
 	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) && r.Frame.Courses() <= 3 {
 		f.Severity = Note

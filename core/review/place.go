@@ -41,7 +41,7 @@ func (r *reviewer) carries() {
 		}
 	}
 	if r.Frame.OnFeet && feet > 0 {
-		f.Why.Given = append(f.Why.Given, fmt.Sprintf("%d feet, up to %s on one", feet, r.force(most)))
+		f.Why.Given = append(f.Why.Given, measure.Count(feet, "foot")+", up to "+r.force(most)+" on one")
 	}
 	switch {
 	case all <= strength.Seat:
@@ -94,7 +94,7 @@ func (r *reviewer) hard() {
 		}
 	}
 	if len(deep) > 0 {
-		f := Finding{Code: "into-paving", Severity: Stop, Parts: deep, Text: fmt.Sprintf("%d posts or stakes reach into the ground, and here is none to take them.", len(deep)),
+		f := Finding{Code: "into-paving", Severity: Stop, Parts: deep, Text: fmt.Sprintf("%s into the ground, and here is none to take them.", reaching(len(deep))),
 			Why: Why{Given: []string{"it stands on paving or a deck"}, Rule: "On paving a frame holds itself together: posts end at the ground, and ties across it do what the ground would.", Source: "common practice"}}
 		if _, ok := design.FieldOf(r.Bed, "mid_in_ground"); ok {
 			e := append(r.to("post_in_ground", 0), r.edit("mid_in_ground", "0"))
@@ -113,6 +113,14 @@ func (r *reviewer) hard() {
 			Why:      Why{Given: []string{"no floor", "under the bed: " + r.Bed.Under}, Rule: "Cloth over the paving, turned up inside the walls, lets water out and keeps soil in.", Source: "common practice"},
 			Remedies: []Remedy{{"landscape fabric under it", []design.Edit{r.edit("under", "fabric")}}}})
 	}
+}
+
+// reaching says that so many posts or stakes reach.
+func reaching(n int) string {
+	if n == 1 {
+		return "One post or stake reaches"
+	}
+	return fmt.Sprintf("%d posts or stakes reach", n)
 }
 
 // drains tells of floors that let no water out.

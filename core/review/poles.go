@@ -212,7 +212,7 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 	}
 	f.Why = Why{
 		Given: []string{r.p.Feet(w.Soil) + " of soil", r.p.Feet(l.clear) + " " + between(w, l), supports(len(l.poles), pole) + " there",
-			fmt.Sprintf("%d courses of boards %s thick", len(w.Boards), r.p.Short(r.board.Thickness)),
+			measure.Count(len(w.Boards), "course of boards "+r.p.Short(r.board.Thickness)+" thick"),
 			fmt.Sprintf("%d × %s at %s, good for %s", l.grip, l.gripName, l.at, r.force(l.bears))},
 		Rule: "A pole turns in the ground when it is pushed. Under a load that stays a third of what makes the ground give is counted on. What it does not take the boards carry, all courses together, as a beam that the corners or ties hold.",
 		Result: fmt.Sprintf("Of %s the ground holds %s. The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %.0f %% would break them; %s of %s pull at the screws.",

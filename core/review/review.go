@@ -317,7 +317,7 @@ func (r *reviewer) idleRim() {
 		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(tall), r.p.Feet(idle+r.Bed.Freeboard)),
 		Why: Why{Given: []string{"soil " + r.p.Feet(r.Bed.Soil), "below the rim " + r.p.Feet(r.Bed.Freeboard), "boards really " + r.p.Short(r.board.Width) + " wide"},
 			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
-			Result: fmt.Sprintf("%d courses, %s more than needed.", r.Frame.Courses(), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
+			Result: fmt.Sprintf("%s, %s more than needed.", measure.Count(r.Frame.Courses(), "course"), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
 		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
 	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
 		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})

@@ -29,7 +29,7 @@ func (r *reviewer) stands() {
 			continue
 		}
 		r.report(Finding{Code: "beds-overlap", Severity: Stop,
-			Text:     fmt.Sprintf("%s and %s stand on the same ground.", r.Site.Stands[pair[0]].Name, r.Site.Stands[pair[1]].Name),
+			Text:     fmt.Sprintf("%s stand on the same ground.", r.both(pair[0], pair[1])),
 			Why:      Why{Given: []string{"where the beds stand on the plot"}, Rule: "Two beds need two places; they may touch.", Source: "geometry"},
 			Remedies: free(set(pair[0], pair[1]))})
 		break
@@ -38,7 +38,7 @@ func (r *reviewer) stands() {
 		if !mine(i) || !r.Site.Decided {
 			continue
 		}
-		r.report(Finding{Code: "off-plot", Severity: Warning, Text: fmt.Sprintf("%s reaches over the edge of the plot.", r.Site.Stands[i].Name),
+		r.report(Finding{Code: "off-plot", Severity: Warning, Text: fmt.Sprintf("%s reaches over the edge of the plot.", r.standing(i)),
 			Why:      Why{Given: []string{"a plot of " + r.p.Feet(r.Site.Plot.Width) + " by " + r.p.Feet(r.Site.Plot.Depth)}, Rule: "What stands over the edge stands in the way or on somebody else's ground.", Source: "geometry"},
 			Remedies: free(i)})
 		break
@@ -47,15 +47,36 @@ func (r *reviewer) stands() {
 		if !mine(g.A) {
 			continue
 		}
-		to := "the fence"
+		between := r.standing(g.A) + " and the fence"
 		if g.B >= 0 {
-			to = r.Site.Stands[g.B].Name
+			between = r.both(g.A, g.B)
 		}
 		r.report(Finding{Code: "path-narrow", Severity: Warning,
-			Text: fmt.Sprintf("Between %s and %s there are %s: too little to pass (%s: %s), too much to be closed.", r.Site.Stands[g.A].Name, to, r.p.Feet(g.Wide), r.Site.Plot.Passage, r.p.Feet(r.Site.Passage)),
+			Text: fmt.Sprintf("Between %s there are %s: too little to pass (%s: %s), too much to be closed.", between, r.p.Feet(g.Wide), r.Site.Plot.Passage, r.p.Feet(r.Site.Passage)),
 			Why: Why{Given: []string{r.p.Feet(g.Wide) + " between them", "who goes there: " + r.Site.Plot.Passage},
 				Rule: "A path is as wide as whoever goes along it; beds may also butt together.", Result: "The least is " + r.p.Feet(r.Site.Passage) + ".", Source: r.Catalog.PassagesSource},
 			Remedies: free(set(g.A, g.B))})
 		break
 	}
+}
+
+// standing is what one of the beds on the plot is called: by its number where several are
+// alike.
+func (r *reviewer) standing(i int) string {
+	s := r.Site.Stands[i]
+	for k, o := range r.Site.Stands {
+		if k != i && o.Name == s.Name {
+			return fmt.Sprintf("%s, number %d,", s.Name, i+1)
+		}
+	}
+	return s.Name
+}
+
+// both are two of them.
+func (r *reviewer) both(i, j int) string {
+	a, b := r.Site.Stands[i], r.Site.Stands[j]
+	if a.Name == b.Name {
+		return fmt.Sprintf("%s, numbers %d and %d,", a.Name, i+1, j+1)
+	}
+	return r.standing(i) + " and " + r.standing(j)
 }

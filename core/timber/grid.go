@@ -104,8 +104,8 @@ func buildGrid(b *box) {
 		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)}
 	if n := len(lines); n > 0 {
 		b.f.Fittings = append(b.f.Fittings,
-			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: fmt.Sprintf("%d lines", n), Lines: lines},
-			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * n, Why: fmt.Sprintf("2 for each of %d lines", n)})
+			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: measure.Count(n, "line"), Lines: lines},
+			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * n, Why: "2 for each of " + measure.Count(n, "line")})
 	}
 	b.f.Acts = append(b.f.Acts, act)
 }

@@ -180,7 +180,7 @@ func (f *floored) bracketed() error {
 	}
 	f.f.Joints = append(f.f.Joints, list...)
 	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("brackets"), Bed: f.bed.ID, Kind: "bracket", Place: "at the beams' ends, one on either side", Count: 2 * len(list),
-		Why: fmt.Sprintf("two to each of %d ends of beams", len(list))})
+		Why: "two to each of " + measure.Count(len(list), "end of a beam")})
 	return nil
 }
 

@@ -119,7 +119,7 @@ func buildStaked(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	s := &staked{box: b, stake: stake}
+	s := &staked{box: b, stake: stake, deep: bed.OptionLength("stake_in_ground"), driven: bed.OptionLength("driving")}
 	s.plant()
 	return b.finish(), nil
 }
@@ -127,7 +127,9 @@ func buildStaked(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 // staked is a box held by stakes.
 type staked struct {
 	*box
-	stake catalog.Profile
+	stake  catalog.Profile
+	deep   measure.Length // in the ground
+	driven measure.Length // extra, for driving
 }
 
 // plant sets the stakes, screws the boards to them and says what leans on what.
@@ -200,11 +202,11 @@ func (s *staked) between(field string, length measure.Length) int {
 
 // drive places a stake with its point down, its near corner at x, y.
 func (s *staked) drive(key, role string, x, y measure.Length) frame.Part {
-	q, deep := s.stake.Width, s.bed.OptionLength("stake_in_ground")
+	q, deep := s.stake.Width, s.deep
 	p := s.part(s.stake, "stake", role)
 	p.ID, p.Grain, p.Hidden = s.id("%s", key), frame.Z, true
 	p.Ends = [2]frame.End{frame.Pointed, frame.Square}
-	p.Length, p.Extra = deep+s.rim, s.bed.OptionLength("driving")
+	p.Length, p.Extra = deep+s.rim, s.driven
 	point := min(2*q, deep/2)
 	p.Body = frame.Prism{Axis: frame.Y, From: y, To: y + q, Outline: []frame.Spot{
 		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.rim}, {U: x, V: s.rim}, {U: x, V: point - deep},
