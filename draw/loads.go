@@ -43,7 +43,13 @@ func (d *drawing) loads() {
 			d.line(loadClass(l), d.place(a), d.place(b))
 		case joined:
 			q := d.place(at)
-			d.add(`<circle class="%s" cx="%s" cy="%s" r="%s"/>`, loadClass(l), n(q.x), n(q.y), n(2.5+3*min(l.Ratio(), 2)))
+			d.add(
+				`<circle class="%s" cx="%s" cy="%s" r="%s"/>`,
+				loadClass(l),
+				n(q.x),
+				n(q.y),
+				n(2.5+3*min(l.Ratio(), 2)),
+			)
 		case l.To == "ground" || l.Way == strength.Rolling || l.To == "deck" || l.To == "slab":
 			d.downArrow(loadClass(l), d.place(foot(part)))
 		}
@@ -140,13 +146,20 @@ func (d *drawing) loadLabels(links []strength.Link, path strength.Path, joints m
 		w := textWidth(text, size) + 10
 		for _, shift := range []pt{{0, -size * 1.2}, {w * 0.7, 0}, {-w * 0.7, 0}, {0, size * 2}} {
 			lo, hi := pt{q.x + shift.x - w/2, q.y + shift.y - size}, pt{q.x + shift.x + w/2, q.y + shift.y + size*0.4}
-			if lo.x < 2 || hi.x > d.sheet.W-2 || lo.y < 2 || hi.y > d.sheet.H-2 || slices.ContainsFunc(boxes, func(b [2]pt) bool {
-				return lo.x < b[1].x && hi.x > b[0].x && lo.y < b[1].y && hi.y > b[0].y
-			}) {
+			if lo.x < 2 || hi.x > d.sheet.W-2 || lo.y < 2 || hi.y > d.sheet.H-2 ||
+				slices.ContainsFunc(boxes, func(b [2]pt) bool {
+					return lo.x < b[1].x && hi.x > b[0].x && lo.y < b[1].y && hi.y > b[0].y
+				}) {
 				continue
 			}
 			boxes = append(boxes, [2]pt{lo, hi})
-			d.add(`<rect class="d-load-tag" x="%s" y="%s" width="%s" height="%s" rx="3"/>`, n(lo.x), n(lo.y), n(hi.x-lo.x), n(hi.y-lo.y))
+			d.add(
+				`<rect class="d-load-tag" x="%s" y="%s" width="%s" height="%s" rx="3"/>`,
+				n(lo.x),
+				n(lo.y),
+				n(hi.x-lo.x),
+				n(hi.y-lo.y),
+			)
 			d.text("d-text", pt{q.x + shift.x, q.y + shift.y}, size, 0, text)
 			break
 		}

@@ -47,8 +47,13 @@ func (b *benchPage) loads() {
 		return id
 	}
 	for _, l := range strength.Gathered(links, path, kind) {
-		row := loadRow{What: fmt.Sprintf("%s on %s, %s", kind(l.From), kind(l.To), l.Way), Load: b.force(l.Load), Holds: b.force(l.Holds),
-			Breaks: b.force(l.Breaks), Share: fmt.Sprintf("%.0f %%", math.Min(100*l.Ratio(), 99_999))}
+		row := loadRow{
+			What:   fmt.Sprintf("%s on %s, %s", kind(l.From), kind(l.To), l.Way),
+			Load:   b.force(l.Load),
+			Holds:  b.force(l.Holds),
+			Breaks: b.force(l.Breaks),
+			Share:  fmt.Sprintf("%.0f %%", math.Min(100*l.Ratio(), 99_999)),
+		}
 		if l.From == l.To {
 			row.What = fmt.Sprintf("%s, %s", kind(l.From), l.Way)
 		}

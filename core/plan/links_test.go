@@ -118,7 +118,8 @@ func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 			if w.End {
 				path = strength.OnEnd
 			}
-			if !slices.ContainsFunc(p.Links, func(l strength.Link) bool { return l.From == id && l.Path == path }) && w.Soil > 0 {
+			if !slices.ContainsFunc(p.Links, func(l strength.Link) bool { return l.From == id && l.Path == path }) &&
+				w.Soil > 0 {
 				faults = append(faults, id+" is pushed by no soil")
 			}
 		}

@@ -376,6 +376,9 @@ func TestExamples(t *testing.T) {
 					t.Errorf("%s, %s: %s", e.Name, region, f.Text)
 				}
 			}
+			if w := p.Waste(); w < 0 || w > 60 { // a share of the wood, whatever is ripped
+				t.Errorf("%s, %s: %d %% is waste", e.Name, region, w)
+			}
 			t.Logf("%s, %s: %v, findings %v", e.Name, region, p.Bill.Total, codes(p))
 		}
 	}

@@ -203,26 +203,3 @@ func TestScrewsThatAreThere(t *testing.T) {
 		}
 	}
 }
-
-// What is cut off is a share of the wood, whatever is ripped: never below nothing.
-func TestWasteIsOfWood(t *testing.T) {
-	for _, e := range design.Examples() {
-		for _, region := range []string{"us", "metric"} {
-			shop, err := plan.ShopFor(region)
-			if err != nil {
-				t.Fatal(err)
-			}
-			d, err := design.ExampleNamed(e.Name, shop.Catalog)
-			if err != nil {
-				t.Fatal(err)
-			}
-			p, err := plan.Make(d, shop)
-			if err != nil {
-				t.Fatal(err)
-			}
-			if w := p.Waste(); w < 0 || w > 60 {
-				t.Errorf("%s, %s: %d %% is waste", e.Name, region, w)
-			}
-		}
-	}
-}

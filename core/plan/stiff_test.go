@@ -273,7 +273,14 @@ func TestFloorsBesideStiffness(t *testing.T) {
 			worstLeg = max(worstLeg, math.Abs(bear/said-1))
 		}
 	}
-	t.Logf("%d floors: slats without beams off by %.4f; with beams slats up to %.2f, beams up to %.2f of what is said, legs off by %.3f", floors, plain, worstSlat, worstBeam, worstLeg)
+	t.Logf(
+		"%d floors: slats without beams off by %.4f; with beams slats up to %.2f, beams up to %.2f of what is said, legs off by %.3f",
+		floors,
+		plain,
+		worstSlat,
+		worstBeam,
+		worstLeg,
+	)
 	if plain > 0.01 || worstBeam > 1.25 || worstSlat > 1.55 || worstLeg > 0.01 {
 		t.Error("the plan and the stiffness program part company")
 	}
@@ -291,7 +298,11 @@ func TestSidesBesideStiffness(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		d, err := design.Apply(design.New(shop.Catalog, "side"), shop.Catalog, set("system", any("boarded", "staked", "cleated")))
+		d, err := design.Apply(
+			design.New(shop.Catalog, "side"),
+			shop.Catalog,
+			set("system", any("boarded", "staked", "cleated")),
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -317,7 +328,9 @@ func TestSidesBesideStiffness(t *testing.T) {
 		for _, part := range f.Parts {
 			lo, hi := part.Body.Bounds()
 			if at := (lo.X + hi.X).Metres() / 2; part.Grain == frame.Z && lo.Y < f.Outside[1].V/2 {
-				if corner := lo.X < 200*1e6 || hi.X > f.Outside[1].U-200*1e6; lo.Z < 0 || corner && part.Kind == "cleat" || part.Kind == "corner post" {
+				if corner := lo.X < 200*1e6 || hi.X > f.Outside[1].U-200*1e6; lo.Z < 0 ||
+					corner && part.Kind == "cleat" ||
+					part.Kind == "corner post" {
 					if part.ID[:len("b1.cleat.l")] != "b1.cleat.l" && part.ID[:len("b1.cleat.l")] != "b1.cleat.r" {
 						posts = append(posts, at)
 					}
@@ -405,14 +418,19 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 		}) {
 			continue // it lies along a ledger, and nothing of it on the beams
 		}
-		if slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == a.ID }) && slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == b.ID }) && a.Grain != b.Grain {
+		if slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == a.ID }) &&
+			slices.ContainsFunc(lying, func(x frame.Part) bool { return x.ID == b.ID }) &&
+			a.Grain != b.Grain {
 			note(a, b)
 		}
 	}
 	beside := map[string]float64{} // on a ledger, of a slat that lies along it
 	legs := map[string][]int{}
 	other := func(a frame.Axis) frame.Axis { return 1 - a }
-	slices.SortStableFunc(lying, func(a, b frame.Part) int { return cmp.Compare(b.Kind, a.Kind) }) // slats before ledgers
+	slices.SortStableFunc(
+		lying,
+		func(a, b frame.Part) int { return cmp.Compare(b.Kind, a.Kind) },
+	) // slats before ledgers
 	for _, part := range lying {
 		own := part.Volume().CubicMetres() * 9.80665
 		if wood, err := p.Shop.Catalog.SpeciesOf(part.Species); err == nil {
@@ -428,7 +446,8 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 		across := mid(other(part.Grain), part)
 		along := "" // the ledger that it lies along
 		for _, j := range f.Joints {
-			if under, _ := f.Part(j.Parts[1]); part.Kind == "slat" && j.Parts[0] == part.ID && under.Grain == part.Grain {
+			if under, _ := f.Part(j.Parts[1]); part.Kind == "slat" && j.Parts[0] == part.ID &&
+				under.Grain == part.Grain {
 				along = under.ID
 			}
 		}
@@ -442,7 +461,8 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 		}
 		for _, board := range f.Parts { // the board it is screwed to bends with it
 			jointed := slices.ContainsFunc(f.Joints, func(j frame.Joint) bool {
-				return j.Kind == frame.WallLedger && (j.Parts == [2]string{board.ID, part.ID} || j.Parts == [2]string{part.ID, board.ID})
+				return j.Kind == frame.WallLedger &&
+					(j.Parts == [2]string{board.ID, part.ID} || j.Parts == [2]string{part.ID, board.ID})
 			})
 			if board.Course != 1 || !jointed {
 				continue

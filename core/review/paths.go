@@ -29,7 +29,19 @@ func ways(list ...strength.Way) func(strength.Link) bool {
 // walls that stand by their weight, casters, feet.
 var routes = []route{
 	{strength.OnFloor, "floor-path", "the wet soil on the floor", ways(strength.OnGround, strength.Rolling)},
-	{strength.OnSide, "pulls-side", "the soil's push", ways(strength.Bending, strength.InGround, strength.ByWeight, strength.Tipping, strength.OnGround, strength.Rooted)},
+	{
+		strength.OnSide,
+		"pulls-side",
+		"the soil's push",
+		ways(
+			strength.Bending,
+			strength.InGround,
+			strength.ByWeight,
+			strength.Tipping,
+			strength.OnGround,
+			strength.Rooted,
+		),
+	},
 	{strength.OnEnd, "pulls-end", "the soil's push", ways(strength.Bending, strength.InGround)},
 	{strength.Seated, "sat-on", "somebody on it, with the wet soil,", ways(strength.OnGround, strength.Rolling)},
 	{strength.Wind, "in-wind", "the wind", ways()},
@@ -64,7 +76,8 @@ func (r *reviewer) followed() {
 	for _, x := range routes {
 		var worst strength.Link
 		for _, l := range r.Links {
-			if s := severity(l); l.Path != x.path || x.skip(l) || l.Gives || s == "" || told[l.From+l.To+string(l.Way)].Rank() >= s.Rank() {
+			if s := severity(l); l.Path != x.path || x.skip(l) || l.Gives || s == "" ||
+				told[l.From+l.To+string(l.Way)].Rank() >= s.Rank() {
 				continue
 			}
 			if worst.Path == "" || excess(l) > excess(worst) {
@@ -91,8 +104,14 @@ func (r *reviewer) follow(x route, l strength.Link) {
 	rule := strength.Rules[l.Way]
 	f := Finding{Code: x.code, Severity: severity(l), Parts: r.over(x, l), Text: r.linkText(x, l),
 		Why: Why{Given: r.pathGiven(x), Rule: rule.Words,
-			Result: fmt.Sprintf("%s against %s: %.0f %% of what may be counted on; about %.0f %% is expected to break it, and of twenty the weakest at %.0f %%.",
-				r.force(l.Load), r.force(l.Holds), 100*l.Ratio(), 100*l.Breaks/l.Holds, 100*l.Much()),
+			Result: fmt.Sprintf(
+				"%s against %s: %.0f %% of what may be counted on; about %.0f %% is expected to break it, and of twenty the weakest at %.0f %%.",
+				r.force(l.Load),
+				r.force(l.Holds),
+				100*l.Ratio(),
+				100*l.Breaks/l.Holds,
+				100*l.Much(),
+			),
 			Source: rule.Source + "; " + sourceOf[x.path]}}
 	if f.Severity == Note {
 		f.Text += " That is more than a code counts on, though short of what breaks it."
@@ -149,7 +168,14 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 	}
 	switch l.Way {
 	case strength.Across, strength.Pulled:
-		screws := fmt.Sprintf("The %d screws%s that hold %s to %s are %s them;", l.Screws, grain, r.role(l.From), r.role(l.To), good)
+		screws := fmt.Sprintf(
+			"The %d screws%s that hold %s to %s are %s them;",
+			l.Screws,
+			grain,
+			r.role(l.From),
+			r.role(l.To),
+			good,
+		)
 		if l.Screws == 1 {
 			screws = fmt.Sprintf("The screw%s that holds %s to %s is %s it;", grain, r.role(l.From), r.role(l.To), good)
 		}
@@ -159,12 +185,30 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 		if l.Path == strength.Seated {
 			what = "Somebody on its rim"
 		}
-		return fmt.Sprintf("%s pushes with %s, its soil dry; from %s on it may tip, and at %s it does.", what, r.force(l.Load), r.force(l.Holds), r.force(l.Breaks))
+		return fmt.Sprintf(
+			"%s pushes with %s, its soil dry; from %s on it may tip, and at %s it does.",
+			what,
+			r.force(l.Load),
+			r.force(l.Holds),
+			r.force(l.Breaks),
+		)
 	case strength.Strapped:
-		return fmt.Sprintf("The wind pulls at each %s of %s with %s; it is %s it.", l.To, x.thing(r, l), r.force(l.Load), good)
+		return fmt.Sprintf(
+			"The wind pulls at each %s of %s with %s; it is %s it.",
+			l.To,
+			x.thing(r, l),
+			r.force(l.Load),
+			good,
+		)
 	case strength.Crushing:
-		return fmt.Sprintf("%s presses on %s with %s; the wood there is good for %s, and sinks in by the thickness of a coin at about %s.",
-			upper(r.role(l.From)), r.role(l.To), r.force(l.Load), r.force(l.Holds), r.force(l.Breaks))
+		return fmt.Sprintf(
+			"%s presses on %s with %s; the wood there is good for %s, and sinks in by the thickness of a coin at about %s.",
+			upper(r.role(l.From)),
+			r.role(l.To),
+			r.force(l.Load),
+			r.force(l.Holds),
+			r.force(l.Breaks),
+		)
 	case strength.Bending, strength.Shearing, strength.Stretched:
 		how := map[strength.Way]string{strength.Bending: "as a beam", strength.Shearing: "as a beam, and wants to split along the grain", strength.Stretched: "along its grain"}[l.Way]
 		return fmt.Sprintf("%s carries %s %s; it is %s it.", upper(r.role(l.From)), r.force(l.Load), how, good)
@@ -204,7 +248,10 @@ func (r *reviewer) pathGiven(x route) []string {
 		if l.From == l.To {
 			what = fmt.Sprintf("%s, %s", of(l.From), l.Way)
 		}
-		list = append(list, fmt.Sprintf("%s: %s of %s, %.0f %%", what, r.force(l.Load), r.force(l.Holds), 100*l.Ratio()))
+		list = append(
+			list,
+			fmt.Sprintf("%s: %s of %s, %.0f %%", what, r.force(l.Load), r.force(l.Holds), 100*l.Ratio()),
+		)
 		if len(list) == mostTold {
 			break
 		}
@@ -234,11 +281,23 @@ func (r *reviewer) sinks() {
 	}
 	rule := strength.Rules[strength.OnGround]
 	f := Finding{Code: "feet-sink", Severity: Note, Parts: feet,
-		Text: fmt.Sprintf("Under wet soil %s presses on the ground with %s, and ground that is not soft bears %s there: it sinks until it finds hold. A paving slab under each foot keeps it level.",
-			r.role(worst.From), r.force(worst.Load), r.force(worst.Holds)),
-		Why: Why{Given: []string{measure.Count(len(feet), "foot"), "as much on one as " + r.force(worst.Load)}, Rule: rule.Words,
-			Result: fmt.Sprintf("%s against %s: %.0f %%. Planters stand so on lawns, and settle: common practice, and the severity goes by it.", r.force(worst.Load), r.force(worst.Holds), 100*worst.Ratio()),
-			Source: rule.Source}}
+		Text: fmt.Sprintf(
+			"Under wet soil %s presses on the ground with %s, and ground that is not soft bears %s there: it sinks until it finds hold. A paving slab under each foot keeps it level.",
+			r.role(worst.From),
+			r.force(worst.Load),
+			r.force(worst.Holds),
+		),
+		Why: Why{
+			Given: []string{measure.Count(len(feet), "foot"), "as much on one as " + r.force(worst.Load)},
+			Rule:  rule.Words,
+			Result: fmt.Sprintf(
+				"%s against %s: %.0f %%. Planters stand so on lawns, and settle: common practice, and the severity goes by it.",
+				r.force(worst.Load),
+				r.force(worst.Holds),
+				100*worst.Ratio(),
+			),
+			Source: rule.Source,
+		}}
 	if r.Frame.OnFeet {
 		f.Remedies = []Remedy{{"stand it on paving", []design.Edit{r.edit("on", "slab")}}}
 	}
@@ -251,7 +310,9 @@ func (r *reviewer) slides() {
 	var worst strength.Link
 	var parts []string
 	for _, l := range r.Links {
-		if _, isPart := r.Frame.Part(l.From); l.Way != strength.ByWeight || l.Path != strength.OnSide || isPart || len(r.Frame.Stacks) > 0 || l.Ratio() <= 1 {
+		if _, isPart := r.Frame.Part(l.From); l.Way != strength.ByWeight || l.Path != strength.OnSide || isPart ||
+			len(r.Frame.Stacks) > 0 ||
+			l.Ratio() <= 1 {
 			continue
 		}
 		parts = append(parts, l.From)
@@ -264,10 +325,22 @@ func (r *reviewer) slides() {
 	}
 	rule := strength.Rules[strength.ByWeight]
 	f := Finding{Code: "blocks-slide", Severity: severity(worst), Parts: parts,
-		Text: fmt.Sprintf("Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s against that.", r.force(worst.Load), r.force(worst.Breaks)),
-		Why: Why{Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")}, Rule: rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
-			Result: fmt.Sprintf("%.0f %% of what may be counted on.", 100*worst.Ratio()), Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it"}}
-	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) && r.Frame.Courses() <= 3 {
+		Text: fmt.Sprintf(
+			"Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s against that.",
+			r.force(worst.Load),
+			r.force(worst.Breaks),
+		),
+		Why: Why{
+			Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")},
+			Rule:  rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
+			Result: fmt.Sprintf(
+				"%.0f %% of what may be counted on.",
+				100*worst.Ratio(),
+			),
+			Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it",
+		}}
+	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) &&
+		r.Frame.Courses() <= 3 {
 		f.Severity = Note
 		f.Text += " Two or three high and pinned to the ground they have stood for years all the same."
 	} else if p, ok := design.FieldOf(r.Bed, "pinned"); ok && p.Text(r.Bed, r.p) != "yes" {
@@ -311,7 +384,8 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 		{"screws along the ledgers every 3 in (75 mm)", "ledger_screws", "close"}, {"brackets at the beams' ends", "beam_ends", "brackets"},
 	} {
 		f, ok := design.FieldOf(r.Bed, m.field)
-		if !ok || f.Text(r.Bed, r.p) == m.value || m.field == "beam_ends" && !r.hasBeams() || m.field == "ledger_ends" && r.Bed.Options["legs"] == "outside" {
+		if !ok || f.Text(r.Bed, r.p) == m.value || m.field == "beam_ends" && !r.hasBeams() ||
+			m.field == "ledger_ends" && r.Bed.Options["legs"] == "outside" {
 			continue
 		}
 		e := r.edit(m.field, m.value)
@@ -330,8 +404,12 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	if len(all.Edits) > 1 {
 		list = append(list, all)
 	}
-	if f, ok := design.FieldOf(r.Bed, "beams_run"); ok && f.Text(r.Bed, r.p) != "across" && r.Bed.Options["floor"] == "level" {
-		list = append(list, with("beams from side to side", r.edit("beams_run", "across"), r.edit("beams", design.Auto)))
+	if f, ok := design.FieldOf(r.Bed, "beams_run"); ok && f.Text(r.Bed, r.p) != "across" &&
+		r.Bed.Options["floor"] == "level" {
+		list = append(
+			list,
+			with("beams from side to side", r.edit("beams_run", "across"), r.edit("beams", design.Auto)),
+		)
 	}
 	if _, ok := design.FieldOf(r.Bed, "mid_legs"); ok && (len(all.Edits) == 0 || severity(l) == Warning) {
 		now, _ := strconv.Atoi(r.Bed.Options["mid_legs"])
@@ -342,7 +420,12 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 					edits = append(edits, e)
 				}
 			}
-			edits = append(edits, r.edit("ledger_ends", "walls"), r.edit("legs", "outside"), r.edit("mid_legs", strconv.Itoa(n)))
+			edits = append(
+				edits,
+				r.edit("ledger_ends", "walls"),
+				r.edit("legs", "outside"),
+				r.edit("mid_legs", strconv.Itoa(n)),
+			)
 			list = append(list, Remedy{fmt.Sprintf("legs outside the walls, %d between on each long side", n), edits})
 		}
 	}
@@ -359,7 +442,13 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 			}
 		}
 		if f.LedgerField != "" {
-			list = append(list, Remedy{supports(f.LedgerSpans, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, strconv.Itoa(f.LedgerSpans))}})
+			list = append(
+				list,
+				Remedy{
+					supports(f.LedgerSpans, "mid post") + " on each long side",
+					[]design.Edit{r.edit(f.LedgerField, strconv.Itoa(f.LedgerSpans))},
+				},
+			)
 		}
 	}
 	if p, ok := r.Frame.Part(l.From); ok && p.Course > 0 && (l.Way == strength.Bending || l.Way == strength.Shearing) {
@@ -436,7 +525,10 @@ func (r *reviewer) holdBetter(x route, l strength.Link) []Remedy {
 	if f, ok := design.FieldOf(r.Bed, "cross_ties"); ok && x.path == strength.OnSide {
 		now, _ := strconv.Atoi(f.Text(r.Bed, r.p))
 		if now < 3 {
-			list = append(list, Remedy{supports(now+1, "cross tie"), []design.Edit{r.edit("cross_ties", strconv.Itoa(now+1))}})
+			list = append(
+				list,
+				Remedy{supports(now+1, "cross tie"), []design.Edit{r.edit("cross_ties", strconv.Itoa(now+1))}},
+			)
 		}
 	}
 	for _, p := range r.thicker() {

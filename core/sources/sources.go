@@ -34,7 +34,20 @@ var List = sync.OnceValue(func() []Work {
 	return list
 })
 
-var unsaid = strings.NewReplacer(" (from memory)", "", ", from memory)", ")", ", from memory", "", "; from memory", "", "from memory; ", "", " from memory", "")
+var unsaid = strings.NewReplacer(
+	" (from memory)",
+	"",
+	", from memory)",
+	")",
+	", from memory",
+	"",
+	"; from memory",
+	"",
+	"from memory; ",
+	"",
+	" from memory",
+	"",
+)
 
 // Said is a source for reading, without the remark that this package makes once.
 func Said(source string) string { return unsaid.Replace(source) }

@@ -218,8 +218,20 @@ func (w *walk) span(i int, path Path) {
 		at := slices.IndexFunc(m.on, func(e edge) bool { return e.to == i })
 		load := sum(m.points) + weightOf(m).N - took[k]
 		e := m.on[at]
-		w.add(Link{From: m.ID, To: n.ID, Path: path, Way: e.way, Load: max(0, load), Holds: e.holds, Breaks: e.holds * e.over,
-			Joint: e.joint, Screws: e.n, EndGrain: e.end})
+		w.add(
+			Link{
+				From:     m.ID,
+				To:       n.ID,
+				Path:     path,
+				Way:      e.way,
+				Load:     max(0, load),
+				Holds:    e.holds,
+				Breaks:   e.holds * e.over,
+				Joint:    e.joint,
+				Screws:   e.n,
+				EndGrain: e.end,
+			},
+		)
 	}
 }
 
@@ -333,8 +345,19 @@ func (w *walk) liesAlong(e edge, row Row, path Path) {
 	}
 	for _, other := range w.nodes[e.from].on { // its screws elsewhere only hold it down
 		if other.joint != "" && other.joint != e.joint {
-			w.add(Link{From: w.nodes[e.from].ID, To: w.nodes[other.to].ID, Path: path, Way: other.way, Holds: other.holds, Breaks: other.holds * other.over,
-				Joint: other.joint, Screws: other.n, EndGrain: other.end})
+			w.add(
+				Link{
+					From:     w.nodes[e.from].ID,
+					To:       w.nodes[other.to].ID,
+					Path:     path,
+					Way:      other.way,
+					Holds:    other.holds,
+					Breaks:   other.holds * other.over,
+					Joint:    other.joint,
+					Screws:   other.n,
+					EndGrain: other.end,
+				},
+			)
 		}
 	}
 }
@@ -434,7 +457,18 @@ func (w *walk) pass(e edge, load float64, path Path) {
 	if load < 0 && e.lifts == 0 { // it lifts off there, and bends a little more elsewhere
 		load = 0
 	}
-	l := Link{From: from.ID, To: "ground", Path: path, Way: e.way, Load: load, Holds: e.holds, Breaks: e.holds * e.over, Joint: e.joint, Screws: e.n, EndGrain: e.end}
+	l := Link{
+		From:     from.ID,
+		To:       "ground",
+		Path:     path,
+		Way:      e.way,
+		Load:     load,
+		Holds:    e.holds,
+		Breaks:   e.holds * e.over,
+		Joint:    e.joint,
+		Screws:   e.n,
+		EndGrain: e.end,
+	}
 	if load < 0 { // it is lifted off there, and its screws hold it down
 		l.Load, l.Holds, l.Breaks = -load, e.lifts, e.lifts*pullsOut
 		if e.way == Crushing {
@@ -511,11 +545,33 @@ func (w *walk) bends(i int, row Row, got Carried, total float64, path Path) {
 		load := total * share
 		if got.Moment > 1e-9 {
 			h := holds(most, got.Moment*share)
-			w.add(Link{From: o.ID, To: o.ID, Path: path, Way: Bending, Load: load, Holds: h, Breaks: h * over, Span: span})
+			w.add(
+				Link{
+					From:   o.ID,
+					To:     o.ID,
+					Path:   path,
+					Way:    Bending,
+					Load:   load,
+					Holds:  h,
+					Breaks: h * over,
+					Span:   span,
+				},
+			)
 		}
 		if got.Shear > 1e-9 {
 			h := holds(shears(o.wood, across.Metres(), deep.Metres()), got.Shear*share)
-			w.add(Link{From: o.ID, To: o.ID, Path: path, Way: Shearing, Load: load, Holds: h, Breaks: h * over, Span: span})
+			w.add(
+				Link{
+					From:   o.ID,
+					To:     o.ID,
+					Path:   path,
+					Way:    Shearing,
+					Load:   load,
+					Holds:  h,
+					Breaks: h * over,
+					Span:   span,
+				},
+			)
 		}
 	}
 }

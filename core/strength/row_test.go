@@ -36,7 +36,14 @@ func TestRowsOfHandbooks(t *testing.T) {
 				}
 			}
 			if math.Abs(got.Moment-c.moment) > 1e-6 || math.Abs(got.Shear-c.shear) > 1e-6 {
-				t.Errorf("%s: bent %.4f, sheared %.4f, want %.4f and %.4f", c.name, got.Moment, got.Shear, c.moment, c.shear)
+				t.Errorf(
+					"%s: bent %.4f, sheared %.4f, want %.4f and %.4f",
+					c.name,
+					got.Moment,
+					got.Shear,
+					c.moment,
+					c.shear,
+				)
 			}
 		}
 	}

@@ -122,7 +122,17 @@ func (w *walk) blocks() {
 			}
 		}
 		most := Weight(kg) * OnGravel
-		w.add(Link{From: x.ID, To: w.standsOn(), Path: OnSide, Way: ByWeight, Load: math.Hypot(by[0], by[1]), Holds: most / Safe, Breaks: most})
+		w.add(
+			Link{
+				From:   x.ID,
+				To:     w.standsOn(),
+				Path:   OnSide,
+				Way:    ByWeight,
+				Load:   math.Hypot(by[0], by[1]),
+				Holds:  most / Safe,
+				Breaks: most,
+			},
+		)
 	}
 }
 
@@ -207,8 +217,20 @@ func (w *walk) share(r *wallRun) {
 		lo, hi := w.around(idsOf(w, c.boards))
 		over := max(0, c.own-c.push) * (hi.Along(r.axis) - lo.Along(r.axis)).Metres() / float64(max(1, len(c.ties)))
 		for _, p := range c.ties {
-			w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: Pulled, Load: over, Holds: p.holds, Breaks: p.holds * p.over,
-				Joint: p.joint, Screws: p.n, EndGrain: p.end})
+			w.add(
+				Link{
+					From:     w.nodes[p.from].ID,
+					To:       p.to,
+					Path:     path,
+					Way:      Pulled,
+					Load:     over,
+					Holds:    p.holds,
+					Breaks:   p.holds * p.over,
+					Joint:    p.joint,
+					Screws:   p.n,
+					EndGrain: p.end,
+				},
+			)
 		}
 	}
 }
@@ -244,7 +266,17 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 		return
 	}
 	o := &w.nodes[k]
-	p := prop{at: j.At.Along(r.axis).Metres(), from: i, to: o.ID, pole: -1, post: -1, way: Pulled, joint: j.ID, end: j.EndGrain, over: pullsOut}
+	p := prop{
+		at:    j.At.Along(r.axis).Metres(),
+		from:  i,
+		to:    o.ID,
+		pole:  -1,
+		post:  -1,
+		way:   Pulled,
+		joint: j.ID,
+		end:   j.EndGrain,
+		over:  pullsOut,
+	}
 	if x, ok := w.Fixed[j.ID]; ok {
 		s, n := w.heldBy(j, x), Holding(j, x)
 		p.n, p.holds, p.over = n, s.Pull()*float64(n), s.Over()
@@ -324,7 +356,19 @@ func (w *walk) slots(r *wallRun, c *course) {
 		n := &w.nodes[i]
 		for _, at := range []measure.Length{n.lo.Along(r.axis), n.hi.Along(r.axis)} {
 			crush := crushing(n.wood) * inSlot.Metres() * (n.hi.Z - n.lo.Z).Metres()
-			c.props = append(c.props, prop{at: at.Metres(), from: i, to: w.blockAt(i, at), pole: -1, post: -1, way: InSlot, holds: crush, over: crushes})
+			c.props = append(
+				c.props,
+				prop{
+					at:    at.Metres(),
+					from:  i,
+					to:    w.blockAt(i, at),
+					pole:  -1,
+					post:  -1,
+					way:   InSlot,
+					holds: crush,
+					over:  crushes,
+				},
+			)
 		}
 	}
 }
@@ -430,8 +474,21 @@ func (w *walk) past(r *wallRun, poles map[int]float64, path Path) {
 				firm = append(firm, p)
 				continue
 			}
-			w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: min(poles[p.pole], w.pole(r, p.pole, 0, path).Holds) / n,
-				Holds: p.holds, Breaks: p.holds * p.over, Joint: p.joint, Screws: p.n, EndGrain: p.end, Gives: true})
+			w.add(
+				Link{
+					From:     w.nodes[p.from].ID,
+					To:       p.to,
+					Path:     path,
+					Way:      p.way,
+					Load:     min(poles[p.pole], w.pole(r, p.pole, 0, path).Holds) / n,
+					Holds:    p.holds,
+					Breaks:   p.holds * p.over,
+					Joint:    p.joint,
+					Screws:   p.n,
+					EndGrain: p.end,
+					Gives:    true,
+				},
+			)
 		}
 		c.props = firm
 	}
@@ -489,11 +546,33 @@ func (w *walk) bowsOut(c *course, row Row, got Carried, load float64, path Path)
 			return load * most / is
 		}
 		if h1 := holds(allowed*b*h*h/6/factor, got.Moment); !math.IsInf(h1, 1) {
-			w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Bending, Load: load, Holds: h1, Breaks: h1 * over, Span: span,
-				Bow: row.Bow(e*b*h*h*h/12) * creep})
+			w.add(
+				Link{
+					From:   n.ID,
+					To:     n.ID,
+					Path:   path,
+					Way:    Bending,
+					Load:   load,
+					Holds:  h1,
+					Breaks: h1 * over,
+					Span:   span,
+					Bow:    row.Bow(e*b*h*h*h/12) * creep,
+				},
+			)
 		}
 		if h2 := holds(shears(n.wood, b, h), got.Shear); !math.IsInf(h2, 1) {
-			w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Shearing, Load: load, Holds: h2, Breaks: h2 * over, Span: span})
+			w.add(
+				Link{
+					From:   n.ID,
+					To:     n.ID,
+					Path:   path,
+					Way:    Shearing,
+					Load:   load,
+					Holds:  h2,
+					Breaks: h2 * over,
+					Span:   span,
+				},
+			)
 		}
 	}
 }
@@ -509,8 +588,20 @@ func (w *walk) hold(props []prop, load float64, path Path, end bool, pulls map[i
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
-			Joint: p.joint, Screws: p.n, EndGrain: p.end})
+		w.add(
+			Link{
+				From:     w.nodes[p.from].ID,
+				To:       p.to,
+				Path:     path,
+				Way:      p.way,
+				Load:     part,
+				Holds:    p.holds,
+				Breaks:   p.holds * p.over,
+				Joint:    p.joint,
+				Screws:   p.n,
+				EndGrain: p.end,
+			},
+		)
 		switch {
 		case p.pole >= 0: // told already
 		case p.post >= 0:
@@ -538,7 +629,17 @@ func (w *walk) tied(p prop, load float64, path Path) {
 	}
 	n := &w.nodes[i]
 	holds := pulledApart(n)
-	w.add(Link{From: n.ID, To: n.ID, Path: path, Way: Stretched, Load: load, Holds: holds, Breaks: holds * breaksBending(n.wood)})
+	w.add(
+		Link{
+			From:   n.ID,
+			To:     n.ID,
+			Path:   path,
+			Way:    Stretched,
+			Load:   load,
+			Holds:  holds,
+			Breaks: holds * breaksBending(n.wood),
+		},
+	)
 }
 
 // pulledApart is what a tie bears along the grain, N: taken as 0.55 of its bending strength
@@ -560,8 +661,20 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(Link{From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: part, Holds: p.holds, Breaks: p.holds * p.over,
-			Joint: p.joint, Screws: p.n, EndGrain: p.end})
+		w.add(
+			Link{
+				From:     w.nodes[p.from].ID,
+				To:       p.to,
+				Path:     path,
+				Way:      p.way,
+				Load:     part,
+				Holds:    p.holds,
+				Breaks:   p.holds * p.over,
+				Joint:    p.joint,
+				Screws:   p.n,
+				EndGrain: p.end,
+			},
+		)
 		var on []Link
 		all := 0.0
 		for _, at := range w.at[w.index[p.to]] {
@@ -581,7 +694,20 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 			}
 			h *= float64(n)
 			all += h
-			on = append(on, Link{From: p.to, To: other, Path: path, Way: Across, Holds: h, Breaks: h * pullsOut, Joint: j.ID, Screws: n, EndGrain: j.EndGrain})
+			on = append(
+				on,
+				Link{
+					From:     p.to,
+					To:       other,
+					Path:     path,
+					Way:      Across,
+					Holds:    h,
+					Breaks:   h * pullsOut,
+					Joint:    j.ID,
+					Screws:   n,
+					EndGrain: j.EndGrain,
+				},
+			)
 		}
 		for _, l := range on {
 			if all > 0 {
@@ -641,7 +767,20 @@ func (w *walk) aroundCorner(i, way int, load float64, path Path) {
 		}
 		h := w.alongBoard(j, x)
 		all += h
-		on = append(on, Link{From: n.ID, To: o.ID, Path: path, Way: Across, Holds: h, Breaks: h * pullsOut, Joint: j.ID, Screws: x.Count, EndGrain: j.EndGrain})
+		on = append(
+			on,
+			Link{
+				From:     n.ID,
+				To:       o.ID,
+				Path:     path,
+				Way:      Across,
+				Holds:    h,
+				Breaks:   h * pullsOut,
+				Joint:    j.ID,
+				Screws:   x.Count,
+				EndGrain: j.EndGrain,
+			},
+		)
 	}
 	if len(on) == 0 {
 		w.add(Link{From: n.ID, Path: path, Way: Across, Load: load})
@@ -668,12 +807,20 @@ func (w *walk) alongBoard(j frame.Joint, x fixing.Fixed) float64 {
 // couple of the plates on both faces, each held by its screws.
 func (w *walk) spliced(c *course, row Row, path Path) {
 	for _, j := range w.Frame.Joints {
-		if j.Kind != frame.Splice || !slices.ContainsFunc(c.boards, func(i int) bool { return w.nodes[i].ID == j.Parts[0] }) {
+		if j.Kind != frame.Splice ||
+			!slices.ContainsFunc(c.boards, func(i int) bool { return w.nodes[i].ID == j.Parts[0] }) {
 			continue
 		}
 		n := &w.nodes[w.index[j.Parts[0]]]
 		moment, shear := row.Inside(j.At.Along(n.Grain).Metres())
-		l := Link{From: j.Parts[0], To: j.Parts[1], Path: path, Way: Across, Joint: j.ID, Load: math.Abs(moment)/n.Thickness.Metres() + math.Abs(shear)}
+		l := Link{
+			From:  j.Parts[0],
+			To:    j.Parts[1],
+			Path:  path,
+			Way:   Across,
+			Joint: j.ID,
+			Load:  math.Abs(moment)/n.Thickness.Metres() + math.Abs(shear),
+		}
 		if x, ok := w.Fixed[j.ID]; ok {
 			s := w.heldBy(j, x)
 			l.Screws = x.Count

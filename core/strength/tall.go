@@ -65,7 +65,18 @@ func (w *walk) trellis() {
 		_, _, factor, allowed := values(Member{Across: n.Width, Deep: n.Thickness, Species: n.wood})
 		b, h := n.Width.Metres(), n.Thickness.Metres()
 		holds := push * allowed * gustly * b * h * h / 6 / factor / (push * high / 2)
-		w.add(Link{From: n.ID, To: n.ID, Path: Wind, Way: Bending, Load: push, Holds: holds, Breaks: holds * breaksBending(n.wood), Span: high})
+		w.add(
+			Link{
+				From:   n.ID,
+				To:     n.ID,
+				Path:   Wind,
+				Way:    Bending,
+				Load:   push,
+				Holds:  holds,
+				Breaks: holds * breaksBending(n.wood),
+				Span:   high,
+			},
+		)
 		for _, j := range w.Frame.Joints { // the head rail, with the leaf half a foot below it
 			x, ok := w.Fixed[j.ID]
 			if !ok || j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind != "trellis" {
@@ -73,8 +84,20 @@ func (w *walk) trellis() {
 			}
 			s := w.heldBy(j, x)
 			h := s.Across() * float64(x.Count) * gustly
-			w.add(Link{From: j.Parts[0], To: n.ID, Path: Wind, Way: Across, Load: Gusts * inLeaf * wide.Metres() * 0.15, Holds: h,
-				Breaks: h * pullsOut, Joint: j.ID, Screws: x.Count, EndGrain: j.EndGrain})
+			w.add(
+				Link{
+					From:     j.Parts[0],
+					To:       n.ID,
+					Path:     Wind,
+					Way:      Across,
+					Load:     Gusts * inLeaf * wide.Metres() * 0.15,
+					Holds:    h,
+					Breaks:   h * pullsOut,
+					Joint:    j.ID,
+					Screws:   x.Count,
+					EndGrain: j.EndGrain,
+				},
+			)
 		}
 	}
 }
@@ -98,7 +121,8 @@ func (w *walk) pulledOver(i int, push, arm float64) {
 	all := 0.0
 	for _, j := range w.Frame.Joints {
 		x, ok := w.Fixed[j.ID]
-		if !ok || j.Parts[0] != n.ID && j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind == w.nodes[w.index[j.Parts[1]]].Kind {
+		if !ok || j.Parts[0] != n.ID && j.Parts[1] != n.ID ||
+			w.nodes[w.index[j.Parts[0]]].Kind == w.nodes[w.index[j.Parts[1]]].Kind {
 			continue
 		}
 		s, count := w.heldBy(j, x), Holding(j, x)
@@ -107,7 +131,20 @@ func (w *walk) pulledOver(i int, push, arm float64) {
 			other = j.Parts[1]
 		}
 		h := s.Pull() * float64(count) * gustly
-		links = append(links, Link{From: n.ID, To: other, Path: Wind, Way: Pulled, Holds: h, Breaks: h * pullsOut, Joint: j.ID, Screws: count, EndGrain: j.EndGrain})
+		links = append(
+			links,
+			Link{
+				From:     n.ID,
+				To:       other,
+				Path:     Wind,
+				Way:      Pulled,
+				Holds:    h,
+				Breaks:   h * pullsOut,
+				Joint:    j.ID,
+				Screws:   count,
+				EndGrain: j.EndGrain,
+			},
+		)
 		z := (j.At.Z - n.lo.Z).Metres()
 		at, all = append(at, z), all+z*z
 	}
@@ -143,11 +180,31 @@ func (w *walk) hoops() {
 				continue
 			}
 			load := Gusts * inLeaf * long.Metres() * rise.Metres() / 2
-			w.add(Link{From: x.ID, To: "strap", Path: Wind, Way: Strapped, Load: load, Holds: Weight(clip.Load), Breaks: 2 * Weight(clip.Load)})
+			w.add(
+				Link{
+					From:   x.ID,
+					To:     "strap",
+					Path:   Wind,
+					Way:    Strapped,
+					Load:   load,
+					Holds:  Weight(clip.Load),
+					Breaks: 2 * Weight(clip.Load),
+				},
+			)
 		case "panel":
 			high := x.Each.Metres() / 3 // of half a circle on two legs
 			load := Gusts * inLeaf * archWide * high
-			w.add(Link{From: x.ID, To: "wire ties", Path: Wind, Way: Strapped, Load: load, Holds: 4 * wireTie, Breaks: 8 * wireTie})
+			w.add(
+				Link{
+					From:   x.ID,
+					To:     "wire ties",
+					Path:   Wind,
+					Way:    Strapped,
+					Load:   load,
+					Holds:  4 * wireTie,
+					Breaks: 8 * wireTie,
+				},
+			)
 		}
 	}
 }
@@ -203,10 +260,22 @@ func (w *walk) overTurned() {
 		return
 	}
 	holds := push * weight * half / turning
-	w.add(Link{From: "wind", To: w.standsOn(), Path: Wind, Way: Tipping, Load: push, Holds: holds / Safe, Breaks: holds})
+	w.add(
+		Link{From: "wind", To: w.standsOn(), Path: Wind, Way: Tipping, Load: push, Holds: holds / Safe, Breaks: holds},
+	)
 	if over := (feet[0].Y - w.seatLine()).Metres(); over > 0 { // on the rim, past the feet
 		holds := weight * half / over
-		w.add(Link{From: "a person on the rim", To: w.standsOn(), Path: Seated, Way: Tipping, Load: Seat, Holds: holds / Safe, Breaks: holds})
+		w.add(
+			Link{
+				From:   "a person on the rim",
+				To:     w.standsOn(),
+				Path:   Seated,
+				Way:    Tipping,
+				Load:   Seat,
+				Holds:  holds / Safe,
+				Breaks: holds,
+			},
+		)
 	}
 }
 
@@ -244,13 +313,45 @@ func (w *walk) byWeight() {
 		if len(s.Units) > 0 {
 			from = s.Units[0]
 		}
-		w.add(Link{From: from, To: "ground", Path: OnSide, Way: ByWeight, Load: thrust, Holds: thrust * got.Sliding / Safe, Breaks: thrust * got.Sliding})
-		w.add(Link{From: from, To: "ground", Path: OnSide, Way: Tipping, Load: thrust, Holds: thrust * got.Tipping / Safe, Breaks: thrust * got.Tipping})
-		w.add(Link{From: from, To: "ground", Path: OnSide, Way: OnGround, Load: min(got.Toe, 1e9) * b, Holds: notSoft * b, Breaks: groundOver * notSoft * b})
+		w.add(
+			Link{
+				From:   from,
+				To:     "ground",
+				Path:   OnSide,
+				Way:    ByWeight,
+				Load:   thrust,
+				Holds:  thrust * got.Sliding / Safe,
+				Breaks: thrust * got.Sliding,
+			},
+		)
+		w.add(
+			Link{
+				From:   from,
+				To:     "ground",
+				Path:   OnSide,
+				Way:    Tipping,
+				Load:   thrust,
+				Holds:  thrust * got.Tipping / Safe,
+				Breaks: thrust * got.Tipping,
+			},
+		)
+		w.add(
+			Link{
+				From:   from,
+				To:     "ground",
+				Path:   OnSide,
+				Way:    OnGround,
+				Load:   min(got.Toe, 1e9) * b,
+				Holds:  notSoft * b,
+				Breaks: groundOver * notSoft * b,
+			},
+		)
 		if tension := s.Bond.Tension(); tension > 0 {
 			m, section := thrust*h/3, b*b/6
 			holds := thrust * (tension + s.Density*gravity*h) / (m / section)
-			w.add(Link{From: from, To: from, Path: OnSide, Way: Rooted, Load: thrust, Holds: holds, Breaks: 2.5 * holds})
+			w.add(
+				Link{From: from, To: from, Path: OnSide, Way: Rooted, Load: thrust, Holds: holds, Breaks: 2.5 * holds},
+			)
 		}
 	}
 }
@@ -305,7 +406,8 @@ func (w *walk) seats() [][]int {
 		best := -1
 		for i := range w.nodes {
 			n := &w.nodes[i]
-			if is(n) && (best < 0 || n.hi.Along(n.Grain)-n.lo.Along(n.Grain) > w.nodes[best].hi.Along(w.nodes[best].Grain)-w.nodes[best].lo.Along(w.nodes[best].Grain)) {
+			if is(n) &&
+				(best < 0 || n.hi.Along(n.Grain)-n.lo.Along(n.Grain) > w.nodes[best].hi.Along(w.nodes[best].Grain)-w.nodes[best].lo.Along(w.nodes[best].Grain)) {
 				best = i
 			}
 		}
@@ -373,6 +475,18 @@ func (w *walk) pries(i int) {
 		}
 		s := w.heldBy(j, x)
 		holds := s.Pull() * 2 * briefly
-		w.add(Link{From: n.ID, To: o.ID, Path: Seated, Way: Pulled, Load: max(0, Seat*past/half.Metres()), Holds: holds, Breaks: holds * pullsOut, Joint: j.ID, Screws: 2})
+		w.add(
+			Link{
+				From:   n.ID,
+				To:     o.ID,
+				Path:   Seated,
+				Way:    Pulled,
+				Load:   max(0, Seat*past/half.Metres()),
+				Holds:  holds,
+				Breaks: holds * pullsOut,
+				Joint:  j.ID,
+				Screws: 2,
+			},
+		)
 	}
 }

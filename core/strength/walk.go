@@ -101,7 +101,12 @@ const ground = -1
 
 func newWalk(in Input) *walk {
 	f := in.Frame
-	w := &walk{Input: in, nodes: make([]node, len(f.Parts)), index: make(map[string]int, len(f.Parts)), sunk: map[sinkKey]float64{}}
+	w := &walk{
+		Input: in,
+		nodes: make([]node, len(f.Parts)),
+		index: make(map[string]int, len(f.Parts)),
+		sunk:  map[sinkKey]float64{},
+	}
 	for i, p := range f.Parts {
 		n := &w.nodes[i]
 		n.Part, n.head = p, -1
@@ -181,7 +186,10 @@ func (w *walk) carriers() {
 		case w.onSoil(n):
 			area := (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
 			n.stands = true
-			n.on = append(n.on, edge{to: ground, way: OnSoil, holds: looseSoil * area, over: groundOver, at: n.lo, from: i})
+			n.on = append(
+				n.on,
+				edge{to: ground, way: OnSoil, holds: looseSoil * area, over: groundOver, at: n.lo, from: i},
+			)
 			continue
 		case n.stands:
 			for _, e := range bears[i] {
@@ -212,7 +220,8 @@ func (w *walk) carriers() {
 	}
 	for i := range w.nodes { // what hangs below a piece does not carry it
 		w.nodes[i].on = slices.DeleteFunc(w.nodes[i].on, func(e edge) bool {
-			return e.to != ground && e.way == Crushing && slices.ContainsFunc(w.nodes[e.to].on, func(o edge) bool { return o.to == i })
+			return e.to != ground && e.way == Crushing &&
+				slices.ContainsFunc(w.nodes[e.to].on, func(o edge) bool { return o.to == i })
 		})
 	}
 	w.roundTheCorner(mutual)
@@ -292,7 +301,11 @@ func (w *walk) bearing(i, k int, u, v measure.Length) edge {
 			long += 0.03
 		}
 	}
-	mid := frame.Point{X: (max(n.lo.X, o.lo.X) + min(n.hi.X, o.hi.X)) / 2, Y: (max(n.lo.Y, o.lo.Y) + min(n.hi.Y, o.hi.Y)) / 2, Z: n.lo.Z}
+	mid := frame.Point{
+		X: (max(n.lo.X, o.lo.X) + min(n.hi.X, o.hi.X)) / 2,
+		Y: (max(n.lo.Y, o.lo.Y) + min(n.hi.Y, o.hi.Y)) / 2,
+		Z: n.lo.Z,
+	}
 	run := u
 	if n.Grain == frame.Y {
 		run = v
@@ -390,7 +403,10 @@ func (w *walk) hang(j frame.Joint, carried, carrier int) {
 	}
 	if !fixed {
 		if lies < 0 {
-			n.on = append(n.on, edge{to: carrier, way: Across, joint: j.ID, end: j.EndGrain, over: pullsOut, at: j.At, from: carried})
+			n.on = append(
+				n.on,
+				edge{to: carrier, way: Across, joint: j.ID, end: j.EndGrain, over: pullsOut, at: j.At, from: carried},
+			)
 		}
 		return
 	}
@@ -400,8 +416,11 @@ func (w *walk) hang(j frame.Joint, carried, carrier int) {
 		n.on[lies].lifts += s.Pull() * float64(count)
 		return
 	}
-	n.on = append(n.on, edge{to: carrier, way: Across, joint: j.ID, n: count, end: j.EndGrain, holds: s.Across() * float64(count),
-		over: s.Over(), lifts: s.Across() * float64(count), at: j.At, from: carried})
+	n.on = append(
+		n.on,
+		edge{to: carrier, way: Across, joint: j.ID, n: count, end: j.EndGrain, holds: s.Across() * float64(count),
+			over: s.Over(), lifts: s.Across() * float64(count), at: j.At, from: carried},
+	)
 }
 
 // crushing is what a wood bears across its grain in Pa, wet: NDS CM 0.67, no load duration;

@@ -73,7 +73,18 @@ func about(t *testing.T, what string, got, want, part float64) {
 // 19.3 kip in, of which the board by its 20.8 of 26.2 in⁴ takes four fifths: 15.4 kip in over
 // 7.56 in³ are 2030 psi, where cedar may have 700 x 1.3 x 0.9 = 819.
 func TestPlanterOnLegsByHand(t *testing.T) {
-	links, _ := walked(t, "system=legged", "board=2x6", "cap=none", "corners=sides-cover", "length=96 in", "width=36 in", "soil=16 in", "beams=0", "leg_screws=usual")
+	links, _ := walked(
+		t,
+		"system=legged",
+		"board=2x6",
+		"cap=none",
+		"corners=sides-cover",
+		"length=96 in",
+		"width=36 in",
+		"soil=16 in",
+		"beams=0",
+		"leg_screws=usual",
+	)
 	end := link(t, links, strength.OnFloor, strength.Across, "front.1", "leg.1")
 	soil := (96*36 - 4*3.5*3.5) * 16 * in3 * 100.01
 	cedar := 25.16 * in3
@@ -81,7 +92,13 @@ func TestPlanterOnLegsByHand(t *testing.T) {
 	about(t, "lowest board to leg, lb", end.Load/lb, want, 0.01)
 	about(t, "two screws, lb", end.Holds/lb, 2*86.6*0.63, 0.01)
 	bent := link(t, links, strength.OnFloor, strength.Bending, "front.1", "front.1")
-	about(t, "the board's stress, of 819 psi", bent.Ratio(), 1515*(95.5/4-89.0/8)*20.8/26.16/7.5625/819, 0.05) // what is between slats is not even
+	about(
+		t,
+		"the board's stress, of 819 psi",
+		bent.Ratio(),
+		1515*(95.5/4-89.0/8)*20.8/26.16/7.5625/819,
+		0.05,
+	) // what is between slats is not even
 	if end.Ratio() < 6 || strength.Rules[end.Way].Source == "" || end.Load < end.Breaks {
 		t.Errorf("%+v is not told to break", end)
 	}
@@ -105,7 +122,21 @@ func TestTableOfFourFeet(t *testing.T) {
 	if worst > 1 || worst < 0.5 {
 		t.Errorf("with blocks the worst joint is at %.2f", worst)
 	}
-	board, block := link(t, links, strength.OnFloor, strength.Across, "front.1", "leg.1"), link(t, links, strength.OnFloor, strength.Across, "block.1", "leg.1")
+	board, block := link(
+		t,
+		links,
+		strength.OnFloor,
+		strength.Across,
+		"front.1",
+		"leg.1",
+	), link(
+		t,
+		links,
+		strength.OnFloor,
+		strength.Across,
+		"block.1",
+		"leg.1",
+	)
 	about(t, "board and block share by what they hold", board.Ratio()/block.Ratio(), 1, 0.01)
 	if board.Screws != 5 || block.Screws != 9 {
 		t.Errorf("%d and %d screws", board.Screws, block.Screws)

@@ -21,15 +21,27 @@ import (
 //	|:::|  screws            |---|
 //	|   |                    |   |  block, under the ledger's end
 var holdFields = []design.Field{
-	{Key: "leg_screws", Label: "Screws from the lowest boards to the legs", Stage: "frame", Kind: design.ChoiceField, Default: "many",
-		Help: "They carry the floor and the wet soil on it to the legs.",
+	{
+		Key:     "leg_screws",
+		Label:   "Screws from the lowest boards to the legs",
+		Stage:   "frame",
+		Kind:    design.ChoiceField,
+		Default: "many",
+		Help:    "They carry the floor and the wet soil on it to the legs.",
 		Offers: []design.Choice{
 			{Value: "many", Label: "one for every inch (25 mm) of width", Note: "they carry the floor"},
-			{Value: "usual", Label: "as in the boards above"}}},
-	{Key: "ledger_screws", Label: "Screws along the ledgers", Stage: "frame", Kind: design.ChoiceField, Default: "usual",
+			{Value: "usual", Label: "as in the boards above"}},
+	},
+	{
+		Key:     "ledger_screws",
+		Label:   "Screws along the ledgers",
+		Stage:   "frame",
+		Kind:    design.ChoiceField,
+		Default: "usual",
 		Offers: []design.Choice{
 			{Value: "usual", Label: "about every 6 in (150 mm)"},
-			{Value: "close", Label: "about every 3 in (75 mm)", Note: "for deep soil: two rows, staggered"}}},
+			{Value: "close", Label: "about every 3 in (75 mm)", Note: "for deep soil: two rows, staggered"}},
+	},
 	{Key: "ledger_ends", Label: "Ledgers' ends", Stage: "frame", Kind: design.ChoiceField, Default: "walls",
 		Help: "Blocks screwed to the legs take a part of the floor past the walls.",
 		Offers: []design.Choice{
@@ -45,8 +57,15 @@ var holdFields = []design.Field{
 		Offers: []design.Choice{
 			{Value: "screws", Label: "screws through the ledgers"},
 			{Value: "brackets", Label: "and an angle bracket on either side", Note: "screwed in side grain"}}},
-	{Key: "mid_legs", Label: "Legs between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: "0", Most: 3,
-		Help: "For legs outside the long sides: the sides span less, and each leg bears less."},
+	{
+		Key:     "mid_legs",
+		Label:   "Legs between the corners, each long side",
+		Stage:   "frame",
+		Kind:    design.NumberField,
+		Default: "0",
+		Most:    3,
+		Help:    "For legs outside the long sides: the sides span less, and each leg bears less.",
+	},
 }
 
 // blockTall is how long a block under a ledger's end is: room for four screws one above the
@@ -63,13 +82,24 @@ func checkHold(b design.Bed, lift, intrude, rail measure.Length, p measure.Preci
 	if b.Options["ledger_ends"] == "blocks" {
 		switch {
 		case outside || intrude < rail:
-			refuse("ledger_ends", "these legs leave no face inside for a block; legs inside the corners work, or held by the walls alone")
+			refuse(
+				"ledger_ends",
+				"these legs leave no face inside for a block; legs inside the corners work, or held by the walls alone",
+			)
 		case lift < blockTall:
-			refuse("ledger_ends", "below the walls there are %s of leg, and a block takes %s; held by the walls alone works", p.Feet(lift), p.Feet(blockTall))
+			refuse(
+				"ledger_ends",
+				"below the walls there are %s of leg, and a block takes %s; held by the walls alone works",
+				p.Feet(lift),
+				p.Feet(blockTall),
+			)
 		}
 	}
 	if n, ok := b.OptionCount("mid_legs"); ok && n > 0 && !outside {
-		refuse("mid_legs", "inside the walls they would stand where the ledgers go: legs outside the long sides work, or none between")
+		refuse(
+			"mid_legs",
+			"inside the walls they would stand where the ledgers go: legs outside the long sides work, or none between",
+		)
 	}
 }
 
@@ -145,12 +175,24 @@ func (f *floored) blocks() {
 			f.f.Parts = append(f.f.Parts, p)
 			ids = append(ids, p.ID)
 			at, _, _ := contact(p.Body, leg.Body)
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: p.ID + "+" + leg.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, leg.ID},
-				Through: thick, Into: f.leg.Width, Run: blockTall, At: at, Load: "its share of the floor and the wet soil on it"})
+			f.f.Joints = append(
+				f.f.Joints,
+				frame.Joint{ID: p.ID + "+" + leg.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, leg.ID},
+					Through: thick, Into: f.leg.Width, Run: blockTall, At: at, Load: "its share of the floor and the wet soil on it"},
+			)
 		}
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "blocks", Title: "Set the blocks under the ledgers", Where: "on the legs' inner faces, tight under the ledgers' ends", Parts: ids,
-		Note: "Push each one up hard before the first screw: a block with a gap above it carries nothing until the rest has given."})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "blocks",
+			Title: "Set the blocks under the ledgers",
+			Where: "on the legs' inner faces, tight under the ledgers' ends",
+			Parts: ids,
+			Note:  "Push each one up hard before the first screw: a block with a gap above it carries nothing until the rest has given.",
+		},
+	)
 }
 
 // inward is how far a block reaches across the leg's face from the ledger's outer face: its
@@ -179,8 +221,17 @@ func (f *floored) bracketed() error {
 		}
 	}
 	f.f.Joints = append(f.f.Joints, list...)
-	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("brackets"), Bed: f.bed.ID, Kind: "bracket", Place: "at the beams' ends, one on either side", Count: 2 * len(list),
-		Why: "two to each of " + measure.Count(len(list), "end of a beam")})
+	f.f.Fittings = append(
+		f.f.Fittings,
+		frame.Fitting{
+			ID:    f.id("brackets"),
+			Bed:   f.bed.ID,
+			Kind:  "bracket",
+			Place: "at the beams' ends, one on either side",
+			Count: 2 * len(list),
+			Why:   "two to each of " + measure.Count(len(list), "end of a beam"),
+		},
+	)
 	return nil
 }
 

@@ -24,8 +24,13 @@ func (b *box) tie(profile catalog.Profile, k int, x measure.Length) []string {
 	p := b.part(profile, "tie", fmt.Sprintf("%scross tie %d", b.tier, k))
 	p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
 	p.Width = min(profile.Width, b.board.Width)
-	p.Body = standing(frame.Spot{U: x - profile.Thickness/2, V: t}, frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
-		low, low+p.Width, frame.Y)
+	p.Body = standing(
+		frame.Spot{U: x - profile.Thickness/2, V: t},
+		frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
+		low,
+		low+p.Width,
+		frame.Y,
+	)
 	b.f.Parts = append(b.f.Parts, p)
 	ids := []string{p.ID}
 	for _, side := range []int{front, back} {
@@ -39,8 +44,11 @@ func (b *box) tie(profile catalog.Profile, k int, x measure.Length) []string {
 			if !ok {
 				continue
 			}
-			b.f.Joints = append(b.f.Joints, frame.Joint{ID: id + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{id, p.ID},
-				Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at, Load: "the pull that keeps the long sides together"})
+			b.f.Joints = append(
+				b.f.Joints,
+				frame.Joint{ID: id + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{id, p.ID},
+					Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at, Load: "the pull that keeps the long sides together"},
+			)
 			break
 		}
 	}
@@ -66,18 +74,29 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 		}
 		p := b.part(rail, "tie cleat", fmt.Sprintf("cleat of the %s, %s", tie.Role, b.sides[side].name))
 		p.ID, p.Grain, p.Hidden, p.Length = tie.ID+".cleat."+b.sides[side].key, frame.Z, true, b.rim-b.lift
-		p.Body = frame.Prism{Axis: frame.Z, From: b.lift, To: b.rim, Outline: rectangle(frame.Spot{U: from, V: y}, frame.Spot{U: to, V: y + rail.Thickness})}
+		p.Body = frame.Prism{
+			Axis:    frame.Z,
+			From:    b.lift,
+			To:      b.rim,
+			Outline: rectangle(frame.Spot{U: from, V: y}, frame.Spot{U: to, V: y + rail.Thickness}),
+		}
 		b.f.Parts = append(b.f.Parts, p)
 		for _, board := range b.sides[side].boards {
 			wall, _ := b.f.Part(board)
 			if at, _, ok := contact(wall.Body, p.Body); ok {
-				b.f.Joints = append(b.f.Joints, frame.Joint{ID: board + "+" + p.ID, Kind: frame.FaceToFace, Parts: [2]string{board, p.ID},
-					Through: b.board.Thickness, Into: rail.Thickness, Run: b.board.Width, At: at, Load: "the push of the soil on the board"})
+				b.f.Joints = append(
+					b.f.Joints,
+					frame.Joint{ID: board + "+" + p.ID, Kind: frame.FaceToFace, Parts: [2]string{board, p.ID},
+						Through: b.board.Thickness, Into: rail.Thickness, Run: b.board.Width, At: at, Load: "the push of the soil on the board"},
+				)
 			}
 		}
 		at, _, _ := contact(tie.Body, p.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: tie.ID + "+" + p.ID, Kind: frame.TieToCleat, Parts: [2]string{tie.ID, p.ID},
-			Through: tie.Thickness, Into: rail.Width, Run: tie.Width, At: at, Load: "the pull that keeps the long sides together"})
+		b.f.Joints = append(
+			b.f.Joints,
+			frame.Joint{ID: tie.ID + "+" + p.ID, Kind: frame.TieToCleat, Parts: [2]string{tie.ID, p.ID},
+				Through: tie.Thickness, Into: rail.Width, Run: tie.Width, At: at, Load: "the pull that keeps the long sides together"},
+		)
 		return p.ID, true
 	}
 	return "", false
@@ -92,7 +111,8 @@ func (b *box) roomFor(side int, from, to measure.Length, but string) bool {
 	}
 	for _, p := range b.f.Parts {
 		lo, hi := p.Body.Bounds()
-		if p.ID != but && p.Course == 0 && p.Kind != "cap" && lo.Z < b.rim && lo.X < to && hi.X > from && lo.Y < y1 && hi.Y > y0 {
+		if p.ID != but && p.Course == 0 && p.Kind != "cap" && lo.Z < b.rim && lo.X < to && hi.X > from && lo.Y < y1 &&
+			hi.Y > y0 {
 			return false
 		}
 	}

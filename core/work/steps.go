@@ -191,7 +191,7 @@ func (w *writer) pieces() []string {
 	for _, l := range lines {
 		s := fmt.Sprintf("%s: %d × %s of %s", l.part.Letter, l.n, w.p.Short(l.part.CutLength()), profileName(w.Catalog, l.part.Profile))
 		if l.part.Ends[0] == frame.Mitred {
-			s += fmt.Sprintf(", both ends cut at %.0f° from square, measured to the long points", l.part.Bevel())
+			s += fmt.Sprintf(", both ends mitred at %.0f°, measured to the long points", l.part.Bevel())
 		}
 		if l.part.Ends[0] == frame.Pointed {
 			s += ", one end pointed"
