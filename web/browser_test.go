@@ -359,7 +359,7 @@ func TestScreenshots(t *testing.T) {
 	}{
 		{"projects", "/", 1280, 800, false},
 		{"bench-above", "/p/2/bed", 1280, 800, false},
-		{"bench-solid", "/p/2/frame?view=solid", 1280, 800, false},
+		{"loads", "/p/3/frame?bed=b4&view=loads", 1280, 800, false},
 		{"bench-apart", "/p/3/frame?view=apart&bed=b2", 1280, 800, false},
 		{"bench-plot", "/p/3/site", 1280, 800, false},
 		{"keyhole", "/p/4/frame?bed=b1&view=solid", 1280, 800, false},

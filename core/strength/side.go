@@ -9,6 +9,10 @@
 //	==O=====O=====O==  board        | \
 //	  '- span -'                    |__\ deepest, hardest
 //
+// [Walk] follows every load of a bed on from there: from board to post, from slat to ledger
+// to leg, from cap and trellis, through each joint to the ground, and says of every link
+// what comes there, what may be counted on, and what is expected to break it.
+//
 // This is a check for garden beds that hold soil in a box. A wall that holds
 // ground back is work for a licensed engineer, and local codes come first.
 package strength
