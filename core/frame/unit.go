@@ -70,13 +70,15 @@ type Bond string
 // The bonds.
 const (
 	Dry      Bond = "dry"
+	Glued    Bond = "glued"
 	Mortared Bond = "mortared"
 	Cast     Bond = "cast"
 )
 
 // Tension is what its joints bear when it bends, Pa: mortar 12 lb/in² (TMS 402 Table
 // 8.2.4.2, hollow units, type N, the least), cast 150 over 1.6 (ACI 318 14.5.2 at 2500
-// lb/in²); what is laid dry nothing; from memory.
+// lb/in²); what is laid dry nothing, and glue, which nobody publishes a value of, is counted on
+// for nothing either; from memory.
 func (b Bond) Tension() float64 {
 	const psi = 6894.757
 	switch b {

@@ -213,6 +213,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	shape := bed.Options[shapeKey]
 	w.stack(bed.Soil, (shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2)
 	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
+		w.f.Stacks[len(w.f.Stacks)-1].Bond = frame.Glued
 		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
 	}
 	first := "from a corner, along a line"

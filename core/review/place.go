@@ -146,8 +146,11 @@ func (r *reviewer) leans() {
 		}
 		got := with(s.Soil)
 		how := "laid dry: each course holds those above by friction alone"
-		if s.Bond.Tension() > 0 {
+		switch s.Bond {
+		case frame.Mortared, frame.Cast:
 			how = string(s.Bond) + ": it stands and slides as one piece"
+		case frame.Glued:
+			how = "glued: its courses do not slide on one another, and against tipping glue is counted on for nothing"
 		}
 		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", how, r.p.Feet(s.Soil) + " of soil"},
 			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
