@@ -384,7 +384,7 @@ func TestOlderFilesAreCompleted(t *testing.T) {
 // written in millimetres.
 func TestAnswersSpeakAsAsked(t *testing.T) {
 	for raw, want := range map[string]string{
-		`{"kerf": "3 mm", "stock": [{"id": "a", "profile": "p", "length": "2400 mm", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "1000 mm"}]}`: "1397 mm",
+		`{"kerf": "3 mm", "stock": [{"id": "a", "profile": "p", "length": "2400 mm", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "1000 mm"}]}`:  "1397 mm",
 		`{"kerf": "1/8 in", "stock": [{"id": "a", "profile": "p", "length": "8 ft", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "40 7/8 in"}]}`: "55 in",
 	} {
 		r, err := ReadCuts([]byte(raw))

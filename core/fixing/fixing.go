@@ -81,9 +81,10 @@ type Need struct {
 	Fixing catalog.Fixing
 	Pilot  measure.Length // drill
 	Uses   []Use
-	Count  int // screws in the joints
-	Buy    int // with the allowance for dropped and stripped ones, less what is there
-	Have   int // that are there already and go in first
+	Count  int  // screws in the joints
+	Buy    int  // with the allowance for dropped and stripped ones, less what is there
+	Have   int  // that are there already and go in first
+	Yields bool // fewer spares than are usual, so that no other pack is opened for them
 	Packs  []PackCount
 }
 
@@ -152,10 +153,30 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 	})
 	for i := range p.Needs {
 		n := &p.Needs[i]
-		n.Buy = n.Count + (n.Count*habits.SparePerMille+999)/1000
-		n.Packs = Packs(n.Buy, n.Fixing.Packs)
+		n.buy((n.Count*habits.SparePerMille + 999) / 1000)
 	}
 	return p
+}
+
+// buy takes the cheapest packs that hold what is needed with its spares. Spares yield to the
+// pack: where the cheapest packs for the joints alone leave half of them or more, no other
+// pack is bought for the rest.
+func (n *Need) buy(spare int) {
+	n.Buy = n.Count + spare
+	n.Packs = Packs(n.Buy, n.Fixing.Packs)
+	bare := Packs(n.Count, n.Fixing.Packs)
+	if left := inPacks(bare) - n.Count; left < spare && 2*left >= spare {
+		n.Buy, n.Packs, n.Yields = n.Count+left, bare, true
+	}
+}
+
+// inPacks is how many there are in packs.
+func inPacks(packs []PackCount) int {
+	n := 0
+	for _, k := range packs {
+		n += k.N * k.Pack.Count
+	}
+	return n
 }
 
 // Use takes what is there already, by fixing, before anything is bought.

@@ -115,3 +115,15 @@ func TestPocketScrewLengths(t *testing.T) {
 		}
 	}
 }
+
+// Spares yield to the pack: 96 screws and 5 spare do not open a second box of 100, since 4 of
+// the first are left; 99 do, since one is too few; 50 of a box of 50 leave none.
+func TestSparesYieldToThePack(t *testing.T) {
+	for count, boxes := range map[int]int{90: 1, 96: 1, 97: 1, 99: 2, 100: 2} {
+		n := Need{Count: count, Fixing: catalog.Fixing{Packs: []catalog.Pack{{Count: 100, Price: 900}}}}
+		n.buy((count*50 + 999) / 1000)
+		if n.Packs[0].N != boxes || n.Buy < count || n.Buy > 100*boxes {
+			t.Errorf("%d screws: %d boxes for %d", count, n.Packs[0].N, n.Buy)
+		}
+	}
+}

@@ -222,7 +222,7 @@ func (p *Plan) bill() {
 		for _, k := range n.Packs {
 			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),
 				Price: p.price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
-				Why: fmt.Sprintf("%s and %d %% spare, %d%s; the cheapest boxes that hold them", measure.Count(n.Count, n.Fixing.Noun()), p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have))})
+				Why: fmt.Sprintf("%s and %d %% spare, %d%s; the cheapest boxes that hold them", measure.Count(n.Count, n.Fixing.Noun()), p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have)+yields(n.Yields))})
 		}
 	}
 	for _, r := range p.Fixings.Ready {
@@ -261,6 +261,14 @@ func stripsWhy(c ground.Cover, pr measure.Precision) string {
 		why += ", lapped " + pr.Short(c.Roll.Lap)
 	}
 	return why
+}
+
+// yields says that a pack holds fewer spares than are usual.
+func yields(y bool) string {
+	if !y {
+		return ""
+	}
+	return ", fewer spares than that so that no other box is opened for them"
 }
 
 // yours says how many of something are there already.

@@ -32,7 +32,7 @@ type Link struct {
 // Path is where a load comes from.
 type Path string
 
-// The paths. What is Held has no load of its own beyond its weight.
+// The paths.
 const (
 	OnFloor Path = "wet soil"
 	OnSide  Path = "push on the sides"

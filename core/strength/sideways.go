@@ -45,11 +45,10 @@ type prop struct {
 // wallRun is one wall with all that its boards lean on.
 type wallRun struct {
 	*frame.Wall
-	axis  frame.Axis
-	top   measure.Length // of the soil
-	rows  []course
-	tied  bool // an upright between its props ties its courses: they bow together
-	along bool // its lowest board is held by the floor all along
+	axis frame.Axis
+	top  measure.Length // of the soil
+	rows []course
+	tied bool // an upright between its props ties its courses: they bow together
 }
 
 // course is the boards of one height, and where each is held.
@@ -243,7 +242,6 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	switch {
 	case j.Kind == frame.WallLedger && w.floored(k):
 		c.held = append(c.held, p)
-		r.along = true
 	case o.Kind == "tie" || o.Course > 0 || o.Kind == "apron":
 		c.props = append(c.props, p)
 	}
