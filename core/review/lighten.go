@@ -72,19 +72,14 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	}
 	if _, ok := design.FieldOf(r.Bed, "mid_legs"); ok && (len(all.Edits) == 0 || severity(l) == Warning) {
 		now, _ := strconv.Atoi(r.Bed.Options["mid_legs"])
-		if n := now + 1; n <= 3 {
+		for n := now + 1; n <= 3; n++ {
 			var edits []design.Edit
 			for _, e := range all.Edits {
 				if e.Field != "ledger_ends" {
 					edits = append(edits, e)
 				}
 			}
-			edits = append(
-				edits,
-				r.edit("ledger_ends", "walls"),
-				r.edit("legs", "outside"),
-				r.edit("mid_legs", strconv.Itoa(n)),
-			)
+			edits = append(edits, r.edit("ledger_ends", "walls"), r.edit("legs", "outside"), r.edit("mid_legs", strconv.Itoa(n)))
 			list = append(list, Remedy{fmt.Sprintf("legs outside the walls, %d between on each long side", n), edits})
 		}
 	}
