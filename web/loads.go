@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 
-	"chamfer/core/measure"
 	"chamfer/core/strength"
 	"chamfer/draw"
 )
@@ -69,9 +68,4 @@ func (b *benchPage) loads() {
 }
 
 // force is a force in the project's words.
-func (b *benchPage) force(n float64) string {
-	if b.P.pr.System == measure.Imperial {
-		return fmt.Sprintf("%.0f lb", n/4.448_222)
-	}
-	return fmt.Sprintf("%.0f N", n)
-}
+func (b *benchPage) force(n float64) string { return b.P.pr.System.Force(n) }

@@ -132,6 +132,15 @@ func (l *Length) UnmarshalText(text []byte) error {
 	return nil
 }
 
+// Force prints a force given in N: in pounds or newtons, whole ones (1 lbf = 4.448 221 6 N,
+// NIST SP 811).
+func (s System) Force(n float64) string {
+	if s == Imperial {
+		return fmt.Sprintf("%.0f lb", n/4.4482216)
+	}
+	return fmt.Sprintf("%.0f N", n)
+}
+
 // Area prints a surface: 32 sq ft or 2.88 m².
 func (s System) Area(a Area) string {
 	if s == Metric {

@@ -47,12 +47,7 @@ func nearest(list []measure.Length, at measure.Length) int {
 }
 
 // force is a force for reading.
-func (r *reviewer) force(n float64) string {
-	if r.p.System == measure.Imperial {
-		return fmt.Sprintf("%.0f lb", n/4.4482216)
-	}
-	return fmt.Sprintf("%.0f N", n)
-}
+func (r *reviewer) force(n float64) string { return r.p.System.Force(n) }
 
 // lessSoil is so many times less soil than there is; 0 where that is too little to plant.
 func (r *reviewer) lessSoil(times float64) measure.Length {

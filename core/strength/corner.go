@@ -56,20 +56,7 @@ func (w *walk) heldAlong(c *course, load float64, path Path) {
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(
-			Link{
-				From:     w.nodes[p.from].ID,
-				To:       p.to,
-				Path:     path,
-				Way:      p.way,
-				Load:     part,
-				Holds:    p.holds,
-				Breaks:   p.holds * p.over,
-				Joint:    p.joint,
-				Screws:   p.n,
-				EndGrain: p.end,
-			},
-		)
+		w.add(w.through(p, path, part))
 		var on []Link
 		all := 0.0
 		for _, at := range w.at[w.index[p.to]] {

@@ -42,6 +42,14 @@ type prop struct {
 	post  int // the node of an upright it goes through; -1
 }
 
+// through is the link of a prop with what comes to it.
+func (w *walk) through(p prop, path Path, load float64) Link {
+	return Link{
+		From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: load, Holds: p.holds, Breaks: p.holds * p.over,
+		Joint: p.joint, Screws: p.n, EndGrain: p.end,
+	}
+}
+
 // wallRun is one wall with all that its boards lean on.
 type wallRun struct {
 	*frame.Wall
@@ -378,21 +386,9 @@ func (w *walk) past(r *wallRun, poles map[int]float64, path Path) {
 				firm = append(firm, p)
 				continue
 			}
-			w.add(
-				Link{
-					From:     w.nodes[p.from].ID,
-					To:       p.to,
-					Path:     path,
-					Way:      p.way,
-					Load:     min(poles[p.pole], w.pole(r, p.pole, 0, path).Holds) / n,
-					Holds:    p.holds,
-					Breaks:   p.holds * p.over,
-					Joint:    p.joint,
-					Screws:   p.n,
-					EndGrain: p.end,
-					Gives:    true,
-				},
-			)
+			l := w.through(p, path, min(poles[p.pole], w.pole(r, p.pole, 0, path).Holds)/n)
+			l.Gives = true
+			w.add(l)
 		}
 		c.props = firm
 	}
@@ -492,20 +488,7 @@ func (w *walk) hold(props []prop, load float64, path Path, end bool, pulls map[i
 		if holds > 0 {
 			part = load * p.holds / holds
 		}
-		w.add(
-			Link{
-				From:     w.nodes[p.from].ID,
-				To:       p.to,
-				Path:     path,
-				Way:      p.way,
-				Load:     part,
-				Holds:    p.holds,
-				Breaks:   p.holds * p.over,
-				Joint:    p.joint,
-				Screws:   p.n,
-				EndGrain: p.end,
-			},
-		)
+		w.add(w.through(p, path, part))
 		switch {
 		case p.pole >= 0: // told already
 		case p.post >= 0:
