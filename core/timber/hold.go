@@ -221,6 +221,11 @@ func (f *floored) bracketed() error {
 		}
 	}
 	f.f.Joints = append(f.f.Joints, list...)
+	for i := range f.f.Acts {
+		if a := &f.f.Acts[i]; a.Of == "end ledgers" || a.Of == "side ledgers" {
+			a.Note += " Then screw an angle bracket into the corner on either side of each beam's end."
+		}
+	}
 	f.f.Fittings = append(
 		f.f.Fittings,
 		frame.Fitting{
