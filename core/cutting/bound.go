@@ -129,9 +129,9 @@ func (g *group) listSums(upTo money.Amount) {
 	if g.sheet() || g.cut {
 		g.sums.need, room = g.areas()
 	}
-	if g.plain() { // ripped pieces take no room of their own that could be counted
-		for _, k := range g.kinds {
-			g.sums.need += int64(k.want) * k.size
+	if g.takes != nil && !g.cut {
+		for k, kind := range g.kinds {
+			g.sums.need += int64(kind.want) * g.takes[k]
 		}
 	}
 	g.sums.room = room
@@ -231,7 +231,9 @@ func (g *group) narrowest() measure.Length {
 func (g *group) roomOf() []int64 {
 	size, st := make([]int64, len(g.kinds)), state{}
 	for k, kind := range g.kinds {
-		size[k] = kind.size
+		if size[k] = kind.size; g.takes != nil {
+			size[k] = g.takes[k]
+		}
 		st.want = append(st.want, kind.want)
 	}
 	for _, s := range g.stock {
@@ -240,8 +242,7 @@ func (g *group) roomOf() []int64 {
 	return g.byStock(g.worthiest(size, st))
 }
 
-// wasted is the room in fills that pieces could have taken and did not. Nothing is
-// said where pieces are ripped.
+// wasted is the room in fills that pieces could have taken and did not.
 func (g *group) wasted(fills []fill) int64 {
 	sum := int64(0)
 	if g.sums.need == 0 || g.sheet() || g.cut {
@@ -249,10 +250,8 @@ func (g *group) wasted(fills []fill) int64 {
 	}
 	for _, f := range fills {
 		sum += g.sums.room[g.ways[f.way].stock]
-		for r, run := range g.ways[f.way].runs {
-			for i, n := range f.takes[r] {
-				sum -= int64(n) * g.classes[run.class].items[i].size
-			}
+		for k, n := range f.gets {
+			sum -= int64(n) * g.takes[k]
 		}
 	}
 	return sum

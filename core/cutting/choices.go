@@ -33,15 +33,15 @@ func (t *tree) choices(st state, spent money.Amount, b priced) ([]choice, bool) 
 	}
 	var list []choice
 	whole := true
-	waste := t.waste(st, spent)
+	waste := t.waste(st, t.cost-1-spent)
 	for w := range g.ways {
 		s := g.ways[w].stock
 		if st.most[s] == 0 {
 			continue
 		}
 		base := g.base(s, st, b)
-		l := &lister{g: g, way: w, value: b.value, least: base - budget, kind: k, wanted: st.want[k], waste: waste, want: slices.Clone(st.want), most: mostChoices}
-		l.run(0, 0)
+		l := &lister{g: g, way: w, value: b.value, least: base - budget, kind: k, waste: waste, most: mostChoices}
+		l.list(st)
 		for _, f := range l.found {
 			v := int64(0)
 			for kind, n := range f.gets {
@@ -66,41 +66,42 @@ func (g *group) base(s int, st state, b priced) int64 {
 }
 
 // waste is the most room that a cheaper plan can leave unused: all that could be
-// bought for less than the best plan costs, less what the pieces take. Pieces
-// that may be ripped take no room of their own that could be counted.
-func (t *tree) waste(st state, spent money.Amount) float64 {
+// bought for so much money, less what the pieces take at least.
+func (t *tree) waste(st state, budget money.Amount) float64 {
 	g := t.g
-	if !g.plain() {
+	if g.takes == nil {
 		return math.Inf(1)
 	}
 	sum := 0.0
 	for k, n := range st.want {
-		sum -= float64(n) * float64(g.kinds[k].size)
+		sum -= float64(n) * float64(g.takes[k])
 	}
-	left := float64(t.cost - 1 - spent)
-	order := make([]int, len(g.ways))
-	for w := range order {
-		order[w] = w
+	left := float64(budget)
+	order := make([]int, len(g.stock))
+	for s := range order {
+		order[s] = s
 	}
-	price := func(w int) money.Amount { return g.stock[g.ways[w].stock].Price }
 	slices.SortStableFunc(order, func(a, b int) int {
-		return comparePrice(price(a), g.ways[a].runs[0].room, price(b), g.ways[b].runs[0].room)
+		return comparePrice(g.stock[a].Price, g.roomIn(a), g.stock[b].Price, g.roomIn(b))
 	})
-	for _, w := range order {
+	for _, s := range order {
 		n := math.Inf(1)
-		if most := st.most[g.ways[w].stock]; most >= 0 {
+		if most := st.most[s]; most >= 0 {
 			n = float64(most)
 		}
-		if p := float64(price(w)); p > 0 {
+		if p := float64(g.stock[s].Price); p > 0 {
 			n = min(n, left/p)
 			left -= n * p
 		}
 		if n > 0 {
-			sum += n * float64(g.ways[w].runs[0].room)
+			sum += n * float64(g.roomIn(s))
 		}
 	}
 	return sum*(1+1e-12) + 1000 // nanometres, for the rounding of parts
 }
+
+// listSteps is about how many of the smallest steps a lister's takes.
+const listSteps = 4
 
 // anyKind is for fillings that need not hold any one kind.
 const anyKind = -1
@@ -114,13 +115,32 @@ type lister struct {
 	least  int64   // the least a filling has to be worth
 	kind   int     // that has to be in it, or anyKind
 	waste  float64 // the most room a filling may leave
-	wanted int     // of the kind, before the filling
-	unused int64   // room left in the runs before this one
+	before []int   // wanted, before the filling
 	want   []int
 	takes  [][]int
+	ratio  [][]float64 // of each run, the most that its items from one on are worth for their size
 	found  []fill
-	most   int  // fillings are listed
-	cut    bool // the list was cut short
+	listed int
+	most   int    // fillings are listed
+	keep   func() // takes what was found instead of the list
+	cut    bool   // the list was cut short
+}
+
+// list walks all fillings for what is left to do.
+func (l *lister) list(st state) {
+	l.before, l.want = st.want, slices.Clone(st.want)
+	for _, r := range l.g.ways[l.way].runs {
+		items := l.g.classes[r.class].items
+		ratio := make([]float64, len(items)+1)
+		for i := len(items) - 1; i >= 0; i-- {
+			ratio[i] = ratio[i+1]
+			if it := items[i]; st.want[it.kind] > 0 {
+				ratio[i] = max(ratio[i], float64(l.value[it.kind])*float64(it.yield)/float64(it.size))
+			}
+		}
+		l.ratio = append(l.ratio, ratio)
+	}
+	l.run(0, 0)
 }
 
 func (l *lister) run(r int, worth int64) {
@@ -129,11 +149,15 @@ func (l *lister) run(r int, worth int64) {
 		return
 	}
 	if r == len(runs) {
-		if l.kind != anyKind && l.want[l.kind] == l.wanted || worth < l.least || float64(l.unused) > l.waste {
+		if l.kind != anyKind && l.want[l.kind] == l.before[l.kind] || worth < l.least || l.unused() > l.waste {
 			return
 		}
-		if len(l.found) >= l.most {
+		if l.listed++; l.listed > l.most {
 			l.cut = true
+			return
+		}
+		if l.keep != nil {
+			l.keep()
 			return
 		}
 		l.found = append(l.found, l.g.filled(l.way, cloneTakes(l.takes)))
@@ -141,33 +165,25 @@ func (l *lister) run(r int, worth int64) {
 	}
 	items := l.g.classes[runs[r].class].items
 	l.takes = append(l.takes, make([]int, len(items)))
-	// What the runs after this one can be worth at most, as if items could be
-	// divided.
 	after := 0.0
-	for _, later := range runs[r+1:] {
-		after += l.divided(later.class, 0, later.room)
+	for later := r + 1; later < len(runs); later++ {
+		after += l.divided(later, 0, runs[later].room)
 	}
 	l.fill(r, 0, runs[r].room, worth, after)
 	l.takes = l.takes[:r]
 }
 
-// divided is what a room is worth filled with the items from i on, as if they
+// divided is what a room is worth filled with the items of a run from i on, as if they
 // could be divided and were without number.
-func (l *lister) divided(class, i int, room int64) float64 {
-	best := 0.0
-	for _, it := range l.g.classes[class].items[i:] {
-		if l.want[it.kind] > 0 {
-			best = max(best, float64(l.value[it.kind])*float64(it.yield)/float64(it.size))
-		}
-	}
-	return best*float64(room)*(1+1e-9) + 1
+func (l *lister) divided(run, i int, room int64) float64 {
+	return l.ratio[run][i]*float64(room)*(1+1e-9) + 1
 }
 
 func (l *lister) fill(r, i int, room, worth int64, after float64) {
-	if l.g.effort--; l.g.effort <= 0 {
+	if l.g.effort -= listSteps; l.g.effort <= 0 {
 		l.cut = true
 	}
-	if l.cut || float64(worth)+l.divided(l.g.ways[l.way].runs[r].class, i, room)+after < float64(l.least) {
+	if l.cut || float64(worth)+l.divided(r, i, room)+after < float64(l.least) {
 		return
 	}
 	items := l.g.classes[l.g.ways[l.way].runs[r].class].items
@@ -177,9 +193,7 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 				return // another piece would go in
 			}
 		}
-		l.unused += room
 		l.run(r+1, worth)
-		l.unused -= room
 		return
 	}
 	it := items[i]
@@ -196,6 +210,18 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 		l.want[it.kind] += got
 	}
 	l.takes[r][i] = 0
+}
+
+// unused is the room that a filling leaves of its board.
+func (l *lister) unused() float64 {
+	if math.IsInf(l.waste, 1) {
+		return 0
+	}
+	room := l.g.roomIn(l.g.ways[l.way].stock)
+	for k, n := range l.want {
+		room -= int64(l.before[k]-n) * l.g.takes[k]
+	}
+	return float64(room)
 }
 
 func cloneTakes(takes [][]int) [][]int {

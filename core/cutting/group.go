@@ -45,6 +45,7 @@ type group struct {
 	scale               int64        // parts of a cent that bounds are reckoned in
 	without             money.Amount // what a piece that is left out counts
 	sums                sums
+	takes               []int64 // of each kind, what it takes of a board's length at least; nil where nothing is known
 	progress            func(cost money.Amount)
 	stop                <-chan struct{}
 	shop                *ShopSaw
@@ -59,8 +60,10 @@ type group struct {
 // kept is room for the numbers of a program and of a knapsack, used again and
 // again.
 type kept struct {
-	table []int64
-	m     *master
+	table      []int64
+	points     []point
+	list, next []int32
+	m          *master
 }
 
 func newGroup(r Request, profile string) *group {
@@ -133,6 +136,7 @@ func newGroup(r Request, profile string) *group {
 		g.scale /= 2
 	}
 	g.parted()
+	g.takes = g.shares()
 	return g
 }
 

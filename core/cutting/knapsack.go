@@ -70,6 +70,18 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 			}
 		}
 	}
+	ask := make([]int64, len(hard))
+	for k, i := range hard {
+		ask[k] = rooms[i]
+	}
+	if top*int64(layers+1) > sparseCells {
+		if found, ok := g.fillSparse(items, value, most, ask); ok {
+			for k, f := range found {
+				out[hard[k]] = f
+			}
+			return out
+		}
+	}
 	if top*int64(layers+1) > tableCells {
 		for _, i := range hard {
 			out[i] = g.fillSearch(items, value, most, rooms[i], manyNodes)
@@ -77,10 +89,6 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 		return out
 	}
 	g.effort -= top * int64(layers+1)
-	ask := make([]int64, len(hard))
-	for k, i := range hard {
-		ask[k] = rooms[i]
-	}
 	for k, f := range g.fillTable(items, value, most, ask, unit, int(top)) {
 		out[hard[k]] = f
 	}

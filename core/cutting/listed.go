@@ -35,15 +35,15 @@ func (t *tree) list(st state, b priced) (*listed, bool) {
 		return nil, false
 	}
 	l := &listed{t: t}
-	waste := t.waste(st, 0)
+	waste := t.waste(st, t.cost-1)
 	var price, most []int64
 	for w, way := range g.ways {
 		s := way.stock
 		if st.most[s] == 0 {
 			continue
 		}
-		found := &lister{g: g, way: w, value: b.value, least: g.base(s, st, b) - room.Int64(), kind: anyKind, waste: waste, want: slices.Clone(st.want), most: mostListed - len(l.fills)}
-		if found.run(0, 0); found.cut {
+		found := &lister{g: g, way: w, value: b.value, least: g.base(s, st, b) - room.Int64(), kind: anyKind, waste: waste, most: mostListed - len(l.fills)}
+		if found.list(st); found.cut {
 			return nil, false
 		}
 		for _, f := range found.found {

@@ -44,7 +44,7 @@ func (t *tree) byBound(st state) money.Amount {
 	if len(g.like) > 0 && first.bound < t.cost {
 		t.startAlike(st)
 	}
-	open, listed := []span{first}, money.Amount(math.MaxInt64)
+	open, listed := t.quickly(first), money.Amount(math.MaxInt64)
 	var again []span // whose whole numbers of boards are not searched to the end
 	effort := int64(wholeEffort)
 	for begun := true; !t.stopped(); begun = false {
@@ -125,20 +125,27 @@ func (t *tree) split(n span, open []span) []span {
 		if !parted {
 			return append(open, n)
 		}
-		fewer, more := n.st.copied(), n.st.copied()
-		fewer.most[s], more.least[s] = floor, floor+1
-		for _, st := range []state{fewer, more} {
-			half := t.span(st, n.cols)
-			if half.bound = max(half.bound, n.bound); half.bound < t.cost {
-				open = append(open, half)
-			}
-		}
+		open = t.halves(n, s, floor, open)
 		if len(open) == 0 || t.stopped() {
 			return open
 		}
 		n, open = lowest(open)
 	}
 	return append(open, n)
+}
+
+// halves puts the two parts of a range with the others, as far as they may hold a cheaper
+// plan.
+func (t *tree) halves(n span, s, floor int, open []span) []span {
+	fewer, more := n.st.copied(), n.st.copied()
+	fewer.most[s], more.least[s] = floor, floor+1
+	for _, st := range []state{fewer, more} {
+		half := t.span(st, n.cols)
+		if half.bound = max(half.bound, n.bound); half.bound < t.cost {
+			open = append(open, half)
+		}
+	}
+	return open
 }
 
 // lowest takes out the range with the lowest bound, of like ones the latest.

@@ -16,12 +16,13 @@ import (
 // that can still lead to a cheaper plan: a way that is worth so much less than its
 // price at the program's prices adds as much to the bound.
 type tree struct {
-	g     *group
-	best  []fill
-	cost  money.Amount // of best, pieces left out counted dearly
-	seen  map[string]money.Amount
-	tries int
-	tail  bool // the end of a dive is being searched
+	g      *group
+	best   []fill
+	cost   money.Amount // of best, pieces left out counted dearly
+	seen   map[string]money.Amount
+	tries  int
+	tail   bool         // the end of a dive is being searched
+	target money.Amount // a dive is after a plan of this total; 0: after any
 }
 
 // reserve is the work that the first program and the plan drawn from it may take
@@ -219,7 +220,10 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 	st = st.copied()
 	fills := slices.Clone(done)
 	g.effort -= int64(len(done))
-	tails := tailPieces
+	tails, quick := tailPieces, quickTails
+	if t.target > 0 {
+		tails = nil
+	}
 	for !st.done() && g.effort > 0 {
 		any := false
 		for i, c := range cols {
@@ -261,6 +265,15 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 		m.tilt = tilt
 		if !m.solve(cols) {
 			break
+		}
+		if n := count(st.want); t.target > 0 && len(quick) > 0 && n <= quick[0] {
+			for len(quick) > 0 && n <= quick[0] {
+				quick = quick[1:]
+			}
+			if t.walk(&span{st: st, b: m.bound()}, t.target, fills, quickEffort) && t.cost <= t.target {
+				m.done()
+				return
+			}
 		}
 		cols, times = m.shares()
 		m.done()
