@@ -82,7 +82,7 @@ func (t *tree) waste(st state, budget money.Amount) float64 {
 		order[s] = s
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
-		return comparePrice(g.stock[a].Price, g.roomIn(a), g.stock[b].Price, g.roomIn(b))
+		return comparePrice(g.stock[a].Price, g.roomIn[a], g.stock[b].Price, g.roomIn[b])
 	})
 	for _, s := range order {
 		n := math.Inf(1)
@@ -94,7 +94,7 @@ func (t *tree) waste(st state, budget money.Amount) float64 {
 			left -= n * p
 		}
 		if n > 0 {
-			sum += n * float64(g.roomIn(s))
+			sum += n * float64(g.roomIn[s])
 		}
 	}
 	return sum*(1+1e-12) + 1000 // nanometres, for the rounding of parts
@@ -217,7 +217,7 @@ func (l *lister) unused() float64 {
 	if math.IsInf(l.waste, 1) {
 		return 0
 	}
-	room := l.g.roomIn(l.g.ways[l.way].stock)
+	room := l.g.roomIn[l.g.ways[l.way].stock]
 	for k, n := range l.want {
 		room -= int64(l.before[k]-n) * l.g.takes[k]
 	}

@@ -46,6 +46,7 @@ type group struct {
 	without             money.Amount // what a piece that is left out counts
 	sums                sums
 	takes               []int64 // of each kind, what it takes of a board's length at least; nil where nothing is known
+	roomIn              []int64 // of each stock, what there is to take
 	progress            func(cost money.Amount)
 	stop                <-chan struct{}
 	shop                *ShopSaw
@@ -136,7 +137,7 @@ func newGroup(r Request, profile string) *group {
 		g.scale /= 2
 	}
 	g.parted()
-	g.takes = g.shares()
+	g.takes, g.roomIn = g.shares(), g.rooms()
 	return g
 }
 

@@ -49,13 +49,16 @@ func (g *group) loosened(fills []fill, rest state) ([]fill, state) {
 	return fills, rest
 }
 
-// startAlike makes a plan from the one for a job much like this one.
-func (t *tree) startAlike(st state) {
+// startAlike makes a plan from the one for a job much like this one, and returns what
+// searches longer for one.
+func (t *tree) startAlike(st state) func() {
 	fills, rest := t.g.alike(st)
 	end, left := greedy(t.g, rest)
 	t.offer(append(slices.Clip(fills), end...), left)
-	fills, rest = t.g.loosened(fills, rest)
-	t.finish(rest, fills)
+	return func() {
+		fills, rest := t.g.loosened(fills, rest)
+		t.finish(rest, fills)
+	}
 }
 
 // over is how much of its board a filling leaves.

@@ -77,12 +77,14 @@ func (g *group) shareOf(widths []measure.Length) []int64 {
 	return best
 }
 
-// roomIn is how much of a board of a stock there is to take, with a kerf for each
+// rooms is how much of a board of each stock there is to take, with a kerf for each
 // stretch of it.
-func (g *group) roomIn(s int) int64 {
-	room := int64(0)
-	for _, r := range g.stock[s].runs() {
-		room += int64(r[1] - r[0] + g.kerf)
+func (g *group) rooms() []int64 {
+	rooms := make([]int64, len(g.stock))
+	for s, stock := range g.stock {
+		for _, r := range stock.runs() {
+			rooms[s] += int64(r[1] - r[0] + g.kerf)
+		}
 	}
-	return room
+	return rooms
 }

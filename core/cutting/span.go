@@ -41,10 +41,14 @@ func (t *tree) byBound(st state) money.Amount {
 	first := t.span(st, nil)
 	g.listSums(t.cost)
 	first.bound = t.up(nil, 0, first.b.bound)
+	alike := func() {}
 	if len(g.like) > 0 && first.bound < t.cost {
-		t.startAlike(st)
+		alike = t.startAlike(st)
 	}
 	open, listed := t.quickly(first), money.Amount(math.MaxInt64)
+	if slices.ContainsFunc(open, func(n span) bool { return n.bound < t.cost }) {
+		alike()
+	}
 	var again []span // whose whole numbers of boards are not searched to the end
 	effort := int64(wholeEffort)
 	for begun := true; !t.stopped(); begun = false {

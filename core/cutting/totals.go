@@ -38,7 +38,10 @@ func (t *tree) quickly(first span) []span {
 		return open
 	}
 	g.within(g.effort/walksShare, func() {
+		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, firstEffort, 1) {
+		}
 		t.after(&first)
+		open[0] = first
 		for range mostRanges {
 			if t.stopped() {
 				return
@@ -124,41 +127,51 @@ var quickTails = []int{48, 32, 20, 10}
 const (
 	quickDives  = 2
 	quickEffort = 300_000
+	firstEffort = 600_000
 )
 
 // walk looks for a plan that begins with some fillings and goes on in a range, of no more
 // than a total in all, and reports whether it came to its end. Where there is none, the
 // range's bound is past the total then.
 func (t *tree) walk(n *span, total money.Amount, done []fill, effort int64) bool {
+	for _, part := range narrow {
+		if t.walkFor(n, total, done, effort/part, part) {
+			return true
+		}
+	}
+	return false
+}
+
+// walkFor walks by those of the fillings only that use up no more than a part of what the
+// total leaves.
+func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part int64) bool {
 	g := t.g
 	left := total - g.priceOf(done)
 	room := new(big.Int).Mul(big.NewInt(int64(left)), big.NewInt(g.scale))
 	if room.Sub(room, n.b.bound); room.Sign() < 0 || !room.IsInt64() {
 		return false
 	}
-	for _, part := range narrow {
-		w := &walker{t: t, g: g, value: n.b.value, st: n.st.copied(), seen: map[string]int64{}, kinds: make([]int, len(g.kinds))}
-		found, ended := false, false
-		g.within(effort/part, func() {
-			if w.listed(n, left, room.Int64()/part, int(mostWalked/part)) {
-				found = w.from(left, room.Int64(), 0, len(w.list))
-				ended = g.effort > 0
-			}
-		})
-		if found {
-			fills := slices.Clone(done)
-			for _, i := range w.path {
-				fills = append(fills, w.made(i))
-			}
-			t.offer(fills, nil)
-			return true
+	w := &walker{t: t, g: g, value: n.b.value, st: n.st.copied(), seen: map[string]int64{}, kinds: make([]int, len(g.kinds))}
+	found, ended := false, false
+	g.within(effort, func() {
+		if w.listed(n, left, room.Int64()/part, int(mostWalked/part)) {
+			found = w.from(left, room.Int64(), 0, len(w.list))
+			ended = g.effort > 0
 		}
-		if part == 1 && ended && !t.stopped() {
-			n.bound = g.sums.up(total+1, 0)
-			return true
+	})
+	if found {
+		fills := slices.Clone(done)
+		for _, i := range w.path {
+			fills = append(fills, w.made(i))
 		}
+		t.offer(fills, nil)
+		return true
 	}
-	return false
+	if part > 1 || !ended || t.stopped() {
+		return false
+	}
+	n.bound = g.sums.up(total+1, 0)
+	return true
 }
 
 // listed lists the fillings of a range that use up no more than so much of what a total

@@ -46,7 +46,7 @@ func Owned(sku string) bool {
 // nearly always, and is not always enough to prove it.
 const (
 	shownEffort = 60_000_000
-	askedEffort = 600_000
+	askedEffort = 900_000
 )
 
 // timber is one profile in one species.
@@ -89,6 +89,9 @@ func (p *Plan) cut(from *Plan) error {
 		}
 		effort := cmp.Or(p.Shop.effort, shownEffort) * mostKinds / int64(max(mostKinds, len(order)))
 		c.Request = cutting.Request{Kerf: p.Shop.Habits.Kerf, Aims: aims(p.Shop.Habits.After), Effort: effort}
+		if p.Shop.effort > 0 {
+			c.Request.Aims = []cutting.Aim{} // nothing but the price is asked
+		}
 		p.owned(&c, k)
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
 		c.longestOwned()
