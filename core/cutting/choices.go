@@ -134,8 +134,8 @@ func (l *lister) list(st state) {
 		ratio := make([]float64, len(items)+1)
 		for i := len(items) - 1; i >= 0; i-- {
 			ratio[i] = ratio[i+1]
-			if it := items[i]; st.want[it.kind] > 0 {
-				ratio[i] = max(ratio[i], float64(l.value[it.kind])*float64(it.yield)/float64(it.size))
+			if it := items[i]; it.most(st.want) > 0 {
+				ratio[i] = max(ratio[i], float64(it.worth(l.value))/float64(it.size))
 			}
 		}
 		l.ratio = append(l.ratio, ratio)
@@ -189,7 +189,7 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 	items := l.g.classes[l.g.ways[l.way].runs[r].class].items
 	if i == len(items) {
 		for _, it := range items {
-			if it.size <= room && l.want[it.kind] > 0 {
+			if it.size <= room && it.most(l.want) > 0 {
 				return // another piece would go in
 			}
 		}
@@ -197,17 +197,38 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 		return
 	}
 	it := items[i]
-	most := int(min(room/it.size, int64((l.want[it.kind]+it.yield-1)/it.yield)))
+	most := int(min(room/it.size, int64(it.most(l.want))))
 	low := 0
-	if len(l.g.ways[l.way].runs) == 1 && it.kind == l.kind && it.yield == 1 && !l.g.sheet() {
+	if len(l.g.ways[l.way].runs) == 1 && !l.g.sheet() && l.kind != anyKind && l.g.kinds[l.kind].width == 0 && it.of(l.kind) > 0 {
 		low = 1 // the longest piece has to be in it
 	}
+	if len(it.gets) == 1 {
+		y := it.gets[0]
+		had := l.want[y.kind]
+		for n := most; n >= low; n-- {
+			got := min(n*y.n, had)
+			l.takes[r][i], l.want[y.kind] = n, had-got
+			l.fill(r, i+1, room-int64(n)*it.size, worth+int64(got)*l.value[y.kind], after)
+		}
+		l.takes[r][i], l.want[y.kind] = 0, had
+		return
+	}
+	had := make([]int, len(it.gets))
+	for j, y := range it.gets {
+		had[j] = l.want[y.kind]
+	}
 	for n := most; n >= low; n-- {
-		got := min(n*it.yield, l.want[it.kind])
+		sum := worth
+		for j, y := range it.gets {
+			got := min(n*y.n, had[j])
+			l.want[y.kind] = had[j] - got
+			sum += int64(got) * l.value[y.kind]
+		}
 		l.takes[r][i] = n
-		l.want[it.kind] -= got
-		l.fill(r, i+1, room-int64(n)*it.size, worth+int64(got)*l.value[it.kind], after)
-		l.want[it.kind] += got
+		l.fill(r, i+1, room-int64(n)*it.size, sum, after)
+	}
+	for j, y := range it.gets {
+		l.want[y.kind] = had[j]
 	}
 	l.takes[r][i] = 0
 }

@@ -115,7 +115,8 @@ type Cut struct {
 	Piece  string
 	Length measure.Length
 	At     measure.Length // of its left end, from the board's left end with the tape left in place
-	Strip  int            // of a board that is ripped first: which strip, from 1
+	Blank  int            // of which of its board's Blanks, from 1; 0 for none
+	Strip  int            // of a blank, or of a board that is ripped first: which strip, from 1
 	Width  measure.Length // it is ripped to; 0 is the board's own
 	Out    int            // pieces that are ripped from this blank side by side; 0 and 1 are one
 	Turned bool           // its Length is the piece's width, its Width the piece's length
@@ -138,10 +139,22 @@ type Board struct {
 	Stock  Stock
 	Count  int
 	Strips []measure.Length // widths it is ripped into over its whole length, before it is crosscut
+	Blanks []Blank
 	Cuts   []Cut
 	Offcut measure.Length   // left of the usable length after the last saw cut; the longest where there are several
 	Left   []measure.Length // of every run, where the board has several
 	Part   measure.Length   // where the shop parts it, from the left end; 0 where it does not
+}
+
+// Blank is a length that is crosscut first and then ripped into strips of several widths,
+// which are crosscut into pieces.
+type Blank struct {
+	At, Length measure.Length
+	Strips     []measure.Length
+}
+
+func (b Blank) same(o Blank) bool {
+	return b.At == o.At && b.Length == o.Length && slices.Equal(b.Strips, o.Strips)
 }
 
 // Unmet is a piece that cannot be had, with the reason.

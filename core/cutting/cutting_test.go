@@ -15,6 +15,52 @@ import (
 
 const in = measure.Inch
 
+// placed lists a board's blanks and what is cut from it otherwise, from left to right as it
+// is told.
+func placed(b Board) []Cut {
+	var list []Cut
+	for i, blank := range b.Blanks {
+		list = append(list, Cut{Blank: i + 1, At: blank.At, Length: blank.Length})
+	}
+	for _, c := range b.Cuts {
+		if c.Blank == 0 {
+			list = append(list, c)
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Cut) int { return cmp.Compare(a.At, b.At) })
+	return list
+}
+
+// checkBlanks holds what comes out of a board's blanks to them.
+func checkBlanks(r Request, b Board, pieces map[string]Piece, rip measure.Length) error {
+	for i, blank := range b.Blanks {
+		across := measure.Length(0)
+		for s, w := range blank.Strips {
+			across += w + rip
+			end := blank.At
+			for _, c := range b.Cuts {
+				if c.Blank != i+1 || c.Strip != s+1 {
+					continue
+				}
+				if p := pieces[c.Piece]; c.Length != p.Length || w != p.Width || c.Width != w || c.Out != 1 {
+					return fmt.Errorf("piece %s is cut %v of %v from a strip of %v", c.Piece, c.Length, c.Width, w)
+				}
+				if c.At < end || c.End() > blank.At+blank.Length {
+					return fmt.Errorf("piece %s lies at %v in a blank of %v", c.Piece, c.At-blank.At, blank.Length)
+				}
+				end = c.End() + r.Kerf
+			}
+			if end == blank.At {
+				return fmt.Errorf("strip %d of a blank is for nothing", s+1)
+			}
+		}
+		if across > b.Stock.Width+rip {
+			return fmt.Errorf("strips %v do not come out of %v", blank.Strips, b.Stock.Width)
+		}
+	}
+	return nil
+}
+
 // check validates an answer against its request by the rules in docs/format.md,
 // sharing no code with the solver: every piece once, inside what is usable of
 // its board and a kerf from its neighbours, boards no more than there are, cost
@@ -68,8 +114,21 @@ func check(r Request, a Answer) error {
 					continue
 				}
 				end, blanks := from, map[measure.Length]Cut{}
-				for _, c := range b.Cuts {
+				if err := checkBlanks(r, b, pieces, rip); err != nil {
+					return err
+				}
+				for _, c := range placed(b) {
 					p := pieces[c.Piece]
+					if c.Blank > 0 {
+						if strip > 0 || c.At < from || c.At >= to {
+							continue
+						}
+						if c.At < end || c.At+c.Length > to {
+							return fmt.Errorf("board %s: a blank from %v to %v, free from %v to %v", b.Stock.ID, c.At, c.At+c.Length, end, to)
+						}
+						end = c.At + c.Length + r.Kerf
+						continue
+					}
 					if c.Strip != strip || c.At < from || c.At >= to {
 						continue
 					}

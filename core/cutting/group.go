@@ -229,9 +229,11 @@ func (g *group) trimmed(fills []fill) []fill {
 		takes := cloneTakes(f.takes)
 		for r, run := range g.ways[f.way].runs {
 			for i, it := range g.classes[run.class].items {
-				for takes[r][i] > 0 && over[it.kind] >= it.yield {
+				for takes[r][i] > 0 && !slices.ContainsFunc(it.gets, func(y yield) bool { return over[y.kind] < y.n }) {
 					takes[r][i]--
-					over[it.kind] -= it.yield
+					for _, y := range it.gets {
+						over[y.kind] -= y.n
+					}
 				}
 			}
 		}
@@ -249,20 +251,12 @@ func (g *group) take(fills []fill) {
 	slices.SortStableFunc(fills, func(a, b fill) int {
 		return cmp.Or(slices.Compare(b.gets, a.gets), cmp.Compare(a.way, b.way), slices.CompareFunc(b.takes, a.takes, slices.Compare))
 	})
-	next := make([]struct{ name, used int }, len(g.kinds))
-	still := make([]int, len(g.kinds))
-	for k := range still {
-		still[k] = g.kinds[k].want
-	}
+	namer := newNamer(g.kinds)
 	for _, f := range fills {
 		w := g.ways[f.way]
 		b := Board{Stock: g.stock[w.stock], Count: 1, Part: w.part}
 		g.cost += b.Stock.Price
-		left := g.left(f)
-		b.Offcut = slices.Max(left)
-		if len(w.runs) > 1 {
-			b.Left = left
-		}
+		var left []measure.Length
 		stretches := len(g.stock[w.stock].runs())
 		for r, run := range w.runs {
 			strip := 0
@@ -276,22 +270,19 @@ func (g *group) take(fills []fill) {
 			for i, n := range f.takes[r] {
 				it := g.classes[run.class].items[i]
 				for range n {
-					c := Cut{Length: g.kinds[it.kind].length, At: at, Strip: strip, Width: g.kinds[it.kind].width, Turned: it.turned}
+					if it.strips != nil {
+						at = g.takeBlank(&b, it, at, namer)
+						continue
+					}
+					c := Cut{Length: g.kinds[it.kind()].length, At: at, Strip: strip, Width: g.kinds[it.kind()].width, Turned: it.turned}
 					if it.turned {
 						c.Length, c.Width = c.Width, c.Length
 					}
-					at += c.Length + g.kerf
-					for range it.yield {
-						if still[it.kind] == 0 {
+					for range it.gets[0].n {
+						id, ok := namer.next(it.kind())
+						if !ok {
 							break // one more than wanted comes out
 						}
-						still[it.kind]--
-						on := &next[it.kind]
-						if on.used == g.kinds[it.kind].names[on.name].quantity {
-							on.name, on.used = on.name+1, 0
-						}
-						on.used++
-						id := g.kinds[it.kind].names[on.name].id
 						if c.Piece != "" && c.Piece != id { // two names from one blank
 							b.Cuts = append(b.Cuts, c)
 							c.Out = 0
@@ -303,10 +294,16 @@ func (g *group) take(fills []fill) {
 						continue // nothing of it is wanted after all
 					}
 					b.Cuts = append(b.Cuts, c)
+					at = c.End() + g.kerf
 				}
 			}
+			left = append(left, max(0, run.at+run.length-at))
 		}
-		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && g.boards[last].Part == b.Part && slices.Equal(g.boards[last].Cuts, b.Cuts) {
+		b.Offcut = slices.Max(left)
+		if len(w.runs) > 1 {
+			b.Left = left
+		}
+		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && g.boards[last].Part == b.Part && slices.Equal(g.boards[last].Cuts, b.Cuts) && slices.EqualFunc(g.boards[last].Blanks, b.Blanks, Blank.same) {
 			g.boards[last].Count++
 			continue
 		}

@@ -27,20 +27,19 @@ func TestKnapsacks(t *testing.T) {
 		var value []int64
 		var most []int
 		for k := range 1 + r.IntN(5) {
-			items = append(items, item{size: int64(3+r.IntN(20)) * 7, kind: k, yield: 1})
+			items = append(items, single(int64(3+r.IntN(20))*7, k, 1, false))
 			value = append(value, int64(r.IntN(50)))
 			most = append(most, r.IntN(6))
 		}
 		rooms := []int64{int64(r.IntN(400)), int64(r.IntN(400))}
 		g := &group{classes: []class{class{items: items}.sorted()}, effort: 1 << 40, kept: &kept{}}
-		if !slices.Equal(g.classes[0].items, items) { // sorted by size: values stay with their items
-			order := slices.Clone(g.classes[0].items)
-			v, m := make([]int64, len(items)), make([]int, len(items))
-			for a, it := range order {
-				v[a], m[a] = value[it.kind], most[it.kind]
-			}
-			items, value, most = order, v, m
+		// Sorted by size: values stay with their items.
+		items = g.classes[0].items
+		v, m := make([]int64, len(items)), make([]int, len(items))
+		for a, it := range items {
+			v[a], m[a] = value[it.kind()], most[it.kind()]
 		}
+		value, most = v, m
 		unit := g.classes[0].unit
 		table := g.fillTable(items, value, most, rooms, unit, int(slices.Max(rooms)/unit))
 		for k, room := range rooms {

@@ -82,6 +82,12 @@ func (g *group) asBefore(b Board, rest state) (fill, bool) {
 			takes[r] = make([]int, len(g.classes[run.class].items))
 		}
 		for i, c := range b.Cuts {
+			if c.Blank > 0 {
+				if (i == 0 || b.Cuts[i-1].Blank != c.Blank) && !g.blankAs(way, takes, b, c.Blank) {
+					return fill{}, false
+				}
+				continue
+			}
 			if i > 0 && b.Cuts[i-1].Strip == c.Strip && b.Cuts[i-1].At == c.At {
 				continue // two names from one blank
 			}
@@ -112,6 +118,34 @@ func (g *group) strips(w way) []measure.Length {
 	return list
 }
 
+// blankAs takes a blank that is cut as one of a board was.
+func (g *group) blankAs(w way, takes [][]int, b Board, n int) bool {
+	blank := b.Blanks[n-1]
+	gets := map[[2]measure.Length]int{}
+	for _, c := range b.Cuts {
+		if c.Blank == n {
+			gets[[2]measure.Length{c.Length, c.Width}]++
+		}
+	}
+	for r, run := range w.runs {
+		if blank.At < run.at || blank.At+blank.Length > run.at+run.length {
+			continue
+		}
+		for i, it := range g.classes[run.class].items {
+			same := it.strips != nil && len(it.gets) == len(gets) && it.size == int64(blank.Length+g.kerf)
+			for _, y := range it.gets {
+				k := g.kinds[y.kind]
+				same = same && gets[[2]measure.Length{k.length, k.width}] == y.n
+			}
+			if same {
+				takes[r][i]++
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // takeAs takes a piece of the size of a cut out of the run that the cut was in.
 func (g *group) takeAs(w way, takes [][]int, c Cut) bool {
 	stretches := len(g.stock[w.stock].runs())
@@ -124,7 +158,10 @@ func (g *group) takeAs(w way, takes [][]int, c Cut) bool {
 			continue
 		}
 		for i, it := range g.classes[run.class].items {
-			if k := g.kinds[it.kind]; k.length == length && k.width == width && it.turned == c.Turned {
+			if it.strips != nil {
+				continue
+			}
+			if k := g.kinds[it.kind()]; k.length == length && k.width == width && it.turned == c.Turned {
 				takes[r][i]++
 				return true
 			}

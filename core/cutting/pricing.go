@@ -81,8 +81,7 @@ func (g *group) worthiest(value []int64, st state) []wayWorth {
 		}
 		worth, most := make([]int64, len(class.items)), make([]int, len(class.items))
 		for i, it := range class.items {
-			worth[i] = value[it.kind] * int64(it.yield)
-			most[i] = (st.want[it.kind] + it.yield - 1) / it.yield
+			worth[i], most[i] = it.worth(value), it.most(st.want)
 		}
 		found := g.fillBest(c, worth, most, rooms)
 		for w := range g.ways {

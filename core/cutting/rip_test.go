@@ -3,6 +3,7 @@ package cutting
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"chamfer/core/measure"
@@ -182,5 +183,133 @@ func TestRipsHold(t *testing.T) {
 	}
 	if proved < 285 {
 		t.Errorf("%d of 300 proved", proved)
+	}
+}
+
+// ripper tries every way to cut pieces from boards in three stages, one piece after another:
+// into a strip that is there, a new strip beside others in a blank, a new blank of a board,
+// a new board.
+type ripper struct {
+	r      Request
+	pieces []Piece
+	boards []ripBoard
+	used   map[string]int
+	best   money.Amount
+}
+
+type ripBoard struct {
+	stock  Stock
+	blanks [][]ripStrip
+}
+
+type ripStrip struct{ width, length measure.Length } // lengths with a kerf each
+
+// fits holds a board to what the saw can do.
+func (r *ripper) fits(b ripBoard) bool {
+	along := measure.Length(0)
+	for _, blank := range b.blanks {
+		across, longest := measure.Length(0), measure.Length(0)
+		for _, s := range blank {
+			across += s.width + r.r.RipKerf
+			longest = max(longest, s.length)
+		}
+		if len(blank) > 1 && across > b.stock.Width+r.r.RipKerf {
+			return false
+		}
+		along += longest
+	}
+	return along <= b.stock.Usable()+r.r.Kerf
+}
+
+func (r *ripper) place(i int, cost money.Amount) {
+	if r.best >= 0 && cost >= r.best {
+		return
+	}
+	if i == len(r.pieces) {
+		r.best = cost
+		return
+	}
+	p := r.pieces[i]
+	width := p.Width
+	if width == 0 {
+		width = r.r.Stock[0].Width
+	}
+	size := p.Length + r.r.Kerf
+	try := func(b int, blanks [][]ripStrip) {
+		was := r.boards[b].blanks
+		r.boards[b].blanks = blanks
+		if r.fits(r.boards[b]) {
+			r.place(i+1, cost)
+		}
+		r.boards[b].blanks = was
+	}
+	for b := range len(r.boards) {
+		blanks := r.boards[b].blanks
+		for k, blank := range blanks {
+			changed := func(strips []ripStrip) {
+				all := slices.Clone(blanks)
+				all[k] = strips
+				try(b, all)
+			}
+			for s := range blank {
+				if blank[s].width == width {
+					strips := slices.Clone(blank)
+					strips[s].length += size
+					changed(strips)
+				}
+			}
+			changed(append(slices.Clone(blank), ripStrip{width, size}))
+		}
+		try(b, append(slices.Clone(blanks), []ripStrip{{width, size}}))
+	}
+	for _, s := range r.r.Stock {
+		if s.Quantity != Unlimited && r.used[s.ID] >= s.Quantity || size > s.Usable()+r.r.Kerf {
+			continue
+		}
+		r.used[s.ID]++
+		r.boards = append(r.boards, ripBoard{s, [][]ripStrip{{{width, size}}}})
+		r.place(i+1, cost+s.Price)
+		r.boards = r.boards[:len(r.boards)-1]
+		r.used[s.ID]--
+	}
+}
+
+// Jobs with rips against every way to crosscut, rip and crosscut again, which has ripping
+// first in it: the least is found and said to be, always.
+func TestRipsAgainstBruteForce(t *testing.T) {
+	r := rand.New(rand.NewPCG(71, 71))
+	for i := range 300 {
+		q := Request{Kerf: in / 8, RipKerf: in / 8}
+		for k := range 1 + r.IntN(3) {
+			s := Stock{ID: fmt.Sprint("s", k), Profile: "p", Length: measure.Length(48+12*r.IntN(5)) * in, Width: in * 11 / 2, Price: money.Amount(100 + r.IntN(900)), Quantity: Unlimited}
+			if k > 0 && r.IntN(3) == 0 {
+				s.Price, s.Quantity = 0, 1
+			}
+			q.Stock = append(q.Stock, s)
+		}
+		widths := []measure.Length{0, in * 7 / 2, in * 5 / 2, in * 3 / 2, in * 5 / 4}
+		left := 7
+		for k := 0; left > 0; k++ {
+			n := min(left, 1+r.IntN(3))
+			left -= n
+			q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint("p", k), Profile: "p", Length: measure.Length(10+r.IntN(34)) * in, Quantity: n, Width: widths[r.IntN(len(widths))]})
+		}
+		a, err := Solve(q)
+		if err == nil {
+			err = check(q, a)
+		}
+		if err != nil {
+			t.Fatalf("%d: %v\n%+v\n%+v", i, err, q, a)
+		}
+		all := &ripper{r: q, used: map[string]int{}, best: a.Cost + 1}
+		for _, p := range q.Pieces {
+			for range p.Quantity {
+				all.pieces = append(all.pieces, p)
+			}
+		}
+		all.place(0, 0)
+		if a.Cost != all.best || !a.Proved {
+			t.Errorf("%d: %v, bound %v, every way finds %v\n%+v", i, a.Cost, a.LowerBound, all.best, q)
+		}
 	}
 }

@@ -38,13 +38,13 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 				items := g.classes[c].items
 				worth, most := make([]int64, len(items)), make([]int, len(items))
 				for i, it := range items {
-					if most[i] = want.want[it.kind]; most[i] > 0 {
-						worth[i] = value[it.kind]
+					if most[i] = want.want[it.kind()]; most[i] > 0 {
+						worth[i] = value[it.kind()]
 					}
 				}
 				take := g.fillSearch(items, worth, most, r.room, fewNodes).takes
 				for i, n := range take {
-					k := items[i].kind
+					k := items[i].kind()
 					n = min(n, want.want[k]) // it may lie either way
 					take[i] = n
 					want.want[k] -= n
@@ -72,7 +72,7 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 		nth = 0
 		for r := range best.runs {
 			for i, n := range best.takes[r] {
-				left.want[g.classes[best.class].items[i].kind] -= n
+				left.want[g.classes[best.class].items[i].kind()] -= n
 			}
 		}
 		room -= g.classes[best.class].width + g.ripKerf
@@ -89,12 +89,12 @@ func (g *group) layOut(s int, value []int64, st state, nth int) (fill, bool) {
 func (g *group) wanted(class int, st state) bool {
 	width := g.classes[class].width
 	for _, it := range g.classes[class].items {
-		k := g.kinds[it.kind]
+		k := g.kinds[it.kind()]
 		across := k.width
 		if it.turned {
 			across = k.length
 		}
-		if across == width && st.want[it.kind] > 0 {
+		if across == width && st.want[it.kind()] > 0 {
 			return true
 		}
 	}

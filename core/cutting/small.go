@@ -146,7 +146,7 @@ func (e *explorer) fillUp(best *node, w int, takes []int, i int, room int64) {
 		v.useful += e.g.useful(max(0, measure.Length(room)-e.g.kerf))
 		v.boards++
 		if v.better(best.worth, e.g.aims) {
-			*best = node{v, e.g.single(w, slices.Clone(takes))}
+			*best = node{v, e.g.whole(w, slices.Clone(takes))}
 		}
 		return
 	}
@@ -255,15 +255,17 @@ func (g *group) stuff(w, k int, st state) (fill, int64) {
 			put := func(i, n int) {
 				takes[r][i] += n
 				room -= int64(n) * items[i].size
-				want[items[i].kind] = max(0, want[items[i].kind]-n*items[i].yield)
+				for _, y := range items[i].gets {
+					want[y.kind] = max(0, want[y.kind]-n*y.n)
+				}
 			}
-			if i := slices.IndexFunc(items, func(it item) bool { return it.kind == k }); !first && i >= 0 && items[i].size <= room {
+			if i := slices.IndexFunc(items, func(it item) bool { return it.of(k) > 0 && it.size <= run.room }); !first && i >= 0 && items[i].size <= room {
 				put(i, 1)
 				first = true
 			}
 			for i, it := range items {
-				n := min(int64((want[it.kind]+it.yield-1)/it.yield), room/it.size)
-				if it.kind == skip && n > 0 {
+				n := min(int64(it.useful(want)), room/it.size)
+				if skip >= 0 && it.of(skip) > 0 && n > 0 {
 					n--
 				}
 				put(i, int(n))

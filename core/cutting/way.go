@@ -2,6 +2,7 @@ package cutting
 
 import (
 	"cmp"
+	"math"
 	"slices"
 
 	"chamfer/core/measure"
@@ -13,15 +14,73 @@ import (
 //
 //	|trim|========= run =========|bad|==== run ====|trim|
 
-// item is what a run can be cut into: a piece, or a blank that is ripped into
-// several pieces of its length.
+// item is what a run can be cut into: a piece, a blank that is ripped into several pieces
+// of its length, or one that is ripped into strips which are crosscut in their turn.
 type item struct {
-	size  int64 // length + kerf
-	kind  int
-	yield int // pieces of the kind
+	size   int64 // length + kerf
+	gets   []yield
+	strips []strip // where they are crosscut; nil for a piece and for pieces side by side
 	// The piece lies across the board: its width is what is cut off, its length
 	// what that is ripped to.
 	turned bool
+}
+
+// yield is so many pieces of a kind.
+type yield struct{ kind, n int }
+
+// strip is one strip of a blank: its width, and the pieces that it is crosscut into.
+type strip struct {
+	width measure.Length
+	kinds []int
+}
+
+// single is an item of so many pieces of one kind.
+func single(size int64, kind, n int, turned bool) item {
+	return item{size: size, gets: []yield{{kind, n}}, turned: turned}
+}
+
+// kind is the one kind that an item is of which is not crosscut once more.
+func (it item) kind() int { return it.gets[0].kind }
+
+// worth is what all that comes out of an item is worth.
+func (it item) worth(value []int64) int64 {
+	sum := int64(0)
+	for _, y := range it.gets {
+		sum += value[y.kind] * int64(y.n)
+	}
+	return sum
+}
+
+// most is after how many of an item nothing that it yields is wanted any more.
+func (it item) most(want []int) int {
+	n := 0
+	for _, y := range it.gets {
+		n = max(n, (want[y.kind]+y.n-1)/y.n)
+	}
+	return n
+}
+
+// useful is how many of an item a plan is begun with: as long as anything of pieces side by
+// side is wanted, and all of what several strips are crosscut into.
+func (it item) useful(want []int) int {
+	if it.strips == nil {
+		return it.most(want)
+	}
+	n := math.MaxInt
+	for _, y := range it.gets {
+		n = min(n, want[y.kind]/y.n)
+	}
+	return n
+}
+
+// of is how many pieces of a kind come out of an item.
+func (it item) of(kind int) int {
+	for _, y := range it.gets {
+		if y.kind == kind {
+			return y.n
+		}
+	}
+	return 0
 }
 
 // class is the items that may come out of the runs of one width, longest first.
@@ -92,6 +151,13 @@ func (g *group) parted() {
 		}
 	}
 	g.full = len(g.classes)
+	for _, c := range g.classes {
+		for _, it := range c.items {
+			for _, y := range it.gets {
+				g.kinds[y.kind].yield = max(g.kinds[y.kind].yield, y.n)
+			}
+		}
+	}
 	strips := map[measure.Length]int{}
 	strip := func(width measure.Length, it item) {
 		c, ok := strips[width]
@@ -104,10 +170,10 @@ func (g *group) parted() {
 	}
 	for i, k := range g.kinds {
 		if k.width > 0 && k.straight {
-			strip(k.width, item{size: k.size, kind: i, yield: 1})
+			strip(k.width, single(k.size, i, 1, false))
 		}
 		if k.turn {
-			strip(k.length, item{size: int64(k.width + g.kerf), kind: i, yield: 1, turned: true})
+			strip(k.length, single(int64(k.width+g.kerf), i, 1, true))
 		}
 	}
 	if g.sheet() {
@@ -146,26 +212,29 @@ func (g *group) trimmings() {
 		wide := g.classes[c].width
 		for i, k := range g.kinds {
 			if k.straight && k.width > 0 && k.width < wide {
-				g.classes[c].items = append(g.classes[c].items, item{size: k.size, kind: i, yield: 1})
+				g.classes[c].items = append(g.classes[c].items, single(k.size, i, 1, false))
 			}
 			if k.turn && k.length < wide {
-				g.classes[c].items = append(g.classes[c].items, item{size: int64(k.width + g.kerf), kind: i, yield: 1, turned: true})
+				g.classes[c].items = append(g.classes[c].items, single(int64(k.width+g.kerf), i, 1, true))
 			}
 		}
 	}
 }
 
-// blanks is what a board of a width is crosscut into: pieces of its own width and
-// blanks that are ripped into pieces of one kind side by side.
+// blanks is what a board of a width is crosscut into: pieces of its own width, blanks that
+// are ripped into pieces of one kind side by side, and those of [group.blanksOf].
 func (g *group) blanks(wide measure.Length) class {
 	c := class{}
 	for i, k := range g.kinds {
 		if n := perWidth(wide, k.width, g.ripKerf); n > 0 && k.straight {
-			c.items = append(c.items, item{size: k.size, kind: i, yield: n})
+			c.items = append(c.items, single(k.size, i, n, false))
 		}
 		if n := perWidth(wide, k.length, g.ripKerf); n > 0 && k.turn {
-			c.items = append(c.items, item{size: int64(k.width + g.kerf), kind: i, yield: n, turned: true})
+			c.items = append(c.items, single(int64(k.width+g.kerf), i, n, true))
 		}
+	}
+	if !g.sheet() {
+		c.items = append(c.items, g.blanksOf(wide)...)
 	}
 	return c
 }
@@ -276,15 +345,15 @@ func (g *group) plain() bool {
 		}
 	}
 	for _, it := range g.classes[0].items {
-		if it.yield != 1 || it.turned {
+		if len(it.gets) != 1 || it.gets[0].n != 1 || it.turned {
 			return false
 		}
 	}
 	return true
 }
 
-// single is a fill of a way of one run.
-func (g *group) single(w int, takes []int) fill {
+// whole is a fill of a way of one run.
+func (g *group) whole(w int, takes []int) fill {
 	return g.filled(w, [][]int{takes})
 }
 
@@ -294,7 +363,9 @@ func (g *group) filled(w int, takes [][]int) fill {
 	for r, t := range takes {
 		for i, n := range t {
 			it := g.classes[g.ways[w].runs[r].class].items[i]
-			f.gets[it.kind] += n * it.yield
+			for _, y := range it.gets {
+				f.gets[y.kind] += n * y.n
+			}
 		}
 	}
 	return f
