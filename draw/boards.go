@@ -22,14 +22,20 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	for _, s := range b.Strips {
 		words += ", ripped to " + p.Short(s)
 	}
+	for _, blank := range b.Blanks {
+		words += fmt.Sprintf(", a blank of %s ripped to %s", p.Short(blank.Length), widths(blank.Strips, p))
+	}
 	for _, c := range b.Cuts {
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
 	}
 	words += ", left over " + p.Short(b.Offcut)
 	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(d.tall+18), n(w), n(d.tall+18), esc(words))
 	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), d.tall)
+	for _, blank := range b.Blanks {
+		d.blank(blank)
+	}
 	for i, c := range b.Cuts {
-		d.piece(c, i > 0 && b.Cuts[i-1].At == c.At && b.Cuts[i-1].Strip == c.Strip)
+		d.piece(c, i > 0 && b.Cuts[i-1].At == c.At && b.Cuts[i-1].Strip == c.Strip && b.Cuts[i-1].Blank == c.Blank)
 	}
 	d.leftovers()
 	for _, bad := range b.Stock.Defects {
@@ -43,7 +49,7 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 		d.text("d-text d-name", pt{x, d.tall + 16}, 12, 0, "shop")
 	}
 	for i := range b.Strips {
-		if y0, _ := d.lane(i + 1); i > 0 {
+		if y0, _ := d.lane(b.Strips, i+1); i > 0 {
 			d.rect("d-kerf", d.at(0), y0-1, d.at(b.Stock.Length)-d.at(0), 2)
 		}
 	}
@@ -76,24 +82,64 @@ type boardDrawing struct {
 func (d *boardDrawing) at(l measure.Length) float64 { return 2 + float64(l)*d.scale }
 
 // lane is where a strip lies in the board's height; strip 0 is the whole.
-func (d *boardDrawing) lane(strip int) (y0, y1 float64) {
+func (d *boardDrawing) lane(strips []measure.Length, strip int) (y0, y1 float64) {
 	if strip == 0 || d.b.Stock.Width == 0 {
 		return 1, 1 + d.tall
 	}
 	from := measure.Length(0)
-	for _, s := range d.b.Strips[:strip-1] {
+	for _, s := range strips[:strip-1] {
 		from += s + d.kerf
 	}
 	per := d.tall / float64(d.b.Stock.Width)
-	return 1 + float64(from)*per, 1 + float64(min(from+d.b.Strips[strip-1], d.b.Stock.Width))*per
+	return 1 + float64(from)*per, 1 + float64(min(from+strips[strip-1], d.b.Stock.Width))*per
+}
+
+// strips are those that a cut's strip is one of: its board's, or its blank's.
+func (d *boardDrawing) strips(c cutting.Cut) []measure.Length {
+	if c.Blank > 0 {
+		return d.b.Blanks[c.Blank-1].Strips
+	}
+	return d.b.Strips
+}
+
+// blank draws the wood of a blank that no piece takes, and its cuts: the one that takes it
+// off the board, and the rips between its strips.
+func (d *boardDrawing) blank(b cutting.Blank) {
+	a, z := d.at(b.At), d.at(b.At+b.Length)
+	d.rect("d-left", a, 1, z-a, d.tall)
+	for s := range b.Strips {
+		_, y := d.lane(b.Strips, s+1)
+		if y < d.tall {
+			d.saw = append(d.saw, [4]float64{a, y, z - a, 2})
+		}
+	}
+	if usable := d.b.Stock.Length - d.b.Stock.TrimEnd; b.At+b.Length < usable {
+		d.saw = append(d.saw, [4]float64{z, 0, max(2, d.at(min(b.At+b.Length+d.kerf, usable))-z), d.tall + 2})
+	}
+}
+
+// widths lists what a blank is ripped to.
+func widths(strips []measure.Length, p measure.Precision) string {
+	words := ""
+	for i, s := range strips {
+		switch {
+		case i > 0 && i == len(strips)-1:
+			words += " and "
+		case i > 0:
+			words += ", "
+		}
+		words += p.Short(s)
+	}
+	return words
 }
 
 // piece draws one piece; again where it comes out of the blank drawn before.
 func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 	a, z := d.at(c.At), d.at(c.End())
-	y0, y1 := d.lane(c.Strip)
-	if c.Strip > 0 && c.Width > 0 && c.Width < d.b.Strips[c.Strip-1] { // trimmed to its width
-		trimmed := y0 + (y1-y0)*float64(c.Width)/float64(d.b.Strips[c.Strip-1])
+	strips := d.strips(c)
+	y0, y1 := d.lane(strips, c.Strip)
+	if c.Strip > 0 && c.Width > 0 && c.Width < strips[c.Strip-1] { // trimmed to its width
+		trimmed := y0 + (y1-y0)*float64(c.Width)/float64(strips[c.Strip-1])
 		d.saw = append(d.saw, [4]float64{a, trimmed, z - a, 2})
 		y1 = trimmed
 	}
@@ -131,7 +177,11 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 		d.text("d-text d-name", pt{z, d.tall + 16}, 12, 0, words)
 		d.lastMark = z
 	}
-	if usable := d.b.Stock.Length - d.b.Stock.TrimEnd; c.End() < usable { // no cut where the last piece ends with the board
+	usable := d.b.Stock.Length - d.b.Stock.TrimEnd
+	if c.Blank > 0 {
+		usable = d.b.Blanks[c.Blank-1].At + d.b.Blanks[c.Blank-1].Length
+	}
+	if c.End() < usable { // no cut where the last piece ends with the board
 		d.saw = append(d.saw, [4]float64{z, y0 - 1, max(2, d.at(min(c.End()+d.kerf, usable))-z), y1 - y0 + 2})
 	}
 }
@@ -142,7 +192,7 @@ func (d *boardDrawing) ripped(c cutting.Cut, a, z, y0, y1 float64) float64 {
 	per := d.tall / float64(d.b.Stock.Width)
 	out := 0
 	for _, o := range d.b.Cuts {
-		if o.At == c.At && o.Strip == 0 {
+		if o.At == c.At && o.Strip == 0 && o.Blank == 0 {
 			out += max(1, o.Out)
 		}
 	}

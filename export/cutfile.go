@@ -241,6 +241,7 @@ type CutAnswer struct {
 	Cost       string     `json:"cost"`
 	LowerBound string     `json:"lower_bound"`
 	Proved     bool       `json:"proved"`
+	Considered []string   `json:"considered"`
 	Boards     []CutBoard `json:"boards"`
 	Unmet      []CutUnmet `json:"unmet"`
 	ShopCuts   int        `json:"shop_cuts,omitempty"`
@@ -253,10 +254,18 @@ type CutBoard struct {
 	Stock  string     `json:"stock"`
 	Count  int        `json:"count"`
 	Strips []string   `json:"strips,omitempty"`
+	Blanks []CutBlank `json:"blanks,omitempty"`
 	Cuts   []CutPiece `json:"cuts"`
 	Offcut string     `json:"offcut"`
 	Left   []string   `json:"left,omitempty"`
 	Part   string     `json:"part,omitempty"`
+}
+
+// CutBlank is a length that is crosscut first, ripped into strips, and they crosscut.
+type CutBlank struct {
+	At     string   `json:"at"`
+	Length string   `json:"length"`
+	Strips []string `json:"strips"`
 }
 
 // CutPiece is one piece cut.
@@ -264,6 +273,7 @@ type CutPiece struct {
 	Piece  string `json:"piece"`
 	Length string `json:"length"`
 	At     string `json:"at"`
+	Blank  int    `json:"blank,omitempty"`
 	Strip  int    `json:"strip,omitempty"`
 	Width  string `json:"width,omitempty"`
 	Out    int    `json:"out,omitempty"`
@@ -285,11 +295,11 @@ type CutUnmet struct {
 
 // Answer turns an answer into its file form.
 func Answer(a cutting.Answer, sys measure.System) CutAnswer {
-	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Boards: []CutBoard{}, Unmet: []CutUnmet{}, ShopCuts: a.ShopCuts}
+	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Considered: a.Considered, Boards: []CutBoard{}, Unmet: []CutUnmet{}, ShopCuts: a.ShopCuts}
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.In(sys)}
 		for _, c := range b.Cuts {
-			p := CutPiece{Piece: c.Piece, Length: c.Length.In(sys), At: c.At.In(sys), Strip: c.Strip, Turned: c.Turned, Part: c.Part}
+			p := CutPiece{Piece: c.Piece, Length: c.Length.In(sys), At: c.At.In(sys), Blank: c.Blank, Strip: c.Strip, Turned: c.Turned, Part: c.Part}
 			if c.Width > 0 {
 				p.Width = c.Width.In(sys)
 			}
@@ -297,6 +307,13 @@ func Answer(a cutting.Answer, sys measure.System) CutAnswer {
 				p.Out = c.Out
 			}
 			cb.Cuts = append(cb.Cuts, p)
+		}
+		for _, blank := range b.Blanks {
+			one := CutBlank{At: blank.At.In(sys), Length: blank.Length.In(sys)}
+			for _, s := range blank.Strips {
+				one.Strips = append(one.Strips, s.In(sys))
+			}
+			cb.Blanks = append(cb.Blanks, one)
 		}
 		if b.Part > 0 {
 			cb.Part = b.Part.In(sys)

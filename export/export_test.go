@@ -136,7 +136,7 @@ func TestCutRequest(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Unmet: []CutUnmet{},
+	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Considered: []string{"crosscut"}, Unmet: []CutUnmet{},
 		Boards: []CutBoard{{Stock: "c26-8", Count: 4, Cuts: []CutPiece{{Piece: "side", Length: "93 1/2 in", At: "0 in"}}, Offcut: "2 3/8 in"}}}
 	if got := Answer(a, measure.Imperial); !reflect.DeepEqual(got, want) {
 		t.Errorf("%+v", got)

@@ -9,7 +9,6 @@ import (
 	"strconv"
 	"strings"
 
-	"chamfer/core/cutting"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -176,7 +175,7 @@ func place(p frame.Point) [3]float64 {
 func WriteCutList(w io.Writer, p *plan.Plan) error {
 	c := csv.NewWriter(w)
 	pr := p.Shop.Precision()
-	rows := [][]string{{"board", "stock", "profile", "timber", "board length", "piece", "use", "bed", "length", "length_mm", "width", "width_mm", "strip", "count", "from left end", "left over"}}
+	rows := [][]string{{"board", "stock", "profile", "timber", "board length", "piece", "use", "bed", "length", "length_mm", "width", "width_mm", "blank", "strip", "count", "from left end", "left over"}}
 	n := 0
 	for _, cuts := range p.Cuts {
 		for _, b := range cuts.Answer.Boards {
@@ -193,7 +192,7 @@ func WriteCutList(w io.Writer, p *plan.Plan) error {
 					}
 					rows = append(rows, []string{strconv.Itoa(n), b.Stock.ID, cuts.Profile.Name, cuts.Species.Name, pr.Short(b.Stock.Length),
 						cut.Piece, use(p, cut.Piece), bedsOf(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(cut.Wide(full)), millimetres(cut.Wide(full)),
-						strip(cut), strconv.Itoa(max(1, cut.Out)), pr.Short(cut.End()), left})
+						numbered(cut.Blank), numbered(cut.Strip), strconv.Itoa(max(1, cut.Out)), pr.Short(cut.End()), left})
 				}
 			}
 		}
@@ -201,12 +200,12 @@ func WriteCutList(w io.Writer, p *plan.Plan) error {
 	return finish(c, rows)
 }
 
-// strip is which strip of a board that is ripped first a piece comes from.
-func strip(c cutting.Cut) string {
-	if c.Strip == 0 {
+// numbered is a number from 1, nothing for 0.
+func numbered(n int) string {
+	if n == 0 {
 		return ""
 	}
-	return strconv.Itoa(c.Strip)
+	return strconv.Itoa(n)
 }
 
 // bedsOf are the beds that a letter's pieces go into.

@@ -107,14 +107,8 @@ func (b *benchPage) cuts() cutsBody {
 	}
 	for k, c := range b.Plan.Cuts {
 		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k, Stamp: c.Stamp(),
-			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: "No cheaper way to buy and cut this exists."}
-		switch {
-		case len(c.Request.Pieces) == 0:
-			g.Verdict = "All of it is cut."
-		case !c.Answer.Proved:
-			body.Proved = false
-			g.Verdict = fmt.Sprintf("No way costs less than %s; this one may be up to %s above the least.", cur.Format(c.Answer.LowerBound), cur.Format(c.Answer.Cost-c.Answer.LowerBound))
-		}
+			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: c.Claim(cur)}
+		body.Proved = body.Proved && c.Answer.Proved
 		counts := c.Answer.Bought()
 		label := map[string]string{}
 		for _, o := range c.Offers {
@@ -137,6 +131,9 @@ func (b *benchPage) cuts() cutsBody {
 				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
 				if cut.Width > 0 && cut.Width < board.Stock.Width {
 					view.Length += " × " + pr.Short(cut.Width)
+				}
+				if cut.Blank > 0 {
+					view.Use += ", from the blank ripped to " + pr.Short(cut.Width)
 				}
 				if cut.Out > 1 {
 					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)

@@ -203,7 +203,7 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 type setupView struct {
 	Length string
 	Count  int
-	Of     string // letters and how many of each
+	Of     string // letters and how many of each, blanks
 }
 
 func setups(c plan.Cuts, pr measure.Precision) []setupView {
@@ -216,6 +216,9 @@ func setups(c plan.Cuts, pr measure.Precision) []setupView {
 				words += ", ripped to " + pr.Short(l.Width)
 			}
 			of = append(of, words)
+		}
+		if s.Blanks > 0 {
+			of = append(of, measure.Count(s.Blanks, "blank")+" to rip")
 		}
 		list = append(list, setupView{pr.Short(s.Length), s.Count, strings.Join(of, "; ")})
 	}

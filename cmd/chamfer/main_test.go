@@ -93,8 +93,9 @@ func TestExamplesPlan(t *testing.T) {
 func TestCutFields(t *testing.T) {
 	code, out, errOut := call(t, `{"kerf": "1/8 in", "rip_kerf": "1/8 in", "keep": "12 in", "aims": ["boards"], "budget": 0.5,
 		"stock": [{"id": "a", "profile": "p", "length": "96 in", "width": "3 1/2 in", "price": "5.00", "defects": [{"from": "90 1/4 in", "to": "92 in"}]}],
-		"pieces": [{"id": "cleat", "profile": "p", "length": "45 in", "width": "1 1/2 in", "quantity": 4}]}`, "cut", "-")
-	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"strips"`, `"at": "45 1/8 in"`, `"strip": 2`} {
+		"pieces": [{"id": "a", "profile": "p", "length": "60 in", "width": "1 1/2 in"}, {"id": "b", "profile": "p", "length": "30 in", "width": "1 1/2 in"},
+			{"id": "c", "profile": "p", "length": "50 in", "width": "1 1/2 in"}, {"id": "d", "profile": "p", "length": "40 in", "width": "1 1/2 in"}]}`, "cut", "-")
+	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"crosscut, rip, crosscut"`, `"strips"`, `"at": "60 1/8 in"`, `"strip": 2`} {
 		if code != 0 || !strings.Contains(out, want) {
 			t.Errorf("code %d, no %s in\n%s%s", code, want, out, errOut)
 		}

@@ -169,9 +169,11 @@ type Answer struct {
 	Cost       money.Amount
 	LowerBound money.Amount // no plan that yields the met pieces costs less
 	Proved     bool         // Cost equals LowerBound
+	Best       bool         // and no plan of this cost leaves more that is useful, where that is the first aim
 	Boards     []Board
 	Unmet      []Unmet
 	ShopCuts   int      // boards the shop parts; what they cost is in Cost
+	Considered []string // ways to cut that the bound is on, as [Request.considered] names them
 	Joined     []Joined // the pieces that may be joined, each; what joints cost is in Cost
 }
 
@@ -321,17 +323,38 @@ func solve(r Request) (Answer, error) {
 	if r.Aims == nil {
 		r.Aims = UsualAims
 	}
-	a := Answer{Proved: true}
+	a := Answer{Proved: true, Considered: r.considered(), Best: len(r.Aims) > 0 && r.Aims[0] == Leftovers}
 	for _, profile := range profiles(r) {
 		g := newGroup(r, profile)
 		g.solve()
 		a.Cost += g.cost
 		a.LowerBound += g.bound
 		a.Proved = a.Proved && g.cost == g.bound
+		a.Best = a.Best && g.best
 		a.Boards = append(a.Boards, g.boards...)
 		a.Unmet = append(a.Unmet, g.unmet...)
 	}
 	return a, nil
+}
+
+// Ways to cut.
+const (
+	Crosscut = "crosscut"
+	RipFirst = "rip, crosscut"
+	Blanked  = "crosscut, rip, crosscut"
+	Sheets   = "any cuts of a sheet"
+)
+
+// considered names the ways to cut that a request's bound is on.
+func (r Request) considered() []string {
+	ways := []string{Crosscut}
+	if slices.ContainsFunc(r.Pieces, func(p Piece) bool { return p.Width > 0 }) {
+		ways = append(ways, RipFirst, Blanked)
+	}
+	if slices.ContainsFunc(r.Stock, func(s Stock) bool { return s.Width > sheetWide }) {
+		ways = append(ways, Sheets)
+	}
+	return ways
 }
 
 // profiles lists the profiles asked for, in the order they are first named.

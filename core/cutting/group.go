@@ -30,7 +30,7 @@ type named struct {
 type group struct {
 	kerf, ripKerf, keep measure.Length
 	aims                []Aim
-	effort              int64
+	effort, reserve     int64
 	kinds               []kind // longest first
 	stock               []Stock
 	classes             []class
@@ -47,6 +47,7 @@ type group struct {
 	sums                sums
 	takes               []int64 // of each kind, what it takes of a board's length at least; nil where nothing is known
 	roomIn              []int64 // of each stock, what there is to take
+	whole               []int64 // of each stock, what a board counts among the leftovers that is not opened
 	progress            func(cost money.Amount)
 	stop                <-chan struct{}
 	shop                *ShopSaw
@@ -56,6 +57,7 @@ type group struct {
 	bound  money.Amount
 	boards []Board
 	unmet  []Unmet
+	best   bool // no plan of this cost leaves more
 }
 
 // kept is room for the numbers of a program and of a knapsack, used again and
@@ -68,7 +70,7 @@ type kept struct {
 }
 
 func newGroup(r Request, profile string) *group {
-	g := &group{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop, kept: &kept{}, beside: [3]*kept{{}, {}, {}}}
+	g := &group{reserve: reserve, kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop, kept: &kept{}, beside: [3]*kept{{}, {}, {}}}
 	if r.Progress != nil {
 		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
 	}
@@ -129,21 +131,30 @@ func newGroup(r Request, profile string) *group {
 		pieces += p.Quantity
 	}
 	slices.SortStableFunc(g.kinds, func(a, b kind) int { return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width)) })
-	// A thousandth of a piece left out counts more than all boards could cost; and
-	// every value of a board in parts of a cent stays a whole number of 62 bits.
+	g.weigh(dearest, pieces)
+	g.parted()
+	g.takes, g.roomIn, g.whole = g.shares(), g.rooms(), g.unopened()
+	return g
+}
+
+// weigh sets what a piece left out counts, and the parts of a cent that bounds are reckoned
+// in, by the dearest board. A thousandth of a piece left out counts more than all boards
+// could cost; and every value of a board in parts of a cent stays a whole number of 62 bits.
+func (g *group) weigh(dearest money.Amount, pieces int) {
 	g.without = 1000 * (dearest + 1) * money.Amount(pieces+1)
 	g.scale = 1 << 20
 	for g.scale > 1 && g.dearest()*float64(pieces+1)*float64(g.scale) > 1<<61 {
 		g.scale /= 2
 	}
-	g.parted()
-	g.takes, g.roomIn = g.shares(), g.rooms()
-	return g
 }
 
 // small is how much of the search through everything is tried before the linear
 // program is set up.
 const small = 4_000
+
+// smallOwned is how much of it is where boards are owned, for only the search through
+// everything keeps most of them.
+const smallOwned = 12_000
 
 func (g *group) solve() {
 	if len(g.kinds) == 0 {
@@ -156,15 +167,26 @@ func (g *group) solve() {
 	for _, s := range g.stock {
 		st.most, st.least = append(st.most, s.Quantity), append(st.least, 0)
 	}
-	if g.plain() {
-		if best, ok := exact(g, st, small); ok {
+	if !g.sheet() && !g.cut {
+		effort := small
+		if len(g.aims) > 0 && slices.ContainsFunc(g.stock, Stock.owned) {
+			effort = smallOwned
+		}
+		if best, ok := exact(g, st, effort); ok {
 			g.take(best)
-			g.bound = g.cost
+			g.bound, g.best = g.cost, true
 			return
 		}
 	}
 	fills, cost, bound := g.search(st)
+	again := g.spared(st, fills)
 	fills = g.improve(st, fills)
+	if again != nil {
+		again = g.improve(st, again)
+		if g.judge(again).worth.better(g.judge(fills).worth, g.aims) {
+			fills = again
+		}
+	}
 	left := slices.Clone(st.want)
 	for _, f := range fills {
 		for k, n := range f.gets {

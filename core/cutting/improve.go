@@ -78,10 +78,12 @@ func (j *judged) with(a, b int, anew []fill) worth {
 	return w
 }
 
+// usefulLeft is what a board leaves, less what it would have been worth unopened.
 func (g *group) usefulLeft(f fill) int64 {
-	sum := int64(0)
-	for _, l := range g.left(f) {
-		sum += g.useful(l)
+	w := g.ways[f.way]
+	sum := -g.whole[w.stock]
+	for r, l := range g.left(f) {
+		sum += g.useful(l, w.runs[r].wide)
 	}
 	return sum
 }
@@ -106,7 +108,7 @@ const mostPairs = 80
 
 // improve recuts pairs of boards while that does better by the aims.
 func (g *group) improve(st state, fills []fill) []fill {
-	if !g.plain() || len(g.aims) == 0 {
+	if g.sheet() || len(g.aims) == 0 {
 		return fills
 	}
 	j := g.judge(fills)
@@ -187,6 +189,8 @@ func (g *group) better(j *judged, spare state, tried map[string]bool, pairs *int
 				}
 			}
 			if anew, ok := exact(g, two, 400); ok && j.with(a, b, anew).better(j.worth, g.aims) {
+				delete(tried, key) // there may be more of them
+				*pairs--
 				return a, b, anew
 			}
 		}

@@ -55,7 +55,7 @@ func TestLikeBefore(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		q.Like, q.Effort = before.Boards, 600_000
+		q.Like, q.Effort = before.Boards, 900_000
 		again, err := Solve(q)
 		if err != nil || again.Cost > before.Cost {
 			t.Fatalf("case %d: %v, started from %v: %v", n, again.Cost, before.Cost, err)

@@ -42,21 +42,41 @@ func (w worth) better(than worth, aims []Aim) bool {
 	return false
 }
 
-// useful values a leftover: one long piece is worth more than the same length
-// in crumbs, so it counts by its square, and below the keep length not at all.
-func (g *group) useful(left measure.Length) int64 {
+// useful values a leftover: one long piece is worth more than the same length in crumbs, so
+// it counts by its length's square, by its width, and below the keep length not at all.
+func (g *group) useful(left, width measure.Length) int64 {
 	if left < g.keep {
 		return 0
 	}
 	mm := int64(left / measure.Millimetre)
-	return mm * mm
+	return mm * mm * min(max(1, int64(width/measure.Millimetre)), widest)
 }
+
+// widest bounds what a leftover's width counts, so that no sum of them is too large.
+const widest = 2000
+
+// unopened is what a board of each stock counts that is owned and not cut at all: as
+// leftovers do, of the length that can be cut. What would have to be bought counts nothing.
+func (g *group) unopened() []int64 {
+	worth := make([]int64, len(g.stock))
+	for i, s := range g.stock {
+		if s.owned() {
+			for _, r := range s.runs() {
+				worth[i] += g.useful(r[1]-r[0], g.widthOf(s))
+			}
+		}
+	}
+	return worth
+}
+
+// owned reports whether a board costs nothing and there are only so many.
+func (s Stock) owned() bool { return s.Price == 0 && s.Quantity != Unlimited }
 
 // explorer walks all plans from a state (pieces still wanted, limited stock
 // still there) by filling one board at a time, always one that takes the
 // longest piece still wanted; some board has to. States are numbered in mixed
 // radix and each is solved once. It finds the plan that is best by all aims, and
-// serves plain groups that are small.
+// serves groups that are small.
 type explorer struct {
 	g      *group
 	radix  []int
@@ -77,8 +97,13 @@ const maxStates = 4_000_000
 // not everything can be had.
 func exact(g *group, st state, effort int) ([]fill, bool) {
 	e := &explorer{g: g, st: st.copied(), seen: map[int]node{}, effort: effort}
+	for i, most := range e.st.most {
+		if pieces := count(st.want); most > pieces {
+			e.st.most[i] = pieces // no plan takes more boards than pieces
+		}
+	}
 	states := 1
-	for _, n := range slices.Concat(st.want, st.most) {
+	for _, n := range slices.Concat(e.st.want, e.st.most) {
 		r := max(n, 0) + 1
 		e.radix = append(e.radix, r)
 		if states *= r; states > min(maxStates, 40*effort) {
@@ -120,53 +145,97 @@ func (e *explorer) best() worth {
 		return n.worth
 	}
 	var best node
-	items := e.g.classes[0].items // a plain group has one class, and its items are the kinds
 	for w, way := range e.g.ways {
-		if room := way.runs[0].room; e.st.most[way.stock] != 0 && room >= items[k].size {
-			takes := make([]int, len(items))
-			takes[k] = 1
-			e.fillUp(&best, w, takes, k, room-items[k].size)
+		if e.st.most[way.stock] == 0 {
+			continue
 		}
+		f := filler{e: e, best: &best, way: w, kind: k, wanted: e.st.want[k]}
+		f.takes = make([][]int, len(way.runs))
+		for r, run := range way.runs {
+			f.takes[r] = make([]int, len(e.g.classes[run.class].items))
+		}
+		f.run(0, -e.g.whole[way.stock])
 	}
 	e.seen[id] = best
 	return best.worth
 }
 
-// fillUp tries every way to go on filling a board with kinds from i on.
-func (e *explorer) fillUp(best *node, w int, takes []int, i int, room int64) {
+// filler tries every way to fill one board with a kind in it.
+type filler struct {
+	e      *explorer
+	best   *node
+	way    int
+	kind   int
+	wanted int // of the kind, before
+	takes  [][]int
+}
+
+func (f *filler) run(r int, useful int64) {
+	e := f.e
+	runs := e.g.ways[f.way].runs
+	if r < len(runs) {
+		f.fill(r, 0, runs[r].room, useful)
+		return
+	}
+	if e.st.want[f.kind] == f.wanted {
+		return
+	}
+	s := e.g.ways[f.way].stock
+	if e.st.most[s] > 0 {
+		e.st.most[s]--
+		defer func() { e.st.most[s]++ }()
+	}
+	v := e.best()
+	v.price += e.g.stock[s].Price
+	v.useful += useful
+	v.boards++
+	if v.better(f.best.worth, e.g.aims) {
+		*f.best = node{v, e.g.filled(f.way, cloneTakes(f.takes))}
+	}
+}
+
+// fill tries every way to go on filling a run with items from i on.
+func (f *filler) fill(r, i int, room, useful int64) {
+	e := f.e
 	if e.effort--; e.effort <= 0 {
 		return
 	}
-	way := e.g.ways[w]
-	if i == len(takes) {
-		e.move(w, takes, -1)
-		v := e.best()
-		e.move(w, takes, 1)
-		v.price += e.g.stock[way.stock].Price
-		v.useful += e.g.useful(max(0, measure.Length(room)-e.g.kerf))
-		v.boards++
-		if v.better(best.worth, e.g.aims) {
-			*best = node{v, e.g.whole(w, slices.Clone(takes))}
-		}
+	run := e.g.ways[f.way].runs[r]
+	items := e.g.classes[run.class].items
+	if i == len(items) {
+		f.run(r+1, useful+e.g.useful(max(0, measure.Length(room)-e.g.kerf), run.wide))
 		return
 	}
-	size := e.g.classes[0].items[i].size
-	most := min(int64(e.st.want[i]-takes[i]), room/size)
-	kept := takes[i]
-	for n := most; n >= 0; n-- {
-		takes[i] = kept + int(n)
-		e.fillUp(best, w, takes, i+1, room-n*size)
+	it := items[i]
+	most, low := int(min(int64(it.most(e.st.want)), room/it.size)), 0
+	if len(f.takes) == 1 && it.of(f.kind) > 0 && e.g.kinds[f.kind].width == 0 && !it.turned {
+		low = 1 // nothing else holds the kind
 	}
-	takes[i] = kept
-}
-
-// move takes a board's pieces from what is wanted, or gives them back.
-func (e *explorer) move(w int, takes []int, by int) {
-	for k, n := range takes {
-		e.st.want[k] += n * by
+	if len(it.gets) == 1 {
+		y := it.gets[0]
+		had := e.st.want[y.kind]
+		for n := most; n >= low; n-- {
+			e.st.want[y.kind] = max(0, had-n*y.n)
+			f.takes[r][i] = n
+			f.fill(r, i+1, room-int64(n)*it.size, useful)
+		}
+		f.takes[r][i], e.st.want[y.kind] = 0, had
+		return
 	}
-	if s := e.g.ways[w].stock; e.st.most[s] >= 0 {
-		e.st.most[s] += by
+	had := make([]int, len(it.gets))
+	for j, y := range it.gets {
+		had[j] = e.st.want[y.kind]
+	}
+	for n := most; n >= low; n-- {
+		for j, y := range it.gets {
+			e.st.want[y.kind] = max(0, had[j]-n*y.n)
+		}
+		f.takes[r][i] = n
+		f.fill(r, i+1, room-int64(n)*it.size, useful)
+	}
+	f.takes[r][i] = 0
+	for j, y := range it.gets {
+		e.st.want[y.kind] = had[j]
 	}
 }
 

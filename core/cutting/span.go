@@ -65,7 +65,7 @@ func (t *tree) byBound(st state) money.Amount {
 		n, open = lowest(open)
 		if begun {
 			t.from(&n)
-			g.effort = max(0, g.effort-reserve)
+			g.effort = max(0, g.effort-g.reserve)
 		}
 		_, _, parted := g.partBoards(n.cols, n.times)
 		dives := 0

@@ -22,6 +22,7 @@ import (
 const (
 	walkEffort = 8_000_000
 	walksShare = 3
+	walksShort = 8 // of little effort, for one walk
 )
 
 // mostWalked is how many fillings a walk puts together at most.
@@ -38,7 +39,7 @@ func (t *tree) quickly(first span) []span {
 		return open
 	}
 	g.within(g.effort/walksShare, func() {
-		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, firstEffort, 1) {
+		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, min(firstEffort, g.effort/walksShort), 1) {
 		}
 		t.after(&first)
 		open[0] = first

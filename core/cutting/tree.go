@@ -38,7 +38,7 @@ func (g *group) search(st state) (best []fill, cost, bound money.Amount) {
 	} else {
 		t.offer(greedy(g, st))
 	}
-	g.effort += reserve
+	g.effort += g.reserve
 	bound = t.byBound(st)
 	return t.best, t.cost, min(bound, t.cost)
 }
@@ -270,7 +270,7 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 			for len(quick) > 0 && n <= quick[0] {
 				quick = quick[1:]
 			}
-			if t.walk(&span{st: st, b: m.bound()}, t.target, fills, quickEffort) && t.cost <= t.target {
+			if t.walk(&span{st: st, b: m.bound()}, t.target, fills, min(quickEffort, g.effort/walksShort)) && t.cost <= t.target {
 				m.done()
 				return
 			}

@@ -97,6 +97,7 @@ type run struct {
 	at     measure.Length // from the board's left end
 	length measure.Length
 	room   int64 // length + kerf
+	wide   measure.Length
 }
 
 // way is a way to part a stock into runs.
@@ -256,8 +257,12 @@ func (g *group) oneWidth() bool {
 func (g *group) way(s int, stock Stock, classes []int) way {
 	w := way{stock: s}
 	for _, c := range classes {
+		wide := g.classes[c].width
+		if wide == 0 {
+			wide = g.widthOf(stock)
+		}
 		for _, r := range stock.runs() {
-			w.runs = append(w.runs, run{c, r[0], r[1] - r[0], int64(r[1] - r[0] + g.kerf)})
+			w.runs = append(w.runs, run{c, r[0], r[1] - r[0], int64(r[1] - r[0] + g.kerf), wide})
 		}
 	}
 	return w
@@ -331,30 +336,6 @@ func gcd(a, b int64) int64 {
 		a, b = b, a%b
 	}
 	return a
-}
-
-// plain reports whether every board is one run of whole pieces, which the
-// search of [explorer] can do.
-func (g *group) plain() bool {
-	if g.full != 1 || len(g.classes[0].items) != len(g.kinds) {
-		return false
-	}
-	for _, w := range g.ways {
-		if len(w.runs) != 1 {
-			return false
-		}
-	}
-	for _, it := range g.classes[0].items {
-		if len(it.gets) != 1 || it.gets[0].n != 1 || it.turned {
-			return false
-		}
-	}
-	return true
-}
-
-// whole is a fill of a way of one run.
-func (g *group) whole(w int, takes []int) fill {
-	return g.filled(w, [][]int{takes})
 }
 
 // filled counts what a fill yields.

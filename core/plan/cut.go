@@ -46,7 +46,7 @@ func Owned(sku string) bool {
 // nearly always, and is not always enough to prove it.
 const (
 	shownEffort = 60_000_000
-	askedEffort = 900_000
+	askedEffort = 1_200_000
 )
 
 // timber is one profile in one species.

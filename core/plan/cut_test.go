@@ -73,10 +73,29 @@ func TestStripsGoAndComeBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	shop.Shed = []catalog.Leftover{{ID: 3, Profile: d.Beds[0].Board, Species: "cedar", Length: 60 * in, Width: 4 * in, Quantity: 1}}
-	p, err := plan.Make(d, shop)
-	if err != nil {
-		t.Fatal(err)
+	// A length at which the strip saves a board: where it saves nothing it is left whole.
+	strip := []catalog.Leftover{{ID: 3, Profile: d.Beds[0].Board, Species: "cedar", Length: 60 * in, Width: 4 * in, Quantity: 1}}
+	var p *plan.Plan
+	for long := 36 * in; ; long += in {
+		if long > 96*in {
+			t.Fatal("the strip never saves a board")
+		}
+		d.Beds[0].Length = long
+		shop.Shed = nil
+		without, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shop.Shed = strip
+		if p, err = plan.Make(d, shop); err != nil {
+			t.Fatal(err)
+		}
+		if p.Bill.Total < without.Bill.Total {
+			break
+		}
+		if _, taken := p.Leaves(); taken[3] > 0 {
+			t.Errorf("at %v the strip is opened and saves nothing", long)
+		}
 	}
 	narrow := 0
 	for g, c := range p.Cuts {

@@ -199,10 +199,7 @@ func (p *Plan) bill() {
 			if counts[s.ID] == 0 || strings.HasPrefix(s.ID, HandStock) || strings.HasPrefix(s.ID, PieceStock) {
 				continue
 			}
-			why := fmt.Sprintf("cut as the cut sheet shows; least cost is %s", c.Answer.LowerBound)
-			if c.Answer.Proved {
-				why = "cut as the cut sheet shows; no cheaper choice of lengths exists"
-			}
+			why := "Cut as the cut sheet shows. " + c.Claim(p.Shop.Currency())
 			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: s.ID, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
 				Quantity: counts[s.ID], Unit: "board", Price: s.Price, Own: own(s.ID), Owned: Owned(s.ID), Why: why})
 			delete(counts, s.ID)

@@ -26,7 +26,9 @@ const (
 
 // Whole reports whether a board is cut as a whole or not at all: one that is
 // ripped, or that the shop has parted.
-func Whole(b cutting.Board) bool { return len(b.Strips) > 0 || b.Part > 0 || len(b.Left) > 0 }
+func Whole(b cutting.Board) bool {
+	return len(b.Strips) > 0 || len(b.Blanks) > 0 || b.Part > 0 || len(b.Left) > 0
+}
 
 // AtSaw is the edit that takes down what happened to a board of the plan, so many
 // times: n good pieces came off it, in their order. It fails where the plan has no
@@ -118,8 +120,21 @@ func (c Cuts) strips(b cutting.Board, n int) []design.Strip {
 	if len(b.Strips) > 0 {
 		return append(list, design.Strip{Length: b.Stock.Clear(0), Width: rest})
 	}
+	for i, blank := range b.Blanks {
+		rest, ends := b.Stock.Width, make([]measure.Length, len(blank.Strips))
+		for _, cut := range b.Cuts[:n] {
+			if cut.Blank == i+1 {
+				ends[cut.Strip-1] = max(ends[cut.Strip-1], cut.End()+c.Request.Kerf)
+			}
+		}
+		for s, w := range blank.Strips {
+			rest -= w + c.Request.Kerf
+			list = append(list, design.Strip{Length: max(0, blank.At+blank.Length-ends[s]), Width: w})
+		}
+		list = append(list, design.Strip{Length: blank.Length, Width: rest})
+	}
 	for i, cut := range b.Cuts[:n] {
-		if c.ripped(cut.Width) == 0 || i > 0 && b.Cuts[i-1].At == cut.At {
+		if cut.Blank > 0 || c.ripped(cut.Width) == 0 || i > 0 && b.Cuts[i-1].At == cut.At {
 			continue
 		}
 		out := measure.Length(0)
@@ -192,6 +207,7 @@ func (p *Plan) CountedOn() []catalog.Leftover {
 type Setup struct {
 	Length  measure.Length
 	Count   int // cuts
+	Blanks  int // of them that take a blank off, which is then ripped into strips
 	Letters []LetterCount
 }
 
@@ -203,18 +219,27 @@ type LetterCount struct {
 }
 
 // Setups groups what is still to cut by length, longest first. A blank that is ripped into
-// pieces of two letters is one cut, and all its pieces are told.
+// pieces of two letters is one cut, and all its pieces are told; a piece as long as the blank
+// that it is ripped from is not cut again.
 func (c Cuts) Setups() []Setup {
 	var list []Setup
+	at := func(l measure.Length) *Setup {
+		k := slices.IndexFunc(list, func(s Setup) bool { return s.Length == l })
+		if k < 0 {
+			k = len(list)
+			list = append(list, Setup{Length: l})
+		}
+		return &list[k]
+	}
 	for _, b := range c.Answer.Boards {
+		for _, blank := range b.Blanks {
+			s := at(blank.Length)
+			s.Count, s.Blanks = s.Count+b.Count, s.Blanks+b.Count
+		}
 		for i, cut := range b.Cuts {
-			k := slices.IndexFunc(list, func(s Setup) bool { return s.Length == cut.Length })
-			if k < 0 {
-				k = len(list)
-				list = append(list, Setup{Length: cut.Length})
-			}
-			s := &list[k]
-			if i == 0 || b.Cuts[i-1].At != cut.At || b.Cuts[i-1].Strip != cut.Strip {
+			s := at(cut.Length)
+			again := i > 0 && b.Cuts[i-1].At == cut.At && b.Cuts[i-1].Strip == cut.Strip && b.Cuts[i-1].Blank == cut.Blank
+			if whole := cut.Blank > 0 && b.Blanks[cut.Blank-1].Length == cut.Length; !again && !whole {
 				s.Count += b.Count
 			}
 			width := cut.Width

@@ -118,17 +118,7 @@ func (p *Plan) tally() {
 	add("area", "planting", sys.Area(area), float64(area), review.Why{
 		Given: p.openings(), Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
 	p.Tally = append(p.Tally, p.depthFigure())
-	proved, bound := true, money.Amount(0)
-	timber := money.Amount(0)
-	for _, c := range p.Cuts {
-		proved = proved && c.Answer.Proved
-		bound += c.Answer.LowerBound
-		timber += c.Answer.Cost
-	}
-	cutWhy := "No cheaper choice of lengths exists."
-	if !proved {
-		cutWhy = fmt.Sprintf("No choice of lengths costs less than %s; this one costs %s.", cur.Format(bound), cur.Format(timber))
-	}
+	cutWhy := p.claim()
 	if p.Units() > 0 {
 		add("units", "blocks", fmt.Sprint(p.Units()), float64(p.Units()), review.Why{
 			Given: p.unitsLaid(), Rule: "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
