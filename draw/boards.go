@@ -23,7 +23,7 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 		words += ", ripped to " + p.Short(s)
 	}
 	for _, blank := range b.Blanks {
-		words += fmt.Sprintf(", a blank of %s ripped to %s", p.Short(blank.Length), widths(blank.Strips, p))
+		words += fmt.Sprintf(", a blank of %s ripped to %s", p.Short(blank.Length), Widths(blank.Strips, p))
 	}
 	for _, c := range b.Cuts {
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
@@ -118,8 +118,8 @@ func (d *boardDrawing) blank(b cutting.Blank) {
 	}
 }
 
-// widths lists what a blank is ripped to.
-func widths(strips []measure.Length, p measure.Precision) string {
+// Widths lists what a blank is ripped to.
+func Widths(strips []measure.Length, p measure.Precision) string {
 	words := ""
 	for i, s := range strips {
 		switch {

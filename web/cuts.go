@@ -26,6 +26,7 @@ type boardView struct {
 }
 
 type cutView struct {
+	First                     string // what is cut off before it, where that is a blank
 	Letter, Use, Length, Mark string
 }
 
@@ -133,7 +134,11 @@ func (b *benchPage) cuts() cutsBody {
 					view.Length += " × " + pr.Short(cut.Width)
 				}
 				if cut.Blank > 0 {
-					view.Use += ", from the blank ripped to " + pr.Short(cut.Width)
+					blank := board.Blanks[cut.Blank-1]
+					view.Mark = pr.Short(cut.End() - blank.At)
+					if n == 0 || board.Cuts[n-1].Blank != cut.Blank {
+						view.First = fmt.Sprintf("a blank of %s, mark at %s, ripped to %s; from it", pr.Short(blank.Length), pr.Short(blank.At+blank.Length), draw.Widths(blank.Strips, pr))
+					}
 				}
 				if cut.Out > 1 {
 					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)

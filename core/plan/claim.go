@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
@@ -23,7 +24,7 @@ func (c Cuts) Claim(cur money.Currency) string {
 	}
 	words := "No cheaper way exists, of " + c.considered() + "."
 	if a.Best && a.ShopCuts == 0 {
-		words += " None at that price leaves more that is of use."
+		words = strings.TrimSuffix(words, ".") + "; and none leaves more of use."
 	} else if slices.ContainsFunc(a.Boards, func(b cutting.Board) bool { return Owned(b.Stock.ID) }) {
 		words += " What you own is opened as sparingly as was found; there may be a better way for that."
 	}
@@ -43,7 +44,7 @@ func (c Cuts) considered() string {
 	case joined:
 		return "all ways to crosscut the boards with joints where they help most"
 	case ripped:
-		return "all ways to crosscut a board, rip what comes off into strips side by side and crosscut those again, or to rip the whole board first"
+		return "all ways to crosscut, rip what comes off into strips and crosscut those again, or to rip the board first"
 	}
 	return "all ways to crosscut these boards"
 }
