@@ -162,6 +162,9 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 		if l.Note != "" {
 			text += ", " + l.Note
 		}
+		if off := l.Off(pr); off != "" {
+			text += " (" + off + ")"
+		}
 		return text
 	}
 	var err error

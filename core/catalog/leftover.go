@@ -42,12 +42,8 @@ var (
 )
 
 var (
-	howMany = regexp.MustCompile(`^(\d+)\s*(?:of|x|×|\*)\s+`)
-	badEnd  = regexp.MustCompile(`\b(crack|cracked|split|bad|broken|rotten)\b`)
-	badFrom = regexp.MustCompile(`\bfrom (.+) to (.+)$`)
-	badAt   = regexp.MustCompile(`\bat (\d.*)$`)
+	howMany = regexp.MustCompile(`^(\d+|a|an|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s*(?:of\s|x\s|×\s?|\*\s?|\s)\s*`)
 	grouped = regexp.MustCompile(`\d,\d{3}\b`) // 1,000: a thousand, or one and a note of 000
-	bothEnd = regexp.MustCompile(`\b(both|two)\b`)
 )
 
 // ParseLeftover reads what someone writes of the boards they have: how many, the
@@ -77,21 +73,17 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 	main, note, _ := strings.Cut(text, ",")
 	l := Leftover{Quantity: 1, Note: strings.TrimSpace(note)}
 	rest := strings.ToLower(strings.TrimSpace(main))
-	if m := howMany.FindStringSubmatch(rest); m != nil {
-		n, err := strconv.Atoi(m[1])
-		if err != nil || n < 1 || n > 1000 {
+	profile, taken := c.named(rest)
+	if m := howMany.FindStringSubmatch(rest); taken == "" && m != nil {
+		n, ok := numbers[m[1]]
+		if !ok {
+			n, _ = strconv.Atoi(m[1])
+		}
+		if n < 1 || n > 1000 {
 			return fail(errors.New("1 to 1000 of a kind works"))
 		}
 		l.Quantity, rest = n, rest[len(m[0]):]
-	}
-	var profile Profile
-	taken := ""
-	for _, p := range c.Profiles {
-		for _, name := range []string{p.ID, strings.ToLower(p.Name), strings.ReplaceAll(strings.ToLower(p.Name), " ", ""), strings.ReplaceAll(p.ID, "x", " x ")} {
-			if strings.HasPrefix(rest+" ", name+" ") && len(name) > len(taken) {
-				profile, taken = p, name
-			}
-		}
+		profile, taken = c.named(rest)
 	}
 	if taken == "" {
 		return fail(errNoBoard)
@@ -129,10 +121,8 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 			return fail(errTooWide)
 		}
 	}
-	if inside, err := l.inside(c.System); err != nil {
+	if err := l.spoiled(c.System); err != nil {
 		return fail(err)
-	} else if !inside {
-		l.ends(c.System)
 	}
 	if l.Length-l.TrimStart-l.TrimEnd < 50*measure.Millimetre || l.Length > 20*measure.Metre {
 		return fail(errNoUse)
@@ -166,45 +156,14 @@ func (c *Catalog) CheckLeftover(l Leftover) error {
 // MostLeftover is how many boards of one kind a shed holds.
 const MostLeftover = 100_000
 
-// inside reads from the note where the board is bad between its ends, and reports
-// whether it says so.
-func (l *Leftover) inside(sys measure.System) (bool, error) {
-	note := strings.ToLower(l.Note)
-	if m := badFrom.FindStringSubmatch(note); m != nil {
-		from, err1 := measure.Parse(m[1], sys)
-		to, err2 := measure.Parse(m[2], sys)
-		if err := errors.Join(err1, err2); err != nil {
-			return false, err
-		}
-		l.BadFrom, l.BadTo = min(from, to), max(from, to)
-	} else if m := badAt.FindStringSubmatch(note); m != nil {
-		at, err := measure.Parse(m[1], sys)
-		if err != nil {
-			return false, err
-		}
-		l.BadFrom, l.BadTo = max(0, at-knot), min(l.Length, at+knot)
-	}
-	if l.BadTo > l.Length || l.BadFrom > l.BadTo {
-		return false, errOutside
-	}
-	return l.BadTo > 0, nil
-}
-
-// ends reads from the note which ends are bad, and how far.
-func (l *Leftover) ends(sys measure.System) {
-	if badEnd.MatchString(strings.ToLower(l.Note)) {
-		off := cracked
-		if words := strings.Fields(l.Note); len(words) > 1 {
-			for n := min(4, len(words)); n > 0; n-- { // the longest beginning that is a length
-				if said, err := measure.Parse(strings.Join(words[:n], " "), sys); err == nil && said > 5*measure.Millimetre {
-					off = said
-					break
-				}
+// named is the board that a text begins with the name of, and that name; the longest.
+func (c *Catalog) named(text string) (profile Profile, taken string) {
+	for _, p := range c.Profiles {
+		for _, name := range []string{p.ID, strings.ToLower(p.Name), strings.ReplaceAll(strings.ToLower(p.Name), " ", ""), strings.ReplaceAll(p.ID, "x", " x ")} {
+			if strings.HasPrefix(text+" ", name+" ") && len(name) > len(taken) {
+				profile, taken = p, name
 			}
 		}
-		l.TrimEnd = off
-		if bothEnd.MatchString(strings.ToLower(l.Note)) {
-			l.TrimStart = off
-		}
 	}
+	return profile, taken
 }
