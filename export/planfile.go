@@ -86,7 +86,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 		"wet_mass_kg": float64(p.Fill.WetMass), "ways": ways}
 	best, worst := p.PerYear()
 	out["bill"] = m{"subtotal": p.Bill.Subtotal, "tax": p.Bill.Tax, "total": p.Bill.Total, "currency": p.Shop.Currency().Code,
-		"per_area": p.PerArea(), "area_unit": p.AreaUnit(), "per_year": []any{best, worst}}
+		"per_area": p.PerArea(), "area_unit": p.AreaUnit(), "per_year": []any{best, worst}, "without": append([]string{}, p.Bill.Without...)}
 	findings := []m{}
 	for _, f := range p.Findings {
 		remedies := []m{}
@@ -242,6 +242,9 @@ func WriteShopping(w io.Writer, p *plan.Plan) error {
 	}
 	if p.Bill.Tax > 0 {
 		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), ""})
+	}
+	for _, w := range p.Bill.Without {
+		rows = append(rows, []string{"", "cannot be had: " + w, "", "", "", "", ""})
 	}
 	rows = append(rows, []string{"", "total", "", "", p.Shop.Currency().Code, p.Bill.Total.String(), ""})
 	return finish(csv.NewWriter(w), rows)

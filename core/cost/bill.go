@@ -40,6 +40,7 @@ type Bill struct {
 	TaxRate  int // basis points
 	Tax      money.Amount
 	Total    money.Amount
+	Without  []string // what is needed and cannot be had, so that it is in no line
 }
 
 // Add puts a line on the bill, unless there is nothing to buy of it.

@@ -64,3 +64,12 @@ func (p *Plan) claim() string {
 	}
 	return "No cheaper choice of boards exists for the ways to cut that the cut sheet names."
 }
+
+// lacking says what of a kind cannot be had: how many pieces, what for and how long.
+func (p *Plan) lacking(c Cuts, u cutting.Unmet) string {
+	words := fmt.Sprintf("%d × %s %s", u.Quantity, u.Piece, c.Profile.Name)
+	if i := slices.IndexFunc(c.Request.Pieces, func(q cutting.Piece) bool { return q.ID == u.Piece }); i >= 0 {
+		words += ", " + p.Shop.Precision().Feet(c.Request.Pieces[i].Length)
+	}
+	return words
+}

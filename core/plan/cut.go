@@ -343,8 +343,11 @@ type Other struct {
 	Without []string // SKUs that it does without
 }
 
+// mostOthers is how many of the shop's other ways are told.
+const mostOthers = 8
+
 // Others are the shop's next best: without one of the lengths that are bought, or
-// all of one length; the cheapest first, at most three.
+// all of one length, chosen or not; the cheapest first.
 func (p *Plan) Others(c Cuts) []Other {
 	var list []Other
 	bought := c.Answer.Bought()
@@ -388,5 +391,5 @@ func (p *Plan) Others(c Cuts) []Other {
 	}
 	slices.SortStableFunc(list, func(a, b Other) int { return cmp.Or(cmp.Compare(a.More, b.More), cmp.Compare(a.Boards, b.Boards)) })
 	list = slices.DeleteFunc(list, func(o Other) bool { return o.More == 0 && o.Boards == 0 })
-	return list[:min(3, len(list))]
+	return list[:min(mostOthers, len(list))]
 }

@@ -205,6 +205,12 @@ func (p *Plan) bill() {
 			delete(counts, s.ID)
 		}
 		p.sawnBill(c, counts)
+		for _, u := range c.Answer.Unmet {
+			p.Bill.Without = append(p.Bill.Without, p.lacking(c, u))
+		}
+	}
+	if n := len(p.Fixings.Missing); n > 0 {
+		p.Bill.Without = append(p.Bill.Without, "fixings for "+measure.Count(n, "joint"))
 	}
 	shopCuts := -p.Shop.Habits.ShopFree
 	for _, c := range p.Cuts {

@@ -134,10 +134,14 @@ func (p *Plan) tally() {
 	add("weight", "wet soil", sys.Mass(p.Fill.WetMass), float64(p.Fill.WetMass), review.Why{
 		Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", p.Fill.Way().Fill.WetDensity, p.Fill.Way().Fill.WetDensity/16.01846),
 		Result: sys.Mass(p.Fill.WetMass) + ".", Source: p.Fill.Way().Fill.Source})
-	add("total", "total", cur.Format(p.Bill.Total), float64(p.Bill.Total), review.Why{
+	label, rule := "total", "The bill added up."
+	if len(p.Bill.Without) > 0 {
+		label, rule = "total of the rest", "The bill added up, without what cannot be had: "+strings.Join(p.Bill.Without, "; ")+"."
+	}
+	add("total", label, cur.Format(p.Bill.Total), float64(p.Bill.Total), review.Why{
 		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "blocks and base " + cur.Format(p.Bill.Of(cost.Masonry)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
 			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
-		Rule: "The bill added up.", Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
+		Rule: rule, Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
 	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), p.lifeWhy(least, most))
 }
 

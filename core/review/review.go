@@ -172,6 +172,16 @@ func (r *reviewer) cannotBeHad() {
 		}
 		if over := long.Length - longest; longest > 0 && long.Grain == frame.X && r.Bed.Length-over >= 300*measure.Millimetre {
 			f.Remedies = append(f.Remedies, Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)})
+			if r.Bed.System == "boarded" {
+				label, edits := "join the sides end to end", []design.Edit{r.edit("system", "pieced"), r.edit("pieced_sides", "all")}
+				if r.Bed.Cap != "none" { // a cap runs along in one length
+					label, edits = label+", without a cap", append(edits, r.edit("cap", "none"))
+				}
+				f.Remedies = append(f.Remedies, Remedy{label, edits})
+			}
+			half := r.Bed.Length / 2
+			f.Remedies = append(f.Remedies, Remedy{"make two beds, " + r.p.Feet(half) + " long each",
+				append(r.to("length", half), r.edit("copy-bed", ""))})
 		}
 		r.report(f)
 	}
@@ -286,8 +296,10 @@ func (r *reviewer) carried() {
 			most = max(most, p.CutLength())
 		}
 	}
-	if len(long) == 0 {
-		return
+	if len(long) == 0 || slices.ContainsFunc(r.Unmet, func(u cutting.Unmet) bool {
+		return slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Letter == u.Piece && p.CutLength() > r.Habits.Carry })
+	}) {
+		return // what no shop has cannot be delivered either
 	}
 	r.report(Finding{Code: "carry", Severity: Note, Parts: long,
 		Text: fmt.Sprintf("The longest piece is %s, and your car takes %s: these boards have to be delivered.", r.p.Feet(most), r.p.Feet(r.Habits.Carry)),
