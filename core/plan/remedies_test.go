@@ -86,15 +86,15 @@ func TestRemediesEnd(t *testing.T) {
 		for step := 0; ; step++ {
 			var next *review.Finding
 			for i, f := range p.Findings { // the worst first; one that can be lived with once
-				if len(f.Remedies) > 0 && (f.Severity == review.Stop || !tried[f.Code]) {
+				if len(f.Remedies) > 0 && (f.Severity == review.Stop || !tried[f.Bed+f.Code]) {
 					next = &p.Findings[i]
 					break
 				}
 			}
-			if next == nil || step == 10 {
+			if next == nil || step == 10*len(d.Beds) {
 				break
 			}
-			tried[next.Code] = true
+			tried[next.Bed+next.Code] = true
 			before := p
 			after, q, err := remedied(d, shop, *next)
 			if err != nil {
@@ -111,7 +111,7 @@ func TestRemediesEnd(t *testing.T) {
 				if !was && f.Severity.Rank() > next.Severity.Rank() {
 					t.Errorf("%s, %s: the remedy of %s, %q, brings %s: %s", region, start.Beds[0].System, next.Code, next.Remedies[0].Label, f.Code, f.Text)
 				}
-				gone = gone && (f.Code != next.Code || f.Severity.Rank() < next.Severity.Rank())
+				gone = gone && (f.Code != next.Code || f.Bed != next.Bed || f.Severity.Rank() < next.Severity.Rank())
 			}
 			if gone {
 				mended[next.Code]++
