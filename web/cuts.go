@@ -72,9 +72,10 @@ type cutsBody struct {
 
 // unitsView is one unit of the shop with what is laid of it.
 type unitsView struct {
-	Name, Cost, Mass string
-	Buy              int
-	Kinds            []string
+	ID, Name, Cost, Mass string
+	Buy                  int
+	Why                  string
+	Kinds                []string
 }
 
 // cuts is the cut sheet: what is bought, how every board is cut, and what the shop has
@@ -83,7 +84,7 @@ func (b *benchPage) cuts() cutsBody {
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	body := cutsBody{Waste: b.Plan.Waste(), Kerf: b.Plan.Shop.Habits.Kerf.String(), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
 	for _, c := range b.Plan.Laying.Units {
-		v := unitsView{Name: c.Unit.Name, Cost: cur.Format(c.Cost), Mass: b.P.Mass(c.Mass), Buy: c.Buy}
+		v := unitsView{ID: c.Unit.ID, Why: c.Words(), Name: c.Unit.Name, Cost: cur.Format(c.Cost), Mass: b.P.Mass(c.Mass), Buy: c.Buy}
 		for _, k := range c.Kinds {
 			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
 			switch {

@@ -99,3 +99,12 @@ func (t *tables) masonry() {
 			Mass: r.number("mass"), Density: r.number("density"), Price: r.amount("price"), Source: r.text("source")})
 	})
 }
+
+// Counted reports whether a number is that of something people have so many of: a fixing, a
+// block, or packs of something loose or of soil.
+func (c *Catalog) Counted(id string) bool {
+	return slices.ContainsFunc(c.Fixings, func(f Fixing) bool { return f.ID == id }) ||
+		slices.ContainsFunc(c.Units, func(u Unit) bool { return u.ID == id }) ||
+		slices.ContainsFunc(c.Loose, func(l Loose) bool { return l.ID == id }) ||
+		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == id })
+}

@@ -313,10 +313,11 @@ func (d *Design) setPrice(sku, value string, cat *catalog.Catalog) error {
 // mostHad is as many of one screw as anyone owns.
 const mostHad = 100_000
 
-// setHave says how many of a fixing are there already; nothing or 0 forgets it.
+// setHave says how many of a fixing, of a block, or packs of something loose or of soil are
+// there already; nothing or 0 forgets it.
 func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
-	if !slices.ContainsFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.ID == id }) {
-		return fmt.Errorf("there is no fixing %q here", id)
+	if !cat.Counted(id) {
+		return fmt.Errorf("there is no fixing, block, bag or heap %q here", id)
 	}
 	value = strings.TrimSpace(value)
 	if value == "" || value == "0" {
@@ -325,7 +326,7 @@ func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
 	}
 	n, err := strconv.Atoi(value)
 	if err != nil || n < 0 || n > mostHad {
-		return fmt.Errorf("%q is no number of screws: 0 to %d works", value, mostHad)
+		return fmt.Errorf("%q is no number of them: 0 to %d works", value, mostHad)
 	}
 	if d.Have == nil {
 		d.Have = map[string]int{}

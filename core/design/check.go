@@ -89,12 +89,12 @@ func Check(d Design, cat *catalog.Catalog) error {
 	return errors.Join(c.errs...)
 }
 
-// have refuses counts of fixings that nobody owns.
+// have refuses counts of things that nobody owns.
 func (c *checker) have(d Design) {
 	for _, id := range slices.Sorted(maps.Keys(d.Have)) {
 		c.key("have:"+id, id)
 		if n := d.Have[id]; n < 1 || n > mostHad {
-			c.refuse("", "have:"+id, "%d is no number of screws: 0 to %d works", n, mostHad)
+			c.refuse("", "have:"+id, "%d is no number of them: 0 to %d works", n, mostHad)
 		}
 	}
 }

@@ -42,7 +42,8 @@ type Design struct {
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
 	// Units are blocks of the gardener's own, by "own-1" and on, as they were written.
 	Units map[string]string `json:"units,omitempty"`
-	// Have are screws and bolts that are there already, by fixing; they are used first.
+	// Have are screws, blocks, and packs of what is loose or filled in that are there already,
+	// by the shop's number; they are used first.
 	Have map[string]int `json:"have,omitempty"`
 	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
 	// to be had today.

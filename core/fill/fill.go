@@ -29,6 +29,7 @@ type Plan struct {
 	Gross    measure.Volume // between the walls
 	Net      measure.Volume // less what stands in it: the settled soil
 	Order    measure.Volume // with the allowance for settling
+	Owned    measure.Volume // of it that is there already
 	Settling int            // thousandths added
 	Ways     []Way          // every way there is, in the shop's order
 	Chosen   int            // index into Ways
@@ -41,9 +42,10 @@ type Plan struct {
 func (p Plan) Way() Way { return p.Ways[p.Chosen] }
 
 // Work reckons the soil for all cavities. by is "cheaper", "bag" or "loose".
-// price looks up what a fill, or its delivery, costs in this shop.
+// have is how many packs of a fill are there already, by its ID; price looks up what a fill,
+// or its delivery, costs in this shop.
 func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by string,
-	price func(sku string, listed money.Amount) money.Amount) Plan {
+	have map[string]int, price func(sku string, listed money.Amount) money.Amount) Plan {
 	p := Plan{Settling: habits.SettlingPerMille}
 	for _, f := range frames {
 		for _, c := range f.Cavities {
@@ -52,11 +54,15 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 		}
 	}
 	p.Order = p.Net.PerMille(1000 + int64(p.Settling))
+	for _, f := range cat.Fills {
+		p.Owned += f.Pack * measure.Volume(have[f.ID])
+	}
+	p.Owned = min(p.Owned, p.Order)
 	p.Barrows = ceil(p.Order, measure.CubicMetres(cat.BarrowLitres/1000))
 	for i, f := range cat.Fills {
 		w := Way{Fill: f}
-		if p.Order > 0 {
-			w.Packs, w.Delivery = ceil(max(p.Order, f.Least), f.Pack), price(f.ID+catalog.Delivery, f.Delivery)
+		if rest := p.Order - p.Owned; rest > 0 {
+			w.Packs, w.Delivery = ceil(max(rest, f.Least), f.Pack), price(f.ID+catalog.Delivery, f.Delivery)
 		}
 		w.Bought = f.Pack * measure.Volume(w.Packs)
 		w.Material = price(f.ID, f.Price).Times(w.Packs)
@@ -65,6 +71,12 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 			p.Cheapest = i
 		}
 	}
+	p.choose(by)
+	return p
+}
+
+// choose takes the way that is asked for, the cheapest where none is.
+func (p *Plan) choose(by string) {
 	p.Chosen = p.Cheapest
 	for i, w := range p.Ways {
 		if w.Fill.Kind == by {
@@ -73,7 +85,6 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 		}
 	}
 	p.WetMass = measure.Mass(p.Net.CubicMetres() * p.Way().Fill.WetDensity)
-	return p
 }
 
 func ceil(v, step measure.Volume) int { return int((v + step - 1) / step) }

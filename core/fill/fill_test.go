@@ -25,7 +25,7 @@ func listed(_ string, a money.Amount) money.Amount { return a }
 // (common practice).
 func TestVolumeWorkedByHand(t *testing.T) {
 	us, _ := catalog.ForRegion("us")
-	p := Work(cavity(93*in, 45*in, in*45/4), us, catalog.Habits{}, "cheaper", listed)
+	p := Work(cavity(93*in, 45*in, in*45/4), us, catalog.Habits{}, "cheaper", nil, listed)
 	if got := p.Net.CubicFeet(); math.Abs(got-93*45*11.25/1728) > 1e-6 {
 		t.Errorf("%.4f ft3", got)
 	}
@@ -35,9 +35,14 @@ func TestVolumeWorkedByHand(t *testing.T) {
 	if p.Ways[0].Packs != 19 || p.Ways[1].Packs != 3 || p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
 		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
 	}
-	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", listed)
+	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
 	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != "bag" {
 		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
+	}
+	// Five bags that are there leave 13 to buy, or 19 1/2 cu ft of loose soil: two halves.
+	five := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", map[string]int{yard.Ways[0].Fill.ID: 5}, listed)
+	if five.Ways[0].Packs != 13 || five.Ways[1].Packs != 2 || five.Order != yard.Order {
+		t.Errorf("beside five: %d bags, %d half yards", five.Ways[0].Packs, five.Ways[1].Packs)
 	}
 	// 100 lb/ft3 of moist topsoil: 2725 lb.
 	if got := p.WetMass.Pounds(); math.Abs(got-2725) > 5 {
@@ -50,14 +55,14 @@ func TestVolumeWorkedByHand(t *testing.T) {
 func TestWaysAndSettling(t *testing.T) {
 	m, _ := catalog.ForRegion("metric")
 	mm := measure.Millimetre
-	small := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", listed)
+	small := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed)
 	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != "bag" {
 		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
 	}
-	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", listed); large.Way().Fill.Kind != "loose" {
+	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed); large.Way().Fill.Kind != "loose" {
 		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
 	}
-	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", func(sku string, a money.Amount) money.Amount {
+	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", nil, func(sku string, a money.Amount) money.Amount {
 		if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == "bag" }) {
 			return 10_000
 		}

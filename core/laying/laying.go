@@ -20,10 +20,14 @@ import (
 type Count struct {
 	Unit  catalog.Unit
 	Kinds []Kind
-	Laid  int          // places in the walls
+	Laid  int          // places in the walls, pieces of units among them
 	Cut   int          // whole units that are cut up
+	Part  int          // pieces that come out of those
+	Left  int          // longer than a quarter of the unit, that they leave
 	Lugs  int          // whose lugs come off
-	Buy   int          // with one in twenty spare
+	Spare int          // one in twenty
+	Have  int          // that are there already and are laid first
+	Buy   int          // with the spares, less what is there
 	Mass  measure.Mass // of those that are bought
 	Cost  money.Amount
 }
@@ -41,7 +45,8 @@ type Heap struct {
 	Loose  catalog.Loose
 	Volume measure.Volume // in place
 	Mass   measure.Mass
-	Packs  int
+	Have   int // packs that are there already
+	Packs  int // to buy
 	Cost   money.Amount
 	Why    string
 }
@@ -157,7 +162,8 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		c := &p.Units[i]
 		whole := c.cutUp()
 		c.Buy = whole + c.Cut
-		c.Buy += (c.Buy + spareEach - 1) / spareEach
+		c.Spare = (c.Buy + spareEach - 1) / spareEach
+		c.Buy += c.Spare
 		c.Mass = measure.Mass(c.Unit.Mass * float64(c.Buy))
 		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
 	}
@@ -202,8 +208,11 @@ func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		if err := p.heap(cat, price, "mortar", mix, why); err != nil {
 			return err
 		}
-		h := p.Heaps[len(p.Heaps)-1]
-		p.Left = h.Loose.Volume*measure.Volume(h.Packs) - mix
+		for _, h := range p.Heaps {
+			if h.Loose.Kind == "mortar" {
+				p.Left = h.Loose.Volume*measure.Volume(h.Packs) - h.Volume
+			}
+		}
 		if bricks := cat.UnitsOf("brick"); len(bricks) > 0 {
 			p.Bricks = int(p.Left / measure.Over(bricks[0].Length, bricks[0].Depth).By(bricks[0].Height))
 		}
@@ -216,19 +225,26 @@ func jointed(u catalog.Unit) measure.Volume {
 	return (measure.Over(u.Module(), u.Course()) - measure.Over(u.Length, u.Height)).By(u.Depth)
 }
 
-// cutUp counts whole units that are laid as they are, and in Cut those that are cut:
-// as few as yield all square pieces, and one for each slanting cut.
+// cutUp counts whole units that are laid as they are, and in Cut those that are cut: as
+// few as yield all square pieces, and one for each slanting cut. A unit that is split in two
+// gives both halves: a chisel takes nothing with it, where a saw takes its kerf.
 func (c *Count) cutUp() (whole int) {
 	r := cutting.Request{Kerf: sawKerf, Effort: 10_000_000, Stock: []cutting.Stock{{ID: c.Unit.ID, Profile: c.Unit.ID, Length: c.Unit.Length, Price: 1, Quantity: cutting.Unlimited}}}
 	for _, k := range c.Kinds {
-		switch {
-		case k.Cut == 0:
+		if k.Cut == 0 {
 			whole += k.Count
-		case k.Angle != 0 || k.Cut <= sawKerf:
-			c.Cut += k.Count
-		default:
-			r.Pieces = append(r.Pieces, cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: k.Cut, Quantity: k.Count})
+			continue
 		}
+		c.Part += k.Count
+		length := k.Cut
+		if c.Split(k) { // so that two and a kerf fill a unit
+			length -= sawKerf / 2
+		}
+		if k.Angle != 0 || length <= sawKerf {
+			c.Cut += k.Count
+			continue
+		}
+		r.Pieces = append(r.Pieces, cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: length, Quantity: k.Count})
 	}
 	if len(r.Pieces) == 0 {
 		return whole
@@ -241,10 +257,49 @@ func (c *Count) cutUp() (whole int) {
 		return whole
 	}
 	c.Cut += a.Count()
+	for _, b := range a.Boards {
+		if 4*b.Offcut > c.Unit.Length {
+			c.Left += b.Count
+		}
+	}
 	for _, u := range a.Unmet {
 		c.Cut += u.Quantity
 	}
 	return whole
+}
+
+// Words say how the number to buy came about.
+func (c *Count) Words() string {
+	why := fmt.Sprintf("%d laid whole", c.Laid-c.Part)
+	if c.Cut > 0 {
+		why += fmt.Sprintf(", %d cut up for %s", c.Cut, measure.Count(c.Part, "piece"))
+	}
+	why += fmt.Sprintf(", %d spare", c.Spare)
+	if c.Have > 0 {
+		why += fmt.Sprintf(", %d of all these yours", c.Have)
+	}
+	return why
+}
+
+// Split reports whether pieces of a kind are halves, which one blow parts.
+func (c *Count) Split(k Kind) bool {
+	return k.Angle == 0 && k.Cut > 0 && 2*k.Cut <= c.Unit.Length && 2*k.Cut+sawKerf > c.Unit.Length
+}
+
+// Use counts what is there already, by the shop's numbers, before anything is bought.
+func (p *Plan) Use(have map[string]int, price func(id string, listed money.Amount) money.Amount) {
+	for i := range p.Units {
+		c := &p.Units[i]
+		c.Have = min(have[c.Unit.ID], c.Buy)
+		c.Buy -= c.Have
+		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
+	}
+	for i := range p.Heaps {
+		h := &p.Heaps[i]
+		h.Have = min(have[h.Loose.ID], h.Packs)
+		h.Packs -= h.Have
+		h.Cost = price(h.Loose.ID, h.Loose.Price).Times(h.Packs)
+	}
 }
 
 // base adds the trench and what goes into it.
@@ -294,7 +349,17 @@ func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money
 	if err != nil {
 		return fmt.Errorf("laying: %w", err)
 	}
-	h := Heap{Loose: l, Volume: v, Mass: measure.Mass(v.CubicMetres() * l.Density), Why: why}
+	i := slices.IndexFunc(p.Heaps, func(h Heap) bool { return h.Loose.ID == l.ID })
+	if i < 0 {
+		i = len(p.Heaps)
+		p.Heaps = append(p.Heaps, Heap{Loose: l, Why: why})
+	} else {
+		p.Heaps[i].Why += "; " + why // it comes in whole packs once
+	}
+	h := &p.Heaps[i]
+	h.Volume += v
+	v = h.Volume
+	h.Mass = measure.Mass(v.CubicMetres() * l.Density)
 	if kind == "mortar" {
 		h.Packs = int((v + l.Volume - 1) / l.Volume)
 		h.Mass = measure.Mass(l.Mass * float64(h.Packs))
@@ -302,6 +367,5 @@ func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money
 		h.Packs = int(float64(h.Mass)/l.Mass + 1 - 1e-9)
 	}
 	h.Cost = price(l.ID, l.Price).Times(h.Packs)
-	p.Heaps = append(p.Heaps, h)
 	return nil
 }

@@ -101,3 +101,36 @@ func TestMixesByHand(t *testing.T) {
 		t.Errorf("%d bags, %v left makes %d bricks, %d batches in %d days", h.Packs, p.Left.CubicMetres(), p.Bricks, p.Batches(), p.Days())
 	}
 }
+
+// Seven halves of a 16 in block (15 5/8 long) are 7 13/16 each: a saw with its 3 mm gets one
+// from a block, a chisel two, so four blocks are split and a half of one is left. With one in
+// twenty spare five are needed; with three there two are bought.
+func TestHalvesAreSplit(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := frame.Frame{Times: 1}
+	for range 7 {
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "half", Dry: true, Cut: measure.Inch * 125 / 16})
+	}
+	p, err := Work([]frame.Frame{f}, cat, listed)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c := p.Units[0]; c.Cut != 4 || c.Part != 7 || c.Left != 1 || c.Spare != 1 || c.Buy != 5 {
+		t.Errorf("%+v", c)
+	}
+	p.Use(map[string]int{"cmu8": 3}, listed)
+	if c := p.Units[0]; c.Have != 3 || c.Buy != 2 || c.Cost != c.Unit.Price.Times(2) {
+		t.Errorf("%+v", c)
+	}
+	// Cut to 7 in, as a joint leaves them, two come from one as well; to 8 in one does.
+	f.Units = f.Units[:2]
+	for cut, want := range map[measure.Length]int{7 * measure.Inch: 1, 8 * measure.Inch: 2} {
+		f.Units[0].Cut, f.Units[1].Cut = cut, cut
+		if p, err = Work([]frame.Frame{f}, cat, listed); err != nil || p.Units[0].Cut != want {
+			t.Errorf("two of %v from %d blocks, want %d: %v", cut, p.Units[0].Cut, want, err)
+		}
+	}
+}

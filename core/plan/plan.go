@@ -157,12 +157,13 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	if p.Laying, err = laying.Work(p.Frames, shop.Catalog, p.price); err != nil {
 		return nil, err
 	}
+	p.Laying.Use(d.Have, p.price)
 	p.Ground, err = ground.Work(p.Frames, shop.Catalog, p.grass,
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
 		return nil, err
 	}
-	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy, p.price)
+	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy, d.Have, p.price)
 	p.bill()
 	return p, nil
 }
@@ -241,7 +242,7 @@ func (p *Plan) bill() {
 			Why: stripsWhy(c, p.Shop.Precision())})
 	}
 	w := p.Fill.Way()
-	if p.Fill.Order == 0 {
+	if p.Fill.Order == p.Fill.Owned {
 		return
 	}
 	unit := w.Fill.PackLabel
@@ -250,6 +251,9 @@ func (p *Plan) bill() {
 	}
 	sys := p.Shop.Catalog.System
 	why := fmt.Sprintf("%s between the walls less the posts, and %d %% because it settles: %s", sys.Volume(p.Fill.Net), p.Fill.Settling/10, sys.Volume(p.Fill.Order))
+	if p.Fill.Owned > 0 {
+		why += ", " + sys.Volume(p.Fill.Owned) + " of it yours"
+	}
 	p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit, Price: p.price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: why})
 	if w.Delivery > 0 {
 		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + catalog.Delivery, Item: "Delivery of loose soil", Quantity: 1, Unit: "load",
@@ -279,7 +283,7 @@ func yours(n int) string {
 	if n == 0 {
 		return ""
 	}
-	return fmt.Sprintf(", %d of them yours", n)
+	return fmt.Sprintf(", %d of all these yours", n)
 }
 
 // layingBill puts blocks, glue, base and hire on the bill.
@@ -289,14 +293,10 @@ func (p *Plan) layingBill(own func(string) bool) {
 	}
 	pr, sys := p.Shop.Precision(), p.Shop.Catalog.System
 	for _, c := range p.Laying.Units {
-		why := fmt.Sprintf("%d in the walls", c.Laid)
-		if c.Cut > 0 {
-			why += fmt.Sprintf(", %d of them to be cut up", c.Cut)
-		}
-		add(c.Unit.ID, c.Unit.Name, c.Buy, "piece", c.Unit.Price, why+", and one in twenty spare; "+sys.Mass(c.Mass)+" in all")
+		add(c.Unit.ID, c.Unit.Name, c.Buy, "piece", c.Unit.Price, c.Words()+"; "+sys.Mass(c.Mass)+" in all")
 	}
 	for _, h := range p.Laying.Heaps {
-		add(h.Loose.ID, h.Loose.Name, h.Packs, h.Loose.Pack, h.Loose.Price, fmt.Sprintf("%s, %s, %s", sys.Volume(h.Volume), sys.Mass(h.Mass), h.Why))
+		add(h.Loose.ID, h.Loose.Name, h.Packs, h.Loose.Pack, h.Loose.Price, fmt.Sprintf("%s, %s, %s%s", sys.Volume(h.Volume), sys.Mass(h.Mass), h.Why, yours(h.Have)))
 	}
 	if p.Laying.Tubes > 0 {
 		add(p.Laying.Glue.ID, p.Laying.Glue.Name, p.Laying.Tubes, "tube", p.Laying.Glue.Price, fmt.Sprintf("%s of bead, two under every cap; a tube makes %s", pr.Feet(p.Laying.Bead), pr.Feet(p.Laying.Glue.Each)))

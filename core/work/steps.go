@@ -331,6 +331,11 @@ func (w *writer) soil() {
 	if way.Fill.Kind == "bag" {
 		heap = fmt.Sprintf("%d bags of %s", way.Packs, way.Fill.Name)
 	}
+	if w.Fill.Owned == w.Fill.Order {
+		heap = "the soil that is there"
+	} else if w.Fill.Owned > 0 {
+		heap += ", beside the " + w.sys.Volume(w.Fill.Owned) + " that are there"
+	}
 	cautions := []Caution{lift}
 	if w.Decks {
 		cautions = append(cautions, deck)

@@ -29,10 +29,10 @@ func (w *writer) bringBlocks() {
 		s.Title, s.Cautions, s.Have = "Have the mix and the base brought", []Caution{lift}, []string{"the shopping list", "sheeting to keep bags dry"}
 	}
 	for _, c := range w.Laying.Units {
-		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s.", c.Buy, c.Unit.Name, w.sys.Mass(c.Mass)))
+		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s%s.", c.Buy, c.Unit.Name, w.sys.Mass(measure.Mass(c.Unit.Mass*float64(c.Buy))), beside(c.Have)))
 	}
 	for _, h := range w.Laying.Heaps {
-		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]))
+		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]+beside(h.Have)))
 	}
 	if n := w.Laying.Batches(); n > 0 {
 		days := "a day's pour"
@@ -53,6 +53,14 @@ func (w *writer) bringBlocks() {
 	w.cutBlocks()
 }
 
+// beside tells of what is there already.
+func beside(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf(", beside your %d", n)
+}
+
 // cutBlocks is the step of cutting units, where any are cut.
 func (w *writer) cutBlocks() {
 	s := Step{ID: "cut-blocks", Title: "Cut the blocks", Have: []string{"masonry saw with water, or chisel and club hammer", "square", "pencil"}, Cautions: []Caution{silica, chips}}
@@ -62,10 +70,16 @@ func (w *writer) cutBlocks() {
 				continue
 			}
 			words := fmt.Sprintf("%d × %s to %s", k.Count, c.Unit.Name, w.p.Short(k.Cut))
+			if c.Split(k) {
+				words = fmt.Sprintf("%d × half of %s: score it all round, rest it on sand and split it with one blow; both halves are used", k.Count, c.Unit.Name)
+			}
 			if k.Angle != 0 {
 				words += fmt.Sprintf(", the ends at %.1f° from square", k.Angle)
 			}
 			s.Do = append(s.Do, words+".")
+		}
+		if c.Left > 0 {
+			s.Do = append(s.Do, measure.Count(c.Left, "longer rest")+" of "+c.Unit.Name+" to keep.")
 		}
 	}
 	if len(s.Do) > 0 {
