@@ -22,6 +22,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
+	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/sources"
 	"chamfer/store"
@@ -269,9 +270,10 @@ func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan
 func scripted(c *gin.Context) bool { return c.GetHeader("X-Chamfer") == "part" }
 
 var funcs = template.FuncMap{
-	"join": strings.Join,
-	"said": sources.Said,
-	"add":  func(a, b int) int { return a + b },
+	"join":  strings.Join,
+	"said":  sources.Said,
+	"count": measure.Count,
+	"add":   func(a, b int) int { return a + b },
 	"dict": func(pairs ...any) map[string]any {
 		d := map[string]any{}
 		for i := 0; i+1 < len(pairs); i += 2 {

@@ -75,6 +75,8 @@ type Sheet struct {
 	Width    measure.Length
 	TurnUp   measure.Length // at every edge
 	Inside   bool           // put in once the walls stand; others lie on the ground before
+	Along    bool           // its strips run along its length only, one over the other: it stands against a wall
+	Closed   bool           // it runs round and meets itself, so that its ends lap too
 	Stapled  measure.Length // of its edges
 }
 

@@ -23,7 +23,8 @@ type Cover struct {
 	Sheet  frame.Sheet
 	Roll   catalog.Sheet
 	Strips int
-	Strip  measure.Length // length of one strip
+	Strip  measure.Length // length of one strip, with the lap where its ends meet
+	Joints int            // where a strip goes on from another roll, or from a rest
 	Total  measure.Length // off the roll
 	Area   measure.Area   // covered
 	Rolls  int
@@ -40,13 +41,10 @@ type Plan struct {
 }
 
 // Work reckons the ground under all frames. grass gives each bed's decision,
-// price what a roll costs in this shop. Strips left over from one sheet serve
-// the next of the same roll, so rolls are counted over the whole project and
-// charged to the first cover that uses them.
+// price what a roll costs in this shop. Rests of one sheet serve the next of the same roll,
+// so rolls are counted over the whole project and charged to the first cover that uses them.
 func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, price func(catalog.Sheet) money.Amount) (Plan, error) {
 	p := Plan{Grass: map[string]measure.Area{}}
-	used := map[string]measure.Length{}
-	first := map[string]int{}
 	for _, f := range frames {
 		area := measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V) * measure.Area(f.Times)
 		p.Footprint += area
@@ -68,20 +66,10 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, p
 			if err != nil {
 				return Plan{}, fmt.Errorf("ground: %w", err)
 			}
-			c := lay(s, roll)
-			c.Strips, c.Total, c.Area = c.Strips*f.Times, c.Total*measure.Length(f.Times), c.Area*measure.Area(f.Times)
-			if _, ok := first[roll.ID]; !ok {
-				first[roll.ID] = len(p.Covers)
-			}
-			used[roll.ID] += c.Total
-			p.Covers = append(p.Covers, c)
+			p.Covers = append(p.Covers, Cover{Sheet: s, Roll: roll, Strips: f.Times})
 		}
 	}
-	for id, i := range first {
-		c := &p.Covers[i]
-		c.Rolls = int((used[id] + c.Roll.RollLength - 1) / c.Roll.RollLength)
-		c.Cost = price(c.Roll).Times(c.Rolls)
-	}
+	p.lay(price)
 	return p, nil
 }
 
@@ -93,26 +81,4 @@ func (p *Plan) hole(depth measure.Length, n int) {
 		}
 	}
 	p.Holes = append(p.Holes, Hole{depth, n})
-}
-
-// lay rolls strips out along the sheet or across it, whichever takes less.
-//
-//	|<------ width ------>|
-//	|=== strip ===|
-//	          |=== strip ===|      lapped, so strips = (width-lap)/(roll-lap)
-func lay(s frame.Sheet, roll catalog.Sheet) Cover {
-	c := Cover{Sheet: s, Roll: roll}
-	long, wide := s.Length+2*s.TurnUp, s.Width+2*s.TurnUp
-	c.Area = measure.Over(long, wide)
-	for _, way := range [2][2]measure.Length{{long, wide}, {wide, long}} {
-		strips := 1
-		if way[1] > roll.RollWidth {
-			step := roll.RollWidth - roll.Lap
-			strips = int((way[1] - roll.Lap + step - 1) / step)
-		}
-		if total := way[0] * measure.Length(strips); c.Total == 0 || total < c.Total {
-			c.Strips, c.Strip, c.Total = strips, way[0], total
-		}
-	}
-	return c
 }

@@ -66,6 +66,6 @@ func buildFenceLine(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		back += 2 * bed.Width
 	}
 	f.Sheets = append(f.Sheets, frame.Sheet{ID: bed.ID + ".barrier", Bed: bed.ID, Material: bed.Options[barrierKey], Place: "against what stands behind, from the ground to above the soil, fixed along its upper edge with battens or tape, never into a neighbour's fence",
-		Length: back + 2*turned, Width: bed.Soil + turned, Inside: true})
+		Length: back + 2*turned, Width: bed.Soil + turned, Inside: true, Along: true})
 	return f, nil
 }

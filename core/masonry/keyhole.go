@@ -140,7 +140,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	basket := measure.Length(2 * math.Pi * float64(h.basket))
 	tall := bed.Soil + bed.OptionLength(riseKey) + bed.OptionLength(tallKey)
 	pegs := int((basket + bed.OptionLength(pegKey) - 1) / bed.OptionLength(pegKey))
-	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket + turned, Width: tall, Inside: true})
+	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket, Width: tall, Inside: true, Along: true, Closed: true})
 	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: "pin", Place: "round the basket, with a cap on each", Count: pegs,
 		Why: fmt.Sprintf("%d round a basket whose mesh is laid round them", pegs)})
 	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle",

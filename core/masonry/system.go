@@ -244,7 +244,7 @@ func drainField(starts string) design.Field {
 
 // drain lays stone behind a stretch of wall, up to the top of a cavity, in whose soil's
 // place it is.
-func (w *laid) drain(cavity int, line measure.Length) {
+func (w *laid) drain(cavity int, line measure.Length, closed bool) {
 	if w.bed.Options[drainKey] != "stone" {
 		return
 	}
@@ -252,7 +252,7 @@ func (w *laid) drain(cavity int, line measure.Length) {
 	v := measure.Over(line, w.usual.drained).By(c.Top - c.Bottom)
 	c.Displaced = append(c.Displaced, frame.Displaced{Part: w.id("drain.%d", cavity+1), Volume: v})
 	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v, Wide: w.usual.drained})
-	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("cloth.%d", cavity+1), Bed: w.bed.ID, Material: "fabric", Place: "between the stone and the soil, turned over the stone at the top", Length: line, Width: c.Top - c.Bottom + 2*turned, Inside: true})
+	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("cloth.%d", cavity+1), Bed: w.bed.ID, Material: "fabric", Place: "between the stone and the soil, turned over the stone at the top", Length: line, Width: c.Top - c.Bottom + 2*turned, Inside: true, Along: true, Closed: closed})
 }
 
 // bears refuses a wall that soil would push over. Whether it slides depends on

@@ -244,7 +244,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		cut, fill := s.moved(float64(i)/float64(n), float64(i+1)/float64(n), level)
 		name := fmt.Sprintf("terrace %d", i+1)
 		w.f.Cavities = append(w.f.Cavities, frame.Cavity{ID: w.id("soil.%d", i+1), Bed: bed.ID, Bottom: level - bed.Soil, Top: level, Rim: w.f.Rim, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}})
-		w.drain(i, bed.Length)
+		w.drain(i, bed.Length, false)
 		w.f.Openings = append(w.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi, Rim: w.f.Rim})
 		w.f.Levels = append(w.f.Levels, frame.Level{Bed: bed.ID, Name: name, Height: level, Wall: each, Cut: cut, Fill: fill})
 		line += bed.Length

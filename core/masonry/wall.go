@@ -203,7 +203,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if bed.Options[shapeKey] == "closed" {
 		corners = 4
 	}
-	w.drain(0, inside-w.usual.drained*measure.Length(corners))
+	w.drain(0, inside-w.usual.drained*measure.Length(corners), bed.Options[shapeKey] == "closed")
 	trench += measure.Over(u.Length, u.Depth+2*w.usual.beside) * measure.Area(2*w.steps) // lower steps reach under the upper ones
 	w.base(line, seat, trench)
 	if w.fall > 0 {

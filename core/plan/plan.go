@@ -264,8 +264,11 @@ func (p *Plan) bill() {
 // stripsWhy says what a roll's strips are; one alone laps nothing.
 func stripsWhy(c ground.Cover, pr measure.Precision) string {
 	why := measure.Count(c.Strips, "strip of "+pr.Feet(c.Strip))
-	if c.Strips > 1 {
+	if c.Strips > 1 || c.Sheet.Closed || c.Joints > 0 {
 		why += ", lapped " + pr.Short(c.Roll.Lap)
+	}
+	if c.Joints > 0 {
+		why += fmt.Sprintf(", %d from two rolls", c.Joints)
 	}
 	return why
 }

@@ -268,11 +268,21 @@ func (f *floored) slats() {
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
 		Span: (span - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: beam - f.rail.Thickness,
 		Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
-	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. Lay a piece of fabric over them before the soil goes in."
+	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. The fabric goes over them before the soil does."
 	if isSheet(f.slat) {
-		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. Lay a piece of fabric over the holes before the soil goes in."
+		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. The fabric goes over the holes before the soil goes in."
 	}
+	f.floorCloth()
 	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids, Note: note})
+}
+
+// clothUp is how far the cloth on a floor is turned up the walls (common practice: a hand).
+const clothUp = 75 * measure.Millimetre
+
+// floorCloth lays cloth on a floor, so that soil stays on it and water goes through.
+func (b *box) floorCloth() {
+	b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("floor-cloth"), Bed: b.bed.ID, Material: "fabric", Place: "on the floor, turned a hand up the walls",
+		Length: b.inLength, Width: b.inWidth, TurnUp: clothUp, Inside: true})
 }
 
 // isSheet reports whether a floor is of sheets, not of boards.

@@ -47,7 +47,7 @@ func TestFootedByHand(t *testing.T) {
 		t.Errorf("joints %v", kinds)
 	}
 	want := (36*14*7.5 - 4*1.5*1.5*7.5) / 1728
-	if got := f.Cavities[0].Net().CubicFeet(); math.Abs(got-want) > 1e-6 || !f.OnFeet || len(f.Sheets) != 0 {
+	if got := f.Cavities[0].Net().CubicFeet(); math.Abs(got-want) > 1e-6 || !f.OnFeet || len(f.Sheets) != 1 || f.Sheets[0].Material != "fabric" {
 		t.Errorf("soil %.6f ft3, want %.6f; on feet %v, %d sheets", got, want, f.OnFeet, len(f.Sheets))
 	}
 }

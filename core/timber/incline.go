@@ -82,7 +82,8 @@ func (f *floored) incline() {
 		frame.Act{Verb: frame.MakeUp, Of: "bearers", Title: "Fix the bearers", Where: "inside the ends, along the line of the slope", Parts: bearers,
 			Note: fmt.Sprintf("Both ends are cut plumb, at %.0f° from square: mark the line of the slope inside each end first. %s", math.Atan2(float64(in.rise), float64(in.run))*180/math.Pi, ledgerNote)},
 		frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the bearers, from the walls to the lowest line", Parts: slats,
-			Note: "Leave the gap at the lowest line open for the water, and lay a piece of fabric over the floor before the soil goes in."})
+			Note: "Leave the gap at the lowest line open for the water, and lay the fabric over the floor before the soil goes in."})
+	f.floorCloth()
 }
 
 // bearers fixes one along the slope at each end of a plane.

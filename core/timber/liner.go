@@ -28,7 +28,7 @@ var wallLiner = Extra{
 			break
 		}
 		b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("liner"), Bed: b.bed.ID, Material: b.bed.Options["liner"], Place: "round the walls, inside",
-			Length: round, Width: tall, Inside: true, Stapled: round})
+			Length: round, Width: tall, Inside: true, Along: true, Closed: true, Stapled: round})
 	},
 }
 

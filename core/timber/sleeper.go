@@ -411,7 +411,9 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 		frame.Act{Verb: frame.MakeUp, Of: part.name + "rails", Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: slices.Concat(rails, blocks),
 			Note: "They carry all the soil, so every screw goes in, and the blocks are pushed up hard below them."},
 		frame.Act{Verb: frame.MakeUp, Of: part.name + "floor", Title: "Lay the " + part.name + "floor", Where: "down onto the rails", Parts: d.ids,
-			Note: "The slats beside the posts first. Lay fabric over them before the soil goes in."})
+			Note: "The slats beside the posts first. The fabric goes over them before the soil does."})
+	s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("%sfloor-cloth", part.key), Bed: s.bed.ID, Material: "fabric", Place: "on the " + part.name + "floor, turned a hand up the walls",
+		Length: part.to - part.from, Width: s.outWidth - 2*t, TurnUp: clothUp, Inside: true})
 }
 
 // railBlocks sets a block under each rail at each post, screwed to it: the rail bears on

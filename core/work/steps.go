@@ -250,12 +250,32 @@ func (w *writer) bed(f *frame.Frame) {
 		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
 			continue
 		}
-		w.add(Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: []string{
-			fmt.Sprintf("Lay %s of %s, lapped %s so that nothing finds a gap.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap)),
-			"Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot."}})
+		do := []string{fmt.Sprintf("Lay %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}
+		if c.Roll.ID == "cardboard" {
+			do = append(do, "Wet it, and it lies flat and stays put. Pull off tape and labels: they do not rot.")
+		} else {
+			do = append(do, "Pull it flat, and pin or weight its edges until the walls hold it.")
+		}
+		w.add(Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: do})
 	}
 	w.assemble(f, diagonal, of)
 	w.line(f, of)
+}
+
+// seams says how strips meet.
+func (w *writer) seams(c ground.Cover) string {
+	lap := w.p.Short(c.Roll.Lap)
+	words := ""
+	if c.Strips > 1 {
+		words += ", lapped " + lap + " so that nothing finds a gap"
+	}
+	if c.Sheet.Closed {
+		words += ", its ends lapped " + lap + " where they meet"
+	}
+	if c.Joints > 0 {
+		words += fmt.Sprintf("; %s goes on from another roll, lapped %s as well", measure.Count(c.Joints, "strip"), lap)
+	}
+	return words
 }
 
 // line puts in the sheets that go inside the walls.
@@ -266,7 +286,10 @@ func (w *writer) line(f *frame.Frame, of string) {
 		}
 		s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + c.Roll.Name[1:] + of, Where: c.Sheet.Place,
 			Have: []string{c.Roll.Name, "knife or tin snips", "stapler"}, Do: []string{
-				fmt.Sprintf("It takes %s of %s, lapped %s; the upper sheet over the lower, like shingles, so that water runs off.", counted(c.Strips, "strip", "strips"), w.p.Feet(c.Strip), w.p.Short(c.Roll.Lap))}}
+				fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}}
+		if c.Sheet.Along && c.Strips > 1 {
+			s.Do = append(s.Do, "The strips run along the wall; the upper hangs over the lower, so that water runs off and not behind.")
+		}
 		if c.Sheet.TurnUp > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("Turn it up the walls %s all round, and cut the corners so that they fold over one another.", w.p.Short(c.Sheet.TurnUp)))
 		}
