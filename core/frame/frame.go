@@ -254,6 +254,7 @@ type Frame struct {
 	Arcs     []Arc
 	Marks    []Mark
 	Levels   []Level
+	Cores    []Core
 	Drains   []Drain
 	Stacks   []Stack
 	Grade    [2]measure.Length // heights of sloping ground along the front and the back

@@ -40,6 +40,7 @@ type Base struct {
 	Seat   measure.Area   // under the units: the screed's
 	Stone  measure.Length // compacted, thick
 	Screed measure.Length // thick
+	Sand   bool           // the screed is of sand alone
 	Buried measure.Length // of the first course, below the ground
 	Trench []Spot         // from above, where it does not just follow the outside or an arc
 }
@@ -95,6 +96,12 @@ type Drain struct {
 	Bed    string
 	Volume measure.Volume
 	Wide   measure.Length // from the wall into the bed
+}
+
+// Core is the stone that fills hollow units.
+type Core struct {
+	Bed    string
+	Volume measure.Volume
 }
 
 // Level is a terrace: how high it lies above the lowest ground, the wall in front of

@@ -304,43 +304,54 @@ func (p *Plan) Use(have map[string]int, price func(id string, listed money.Amoun
 
 // base adds the trench and what goes into it.
 func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	var stone, screed, drain measure.Volume
+	var stone, screed, sand, drain, cores measure.Volume
 	for _, f := range frames {
 		n := measure.Volume(f.Times)
 		for _, d := range f.Drains {
 			drain += d.Volume * n
 		}
+		for _, c := range f.Cores {
+			cores += c.Volume * n
+		}
 		for _, b := range f.Bases {
 			stone += b.Area.By(b.Stone) * n
-			screed += b.Seat.By(b.Screed) * n
+			if v := b.Seat.By(b.Screed) * n; b.Sand {
+				sand += v
+			} else {
+				screed += v
+			}
 			p.Dug += b.Area.By(b.Stone+b.Screed+b.Buried) * n
 			p.Trench += b.Line * measure.Length(f.Times)
 		}
 	}
 	if stone > 0 {
-		if err := p.heap(cat, price, "base", stone, "compacted in the trench, corners counted once"); err != nil {
-			return err
-		}
 		hire, err := cat.Fitting("compactor")
 		if err != nil {
 			return fmt.Errorf("laying: %w", err)
 		}
 		p.Hire = &hire
 	}
-	if drain > 0 {
-		if err := p.heap(cat, price, "stone", drain, "behind the walls, course by course, so that water runs off"); err != nil {
-			return err
+	parts := measure.Volume(sandParts + cementParts)
+	screeded := "a dry screed of six sand to one cement under the first course"
+	for _, h := range []struct {
+		kind string
+		v    measure.Volume
+		why  string
+	}{
+		{"base", stone, "compacted in the trench, corners counted once"},
+		{"stone", drain, "behind the walls, course by course, so that water runs off"},
+		{"stone", cores, "in the cores of the blocks"},
+		{"sand", sand * loosened / 10, "under the first course, struck off level"},
+		{"sand", screed * loosened / 10 * sandParts / parts, screeded},
+		{"cement", screed * loosened / 10 * cementParts / parts, screeded},
+	} {
+		if h.v > 0 {
+			if err := p.heap(cat, price, h.kind, h.v, h.why); err != nil {
+				return err
+			}
 		}
 	}
-	if screed <= 0 {
-		return nil
-	}
-	why := "a dry screed of six sand to one cement under the first course"
-	parts := measure.Volume(sandParts + cementParts)
-	if err := p.heap(cat, price, "sand", screed*loosened/10*sandParts/parts, why); err != nil {
-		return err
-	}
-	return p.heap(cat, price, "cement", screed*loosened/10*cementParts/parts, why)
+	return nil
 }
 
 // heap adds packs of a kind that hold so much in place.

@@ -15,11 +15,14 @@ import (
 //	|[ ][ ]|[ ][ ]|[ ][ ]|   two cores a block, in line from course to course
 var hollowBlock = System{
 	System: design.System{
-		Name: "hollow-block", Title: "Hollow blocks, planted", About: "standard blocks, no mortar; the cores take herbs", Of: "masonry",
+		Name: "hollow-block", Title: "Hollow blocks, planted", About: "standard blocks, laid dry; the cores take herbs", Of: "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(ownFields("hollow"),
 			design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed", Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}}},
+			design.Field{Key: laidKey, Label: "Laid", Stage: "frame", Kind: design.ChoiceField, Default: "mortar",
+				Help:   "Dry, blocks touch and the wall is as long as they are; in mortar every joint takes its width.",
+				Offers: []design.Choice{{Value: "dry", Label: "dry", Note: "block on block, taken down again"}, {Value: "mortar", Label: "in mortar", Note: "stands stiffer; for good"}}},
 			design.Field{Key: coresKey, Label: "Cores of the top course", Stage: "frame", Kind: design.ChoiceField, Default: "planted",
 				Offers: []design.Choice{{Value: "planted", Label: "planted", Note: "small pockets that dry out soon"}, {Value: "filled", Label: "filled with stone", Note: "heavier, nothing to water"}}},
 			design.Field{Key: pinKey, Label: "Pins through the cores", Stage: "frame", Kind: design.LengthField, Default: "4 ft", Metric: "1200 mm",
@@ -41,11 +44,13 @@ var hollowBlock = System{
 const (
 	coresKey = "cores"
 	pinKey   = "pins"
+	laidKey  = "laid"
 )
 
 func startHollow(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf("hollow")[0]
-	b.Options[unitKey] = u.ID
+	b.Options[unitKey], b.Options[laidKey] = u.ID, "dry"
+	u.Joint = 0
 	b.Soil = min(b.Soil, 300*measure.Millimetre)
 	snap(b, u)
 }
@@ -61,21 +66,38 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return f, err
 	}
-	u, err := cat.Unit(bed.Options[unitKey])
+	u, err := unitOf(bed, cat)
 	if err != nil {
 		return f, err
 	}
-	top := 0
+	planted := bed.Options[coresKey] == "planted" && bed.Options[capKey] == "none"
+	top, stone := 0, measure.Volume(0)
 	for _, x := range f.Units {
-		if x.Kind != "cap" && x.Course == f.Courses() {
-			top++
+		if x.Kind == "cap" {
+			continue
 		}
+		if x.Course == f.Courses() {
+			if top++; planted {
+				continue
+			}
+		}
+		share := pockets(u)
+		if x.Cut > 0 {
+			share = share / measure.Volume(u.Length/measure.Millimetre) * measure.Volume(x.Cut/measure.Millimetre)
+		}
+		stone += share
 	}
-	if bed.Options[coresKey] == "planted" && bed.Options[capKey] == "none" {
+	if stone > 0 {
+		f.Cores = append(f.Cores, frame.Core{Bed: bed.ID, Volume: stone})
+	}
+	note := "Stone in all of them: it drains, and its weight holds the wall."
+	title := "Fill the cores"
+	if planted {
 		f.Cavities[0].Heaped += pockets(u) * measure.Volume(top)
-		f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Of: "cores", Title: "Fill the cores and plant them", Where: "the top course",
-			Note: fmt.Sprintf("%d pockets: stone in the courses below so that they drain, soil in the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)})
+		title = "Fill the cores and plant them"
+		note = fmt.Sprintf("Stone in the courses below so that they drain, soil in the %d pockets of the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)
 	}
+	f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Of: "cores", Title: title, Where: "course by course, the top one last", Note: note})
 	line := f.Bases[0].Line
 	pins := int((line + bed.OptionLength(pinKey) - 1) / bed.OptionLength(pinKey))
 	f.Fittings = append(f.Fittings, frame.Fitting{ID: bed.ID + ".pins", Bed: bed.ID, Kind: "pin", Place: "through the cores into the ground, one at every corner and between", Count: max(4, pins),

@@ -138,7 +138,7 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	base := frame.Base{Bed: bed.ID, Line: bed.Length, Thick: bed.Width, Wide: bed.Width + 2*use.beside, Seat: measure.Over(bed.Length, bed.Width),
 		Area: measure.Over(bed.Length+2*use.beside, bed.Width+2*use.beside), Stone: use.stone, Screed: use.screed, Buried: w.bury}
 	if bed.Options[baseKey] == "levelled" {
-		base.Stone = 0
+		base.Stone, base.Sand = 0, true
 	}
 	w.f.Bases = []frame.Base{base}
 	w.acts("from a corner, along a line, with gaps that make two bricks as wide as one is long", "across the course below")

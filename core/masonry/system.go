@@ -58,11 +58,11 @@ func ownFields(kinds ...string) []design.Field {
 
 // unitsOf offers the units of some kinds.
 func unitsOf(kinds ...string) func(*catalog.Catalog, design.Bed) []design.Choice {
-	return func(cat *catalog.Catalog, _ design.Bed) []design.Choice {
+	return func(cat *catalog.Catalog, b design.Bed) []design.Choice {
 		var list []design.Choice
 		for _, u := range cat.UnitsOf(kinds...) {
 			note := "laid dry"
-			if u.Joint > 0 {
+			if u.Joint > 0 && b.Options[laidKey] != "dry" {
 				note = "with joints of " + cat.Precision(cat.Habits).Short(u.Joint)
 			}
 			list = append(list, design.Choice{Value: u.ID, Label: u.Name, Note: note})
@@ -89,7 +89,7 @@ type laid struct {
 func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
 	w := &laid{bed: bed, usual: usually(cat), bury: bed.OptionLength(buryKey)}
 	var err error
-	if w.unit, err = cat.Unit(bed.Options[unitKey]); err != nil {
+	if w.unit, err = unitOf(bed, cat); err != nil {
 		return nil, err
 	}
 	if w.unit.Half != "" {
@@ -109,6 +109,15 @@ func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
 		w.f.Fall, w.f.Steps = w.fall, w.steps
 	}
 	return w, nil
+}
+
+// unitOf is a bed's unit as it is laid: dry, it has no joint, and halves are cut to fit.
+func unitOf(b design.Bed, cat *catalog.Catalog) (catalog.Unit, error) {
+	u, err := cat.Unit(b.Options[unitKey])
+	if b.Options[laidKey] == "dry" {
+		u.Joint, u.Half = 0, ""
+	}
+	return u, err
 }
 
 // coursesFor is how many courses reach the soil and what is kept below the rim.
@@ -147,7 +156,7 @@ func (w *laid) lay(sku, kind, role string, course int, outline []frame.Spot, cut
 		from, to = w.top, w.top+w.cap.Height
 		fields = []string{capKey}
 	}
-	w.f.Units = append(w.f.Units, frame.Unit{ID: w.id("unit.%d", len(w.f.Units)+1), Bed: w.bed.ID, SKU: sku, Kind: kind, Role: role, Course: course, Cut: cut, Angle: angle,
+	w.f.Units = append(w.f.Units, frame.Unit{ID: w.id("unit.%d", len(w.f.Units)+1), Bed: w.bed.ID, SKU: sku, Kind: kind, Role: role, Course: course, Cut: cut, Angle: angle, Dry: w.bed.Options[laidKey] == "dry",
 		Body: frame.Prism{Axis: frame.Z, From: from, To: to, Outline: outline}, Fields: fields})
 }
 
@@ -178,7 +187,7 @@ func usually(cat *catalog.Catalog) usual {
 func (w *laid) base(line measure.Length, seat, trench measure.Area) {
 	b := frame.Base{Bed: w.bed.ID, Line: line, Thick: w.unit.Depth, Wide: w.unit.Depth + 2*w.usual.beside, Area: trench, Seat: seat, Stone: w.usual.stone, Screed: w.usual.screed, Buried: w.bury}
 	if w.bed.Options[baseKey] == "levelled" {
-		b.Stone = 0
+		b.Stone, b.Sand = 0, true
 	}
 	w.f.Bases = append(w.f.Bases, b)
 }

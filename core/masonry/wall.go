@@ -101,15 +101,15 @@ func snap(b *design.Bed, u catalog.Unit) {
 // followWall keeps a bed in bond when its units or walls change, and its size was
 // not asked for anew.
 func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
-	u, err := cat.Unit(b.Options[unitKey])
-	if err == nil && !cutToFit(*b) && (changed(unitKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
+	u, err := unitOf(*b, cat)
+	if err == nil && !cutToFit(*b) && (changed(unitKey) || changed(laidKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
 		snap(b, u)
 	}
 }
 
 // apartWall is a unit and its joint: walls grow by whole units.
 func apartWall(b design.Bed, cat *catalog.Catalog, field string) measure.Length {
-	u, err := cat.Unit(b.Options[unitKey])
+	u, err := unitOf(b, cat)
 	if err != nil || cutToFit(b) || field != "length" && (field != "width" || b.Options[shapeKey] == "straight") {
 		return 0
 	}
@@ -117,7 +117,7 @@ func apartWall(b design.Bed, cat *catalog.Catalog, field string) measure.Length 
 }
 
 func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
-	u, err := cat.Unit(b.Options[unitKey])
+	u, err := unitOf(b, cat)
 	if err != nil {
 		refuse(unitKey, "%v", err)
 		return

@@ -139,17 +139,23 @@ func TestFenceLine(t *testing.T) {
 	}
 }
 
-// Hollow blocks by hand: 4 by 2 blocks and a depth make 4 + 2 + 4 + 2 = 12 blocks a
-// course, 24 cores in the top one; half the room of 12 blocks is soil. The wall's middle
-// line is 2 x (64 + 32) in: 192 / 48 = 4 pins.
+// Hollow blocks by hand, laid dry: 4 by 2 of 15 5/8 in less a depth of 7 5/8 are 54 7/8 by
+// 23 5/8 clear, 4 + 2 + 4 + 2 = 12 blocks a course and 24 cores in the top one; half the
+// room of 12 blocks is soil, of the other 12 stone. Two courses of 7 5/8 less 1 in below the
+// ground are 14 1/4 high. The wall's middle line is 2 x (62 1/2 + 31 1/4) in: 187 1/2 / 48, 4
+// pins. In mortar the same takes 56 3/8 by 24 3/8 clear and 16 in less 1.
 func TestHollowBlocksByHand(t *testing.T) {
-	f := mustMake(t, "us", "hollow-block", "length=56 3/8 in", "width=24 3/8 in", "soil=12 in", "bury=1 in")
+	f := mustMake(t, "us", "hollow-block", "length=54 7/8 in", "width=23 5/8 in", "soil=12 in", "bury=1 in")
 	cores := 12 * 15.625 * 7.625 * 7.625 / 2 / 1728
 	if n := len(f.Units); n != 24 || math.Abs(f.Cavities[0].Heaped.CubicFeet()-cores) > 1e-6 || f.Fittings[0].Count != 4 {
 		t.Errorf("%d blocks, %.4f cu ft in the cores, want %.4f, %d pins", n, f.Cavities[0].Heaped.CubicFeet(), cores, f.Fittings[0].Count)
 	}
-	if act := f.Acts[len(f.Acts)-1]; !strings.Contains(act.Note, "24 pockets") {
-		t.Errorf("%s", act.Note)
+	if act := f.Acts[len(f.Acts)-1]; !strings.Contains(act.Note, "24 pockets") || len(f.Cores) != 1 || math.Abs(f.Cores[0].Volume.CubicFeet()/cores-1) > 1e-6 {
+		t.Errorf("%s, %+v", act.Note, f.Cores)
+	}
+	mortared := mustMake(t, "us", "hollow-block", "laid=mortar", "length=56 3/8 in", "width=24 3/8 in", "soil=12 in", "bury=1 in")
+	if f.Rim != in*57/4 || mortared.Rim != 15*in || !f.Units[0].Dry || mortared.Units[0].Dry || len(mortared.Units) != 24 {
+		t.Errorf("%v high laid dry, %v in mortar", f.Rim, mortared.Rim)
 	}
 }
 

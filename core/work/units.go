@@ -119,6 +119,11 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 			w.add(s)
 			continue
 		}
+		if b.Sand {
+			s.Do = append(s.Do, fmt.Sprintf("Tread the bottom firm. On it %s of sand, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
+			w.add(s)
+			continue
+		}
 		s.Do = append(s.Do, fmt.Sprintf("On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
 		s.Cautions = append(s.Cautions, cement)
 		w.add(s)
