@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -217,12 +218,16 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	for _, curve := range []measure.Length{quarter(r), outer - w.straight} {
 		stakes += int((w.straight+stakeStraight-1)/stakeStraight) + int((curve+stakeCurve-1)/stakeCurve)
 	}
-	strip, err := cat.Fitting("flashing")
+	strip, rows, err := flashing(cat, top+bury+fall)
 	if err != nil {
 		return f, err
 	}
-	strips := int((inner + outer + strip.Each - stripLap - 1) / (strip.Each - stripLap))
-	f.Fittings = []frame.Fitting{{ID: bed.ID + ".flashing", Bed: bed.ID, Kind: "flashing", Place: "both faces of the form, lapped a hand", Count: strips, Why: fmt.Sprintf("%d strips for both faces, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(stripLap))},
+	strips := rows * int((inner+outer+strip.Each-stripLap-1)/(strip.Each-stripLap))
+	stripsWhy := fmt.Sprintf("%d strips for both faces of a form %s high, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(top+bury+fall), cat.Precision(cat.Habits).Short(stripLap))
+	if rows > 1 {
+		stripsWhy += fmt.Sprintf("; %d one over the other, for none is as wide", rows)
+	}
+	f.Fittings = []frame.Fitting{{ID: bed.ID + ".flashing", Bed: bed.ID, Kind: strip.ID, Place: "both faces of the form, lapped a hand", Count: strips, Why: stripsWhy},
 		{ID: bed.ID + ".stakes", Bed: bed.ID, Kind: "pin", Place: "outside the strips", Count: stakes, Why: fmt.Sprintf("%d stakes, every 2 ft (600 mm) and every foot (300 mm) on curves; they serve again", stakes)}}
 	if fall > 0 {
 		w = w.parted()
@@ -271,6 +276,30 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		{Verb: frame.Lay, Of: "strips", Title: "Float the top and strip it", Where: "the next day", Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and shaded for a week, and put caps on stakes that stay."},
 	}
 	return f, nil
+}
+
+// flashing is the narrowest strip that is as wide as a form is high, and how many rows of it;
+// of the widest several, lapped, where none is.
+func flashing(cat *catalog.Catalog, tall measure.Length) (catalog.Fitting, int, error) {
+	var best catalog.Fitting
+	for _, f := range cat.Fittings {
+		if !strings.HasPrefix(f.ID, "flashing") {
+			continue
+		}
+		fits, did := f.Height >= tall, best.Height >= tall
+		if best.ID == "" || fits && (!did || f.Height < best.Height) || !fits && !did && f.Height > best.Height {
+			best = f
+		}
+	}
+	if best.ID == "" {
+		_, err := cat.Fitting("flashing")
+		return best, 0, err
+	}
+	rows := 1
+	if best.Height < tall {
+		rows = int((tall - stripLap + best.Height - stripLap - 1) / (best.Height - stripLap))
+	}
+	return best, rows, nil
 }
 
 // middleU is how far along the middle of an outline lies (of triangles from its first

@@ -101,7 +101,7 @@ func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
 		w.cap = capFor(cat, w.unit)
 	}
 	w.courses = coursesFor(bed, w.unit)
-	w.top = w.unit.Course()*measure.Length(w.courses) - w.bury
+	w.top = w.unit.Course()*measure.Length(w.courses) - w.unit.Joint - w.bury // nothing is bedded on the last
 	w.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: w.top}
 	if w.fall = bed.OptionLength(fallKey); w.fall > 0 {
 		w.steps = w.deeper(w.fall)
@@ -122,8 +122,17 @@ func unitOf(b design.Bed, cat *catalog.Catalog) (catalog.Unit, error) {
 
 // coursesFor is how many courses reach the soil and what is kept below the rim.
 func coursesFor(bed design.Bed, u catalog.Unit) int {
-	tall := bed.Soil + bed.Freeboard + bed.OptionLength(buryKey)
-	return max(1, int((tall+u.Course()-1)/u.Course()))
+	return coursesUp(bed.Soil+bed.OptionLength(buryKey), bed.Freeboard, u)
+}
+
+// coursesUp is how many courses reach so high and stand so much above that. On the last no
+// joint is laid, and what that takes may be of what stands above.
+func coursesUp(tall, above measure.Length, u catalog.Unit) int {
+	n := max(1, int((tall+above+u.Course()-1)/u.Course()))
+	if u.Course()*measure.Length(n)-u.Joint < tall {
+		n++
+	}
+	return n
 }
 
 // capFor is the cap that is sold for a unit: the one least deeper than it, or the

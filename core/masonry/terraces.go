@@ -225,11 +225,11 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		level := s.front() + each*measure.Length(i+1)
 		below := level - each
 		at := depth * measure.Length(i)
-		w.courses = max(1, int((each+bed.Freeboard+w.bury+u.Course()-1)/u.Course()))
+		w.courses = coursesUp(each+w.bury, bed.Freeboard, u)
 		lift := below // the first course goes into the ground of the level below
 		r := run{key: fmt.Sprintf("wall %d", i+1), at: frame.Spot{V: at}, du: 1, length: bed.Length}
 		first := len(w.f.Units)
-		w.top = u.Course()*measure.Length(w.courses) - w.bury
+		w.top = u.Course()*measure.Length(w.courses) - u.Joint - w.bury
 		for course := 1; course <= w.courses; course++ {
 			w.run(r, course)
 		}

@@ -39,7 +39,7 @@ func tiersOf(b design.Bed, u catalog.Unit, r round) []tier {
 			return list
 		}
 		t := tier{round: next, number: k, courses: courses, foot: soil - bury, below: soil}
-		t.soil = t.foot + u.Course()*measure.Length(courses) - b.Freeboard
+		t.soil = t.foot + u.Course()*measure.Length(courses) - u.Joint - b.Freeboard
 		list = append(list, t)
 		soil, r = t.soil, next
 	}
@@ -60,7 +60,7 @@ func (w *laid) tier(t tier) {
 		x.Role = fmt.Sprintf("ring %d, course %d", t.number, x.Course)
 		x.Course += laidBefore
 	}
-	rim := t.foot + u.Course()*measure.Length(t.courses)
+	rim := t.foot + u.Course()*measure.Length(t.courses) - u.Joint
 	below := &w.f.Cavities[len(w.f.Cavities)-1]
 	outer := t.inner + u.Depth
 	around := measure.Area(math.Pi * (outer.Metres()*outer.Metres() - t.inner.Metres()*t.inner.Metres()) / float64(t.parts) * 1e12)

@@ -18,13 +18,14 @@ import (
 // By hand: 8 x 8 x 16 blocks, three courses. Outside 5 blocks and a depth long, 5 x 16
 // + 7 5/8 = 87 5/8 in, and 3 and one wide, 55 5/8; clear 72 3/8 by 40 3/8. A course is
 // 5 + 3 + 5 + 3 = 16 blocks, four of them at a corner by turns left and right: 16 x 3
-// = 48, of which 8 left (courses 1 and 3) and 4 right corners.
+// = 48, of which 8 left (courses 1 and 3) and 4 right corners. Three courses of 7 5/8 with
+// two joints between them are 23 5/8 high, 2 of that below the ground.
 func TestClosedWallByHand(t *testing.T) {
 	f := mustMake(t, "us", "block-wall", "unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=15 in", "bury=2 in")
 	if n := kinds(f); n["standard"] != 36 || n["left corner"] != 8 || n["right corner"] != 4 || len(f.Units) != 48 {
 		t.Errorf("%v", n)
 	}
-	if f.Outside[1].U != 87*in+in*5/8 || f.Outside[1].V != 55*in+in*5/8 || f.Rim != 22*in {
+	if f.Outside[1].U != 87*in+in*5/8 || f.Outside[1].V != 55*in+in*5/8 || f.Rim != in*173/8 {
 		t.Errorf("outside %v, rim %v", f.Outside, f.Rim)
 	}
 	// Base: the wall's middle line is 2 x (80 + 48) in.
@@ -143,7 +144,8 @@ func TestFenceLine(t *testing.T) {
 // 23 5/8 clear, 4 + 2 + 4 + 2 = 12 blocks a course and 24 cores in the top one; half the
 // room of 12 blocks is soil, of the other 12 stone. Two courses of 7 5/8 less 1 in below the
 // ground are 14 1/4 high. The wall's middle line is 2 x (62 1/2 + 31 1/4) in: 187 1/2 / 48, 4
-// pins. In mortar the same takes 56 3/8 by 24 3/8 clear and 16 in less 1.
+// pins. In mortar the same takes 56 3/8 by 24 3/8 clear, and two courses with a joint between
+// them are 15 5/8 high.
 func TestHollowBlocksByHand(t *testing.T) {
 	f := mustMake(t, "us", "hollow-block", "length=54 7/8 in", "width=23 5/8 in", "soil=12 in", "bury=1 in")
 	cores := 12 * 15.625 * 7.625 * 7.625 / 2 / 1728
@@ -154,7 +156,7 @@ func TestHollowBlocksByHand(t *testing.T) {
 		t.Errorf("%s, %+v", act.Note, f.Cores)
 	}
 	mortared := mustMake(t, "us", "hollow-block", "laid=mortar", "length=56 3/8 in", "width=24 3/8 in", "soil=12 in", "bury=1 in")
-	if f.Rim != in*57/4 || mortared.Rim != 15*in || !f.Units[0].Dry || mortared.Units[0].Dry || len(mortared.Units) != 24 {
+	if f.Rim != in*57/4 || mortared.Rim != in*117/8 || !f.Units[0].Dry || mortared.Units[0].Dry || len(mortared.Units) != 24 {
 		t.Errorf("%v high laid dry, %v in mortar", f.Rim, mortared.Rim)
 	}
 }
