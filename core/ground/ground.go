@@ -46,7 +46,7 @@ type Plan struct {
 func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, price func(catalog.Sheet) money.Amount) (Plan, error) {
 	p := Plan{Grass: map[string]measure.Area{}}
 	for _, f := range frames {
-		area := measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V) * measure.Area(f.Times)
+		area := f.Footprint() * measure.Area(f.Times)
 		p.Footprint += area
 		if !f.OnFeet {
 			p.Grass[grass[f.Bed]] += area

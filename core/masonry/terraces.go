@@ -241,7 +241,8 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		}
 		w.f.Rim = lift + w.top
 		lo, hi := frame.Spot{V: at + u.Depth}, frame.Spot{U: bed.Length, V: depth * measure.Length(i+1)}
-		cut, fill := s.moved(float64(i)/float64(n), float64(i+1)/float64(n), level)
+		// The ground is dug or raised to where the bought soil, and stone, begin.
+		cut, fill := s.moved(float64(i)/float64(n), float64(i+1)/float64(n), level-bed.Soil)
 		name := fmt.Sprintf("terrace %d", i+1)
 		w.f.Cavities = append(w.f.Cavities, frame.Cavity{ID: w.id("soil.%d", i+1), Bed: bed.ID, Bottom: level - bed.Soil, Top: level, Rim: w.f.Rim, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}})
 		w.drain(i, bed.Length, false)

@@ -14,7 +14,8 @@ import (
 
 // Terraces by hand: a plot 10 ft deep that rises 24 in evenly, two terraces of 60 in,
 // walls of 12 in; levels at 12 and 24 in. Over a terrace the ground rises from 12 below
-// its level to it: all fill, half of 60 x 12 in for each foot along, nothing to cut. A
+// its level to it, and 8 in of soil begin 4 in above its lowest: a third of the depth is
+// raised, half of 20 x 4 in, and two thirds dug, half of 40 x 8 in, along 120. A
 // level in the middle of an even slope cuts as much as it fills: an eighth of depth x
 // rise each. Both against adding up by hand.
 func TestTerracesByHand(t *testing.T) {
@@ -25,10 +26,10 @@ func TestTerracesByHand(t *testing.T) {
 	if len(f.Levels) != 2 || f.Levels[0].Wall != 12*in || f.Levels[0].Height != 12*in || f.Levels[1].Height != 24*in {
 		t.Fatalf("%+v", f.Levels)
 	}
-	want := 120 * 60 * 12 / 2 / 1728.0
+	raised, dug := 120*20*4/2/1728.0, 120*40*8/2/1728.0
 	for _, l := range f.Levels {
-		if math.Abs(l.Fill.CubicFeet()/want-1) > 1e-3 || l.Cut != 0 {
-			t.Errorf("cut %.3f, fill %.3f cu ft, want 0 and %.3f", l.Cut.CubicFeet(), l.Fill.CubicFeet(), want)
+		if math.Abs(l.Fill.CubicFeet()/raised-1) > 1e-2 || math.Abs(l.Cut.CubicFeet()/dug-1) > 1e-2 {
+			t.Errorf("cut %.3f, fill %.3f cu ft, want %.3f and %.3f", l.Cut.CubicFeet(), l.Fill.CubicFeet(), dug, raised)
 		}
 	}
 	s := slope{at: [4]measure.Length{0, 0, 40 * in, 40 * in}, long: 100 * in, deep: 80 * in}

@@ -90,6 +90,7 @@ type Plan struct {
 	Site     site.Layout
 
 	grass map[string]string // each bed's decision
+	on    map[string]string // what each bed stands on
 }
 
 // Make walks the road. It fails with [design.Refusal]s where the design breaks
@@ -106,7 +107,7 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass,
+		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass, On: p.on,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == "deck" })})
 	p.tally()
 	return p, nil
@@ -131,7 +132,7 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		return nil, err
 	}
 	shop.Catalog = shop.Catalog.Measured(d.Measured).Owning(d.Units)
-	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}}
+	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}, on: map[string]string{}}
 	for _, bed := range d.Beds {
 		f, ok := from.built(bed, d.Measured)
 		if !ok {
@@ -142,7 +143,10 @@ func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
 		}
 		f.Times = bed.Times()
 		p.Frames = append(p.Frames, f)
-		p.grass[bed.ID] = bed.Grass
+		p.on[bed.ID] = bed.On
+		if p.grass[bed.ID] = bed.Grass; bed.On != "ground" {
+			p.grass[bed.ID] = "" // there is none
+		}
 	}
 	if err := p.bounded(); err != nil {
 		return nil, err

@@ -45,8 +45,9 @@ type Input struct {
 	Laying  laying.Plan
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
-	Grass   map[string]string
-	Decks   bool // some of it stands on a deck, balcony or roof
+	Grass   map[string]string // by bed
+	On      map[string]string // what each bed stands on
+	Decks   bool              // some of it stands on a deck, balcony or roof
 }
 
 var (
@@ -234,17 +235,7 @@ func (w *writer) bed(f *frame.Frame) {
 		w.line(f, of)
 		return
 	}
-	mark := Step{ID: id("ground"), Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
-	mark.Do = append(mark.Do, fmt.Sprintf("Peg out %s by %s, the outside of the walls. It is square when both diagonals measure %s.",
-		w.p.Feet(length), w.p.Feet(width), w.p.Feet(diagonal)))
-	switch w.Grass[f.Bed] {
-	case "keep":
-		mark.Do = append(mark.Do, "Cut the grass as short as the mower goes.")
-	case "strip":
-		mark.Do = append(mark.Do, "Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.")
-	}
-	mark.Do = append(mark.Do, "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner.")
-	w.add(mark)
+	w.add(w.ground(f, of, length, width, diagonal))
 	w.bedUnits(f, of)
 	for _, c := range w.Ground.Covers {
 		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
@@ -260,6 +251,42 @@ func (w *writer) bed(f *frame.Frame) {
 	}
 	w.assemble(f, diagonal, of)
 	w.line(f, of)
+}
+
+// ground is the step of marking out and making ready what the bed stands on.
+func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measure.Length) Step {
+	s := Step{ID: f.Bed + ".ground", Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
+	firm := w.On[f.Bed] != "ground" && w.On[f.Bed] != ""
+	if firm {
+		s.Title, s.Have = "Mark it out"+of, []string{"chalk and string", "tape", "level", "a straight board"}
+	}
+	out := "Peg out"
+	if firm {
+		out = "Chalk out"
+	}
+	switch {
+	case len(f.Arcs) > 0:
+		arc := f.Arcs[0]
+		s.Do = append(s.Do, fmt.Sprintf("%s the circle: on a string from its middle the wall's outer face is %s away, its inner one %s.", out, w.p.Feet(arc.Outside), w.p.Feet(arc.Inside)))
+	default:
+		s.Do = append(s.Do, fmt.Sprintf("%s %s by %s, the outside of the walls. It is square when both diagonals measure %s.", out, w.p.Feet(length), w.p.Feet(width), w.p.Feet(diagonal)))
+	}
+	if firm {
+		s.Do = append(s.Do, "Check with the level on the straight board, along, across and corner to corner: where it falls, the low side is packed up, not left in the air.")
+		return s
+	}
+	switch w.Grass[f.Bed] {
+	case "keep":
+		s.Do = append(s.Do, "Cut the grass as short as the mower goes.")
+	case "strip":
+		s.Do = append(s.Do, "Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.")
+	}
+	high := "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner."
+	if len(f.Arcs) > 0 {
+		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level on the straight board, across the circle both ways and round it."
+	}
+	s.Do = append(s.Do, high)
+	return s
 }
 
 // seams says how strips meet.

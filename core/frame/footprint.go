@@ -1,0 +1,22 @@
+package frame
+
+import "chamfer/core/measure"
+
+// Footprint is the ground a frame stands on, its soil with it: of round walls what lies
+// within their outer faces, of cast ones what lies within theirs, of others the rectangle
+// outside the walls.
+func (f *Frame) Footprint() measure.Area {
+	switch {
+	case len(f.Pours) > 0 && !f.Pours[0].Open:
+		return OutlineArea(f.Pours[0].Outside)
+	case len(f.Arcs) > 0 && len(f.Cavities) > 0: // the lowest ring's units and what is inside
+		area := OutlineArea(f.Cavities[0].Outline)
+		for _, u := range f.Units {
+			if u.Kind != "cap" && u.Course == 1 {
+				area += OutlineArea(u.Body.Outline)
+			}
+		}
+		return area
+	}
+	return measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V)
+}
