@@ -68,6 +68,7 @@ var rules = map[frame.JointKind]rule{
 	frame.PocketEnd:  {kind: "pocket", lengths: ratio{5, 3}, least: ratio{1, 1}, strip: hand, nearest: true, words: "pocket holes from inside: the length nearest to 1 2/3 times the board, half of which the pocket takes up"},
 	frame.Bracket:    {kind: "screw", lengths: ratio{9, 1}, least: ratio{5, 1}, each: 8, words: "two brackets to a corner, two screws in each leg: as long as the board takes without coming out in front"},
 	frame.Splice:     {kind: "screw", lengths: ratio{2, 1}, least: ratio{1, 1}, each: 8, words: "a plate on each face, four in each: two on either side of the joint"},
+	frame.PlateOn:    {kind: "screw", lengths: ratio{9, 1}, least: ratio{5, 1}, words: "through a fitting's plate: as long as the wood takes without coming out behind"},
 }
 
 // hand of board width to a screw: 50 mm or 2 in.
@@ -116,6 +117,7 @@ type Ready struct {
 	Run     measure.Length // in all, where it is sold by length
 	Packs   int
 	Why     []string
+	milli   int // thousandths, of what is poured or spread
 }
 
 // Plan is the fixings of a whole project.
@@ -205,7 +207,7 @@ func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
 	for _, f := range frames {
 		for _, s := range f.Sheets {
 			if s.Stapled > 0 {
-				n += int((s.Stapled+stapleEvery-1)/stapleEvery) * f.Times
+				n += stapled(s) * f.Times
 				sheets += f.Times
 			}
 		}
@@ -213,6 +215,32 @@ func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
 	if n > 0 {
 		p.Needs = append(p.Needs, Need{Fixing: cat.Fixings[i], Count: n, Uses: []Use{{Kind: "sheet to wall", Joints: sheets, Each: n / sheets, Rule: "along the edge every 5 to 6 in (125 to 150 mm)"}}})
 	}
+}
+
+// stapled is how many staples hold a sheet.
+func stapled(s frame.Sheet) int { return int((s.Stapled + stapleEvery - 1) / stapleEvery) }
+
+// Stapled is the staple that holds a sheet, put in so many times, and how many of it.
+func (p Plan) Stapled(s frame.Sheet, times int) (id string, n int) {
+	for _, need := range p.Needs {
+		if need.Fixing.Kind == "staple" && s.Stapled > 0 {
+			return need.Fixing.ID, stapled(s) * times
+		}
+	}
+	return "", 0
+}
+
+// Washer is the washer that goes under a lag's head, if the plan has one for it.
+func (p Plan) Washer(f catalog.Fixing) string {
+	if f.Kind != "lag" {
+		return ""
+	}
+	for _, n := range p.Needs {
+		if n.Fixing.Kind == "washer" && n.Fixing.Diameter == f.Diameter {
+			return n.Fixing.ID
+		}
+	}
+	return ""
 }
 
 // ready counts what is bought ready-made. Things sold by length are cut one
@@ -232,7 +260,11 @@ func (p *Plan) ready(frames []frame.Frame, cat *catalog.Catalog) {
 			}
 			r := &p.Ready[i]
 			n := x.Count * f.Times
+			r.milli += x.Milli * f.Times
 			r.Run += x.Each * measure.Length(n)
+			if x.Screws > 0 {
+				p.holdOn(x, f.Times, cat)
+			}
 			switch {
 			case x.Each == 0:
 				r.Count += n
@@ -247,8 +279,30 @@ func (p *Plan) ready(frames []frame.Frame, cat *catalog.Catalog) {
 	}
 	for i := range p.Ready {
 		r := &p.Ready[i]
+		r.Count += (r.milli + 999) / 1000 // of all beds together
 		r.Packs = (r.Count + r.Fitting.Pack - 1) / r.Fitting.Pack
 	}
+}
+
+// plateThick is the plate of a fitting that screws go through: an eighth of an inch (common
+// practice).
+const plateThick = 3 * measure.Millimetre
+
+// softest is the specific gravity that pilots for fittings are drilled by: the lightest wood
+// needs the thinnest.
+const softest = 0.35
+
+// holdOn chooses the screws that hold a fitting on.
+func (p *Plan) holdOn(x frame.Fitting, times int, cat *catalog.Catalog) {
+	j := frame.Joint{ID: x.ID, Kind: frame.PlateOn, Through: plateThick, Into: x.Into}
+	s, ok := screw(j, cat)
+	if !ok {
+		p.Missing = append(p.Missing, x.ID)
+		return
+	}
+	fx := Fixed{Fixing: s, Pilot: pilot(s, softest, cat), Count: x.Screws}
+	p.ByJoint[x.ID] = Fixed{Fixing: s, Pilot: fx.Pilot, Count: x.Screws * x.Count}
+	p.add(j, fx, x.Count*times)
 }
 
 func (p *Plan) add(j frame.Joint, f Fixed, times int) {

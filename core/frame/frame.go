@@ -88,6 +88,9 @@ type Fitting struct {
 	Place   string // where it goes, for reading
 	Count   int
 	Each    measure.Length // of one, where it is sold by length; 0 by the piece
+	Milli   int            // thousandths of a piece it takes, where it is poured or spread; Count is 0 then
+	Screws  int            // that hold one on, through its plate
+	Into    measure.Length // what those go into
 	Why     string         // how Count or Each came about
 	Lines   [][]Point      // how it runs above the soil, where it is thin and long: a string, a wire, a pipe
 }
@@ -111,6 +114,7 @@ const (
 	BehindPost  JointKind = "from behind, through the post into the sleeper"
 	PocketEnd   JointKind = "pocket hole in a board's end"
 	Splice      JointKind = "splice plates over two ends"
+	PlateOn     JointKind = "fitting to timber" // a caster, a strap: screwed through its plate
 	Bracket     JointKind = "angle brackets inside a corner"
 )
 
@@ -200,6 +204,7 @@ type Act struct {
 	Parts []string // that are added in this act
 	Loose bool     // they are only joined to one another, and put in place by a later act
 	Again []string // parts of a loose act that are put in place in this one
+	Fits  []string // fittings that are put on, by ID
 	Note  string   // what to watch, with the reason
 }
 

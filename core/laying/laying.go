@@ -153,9 +153,7 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 				c.Kinds = append(c.Kinds, Kind{Name: u.Kind, Cut: u.Cut, Angle: u.Angle})
 			}
 			c.Kinds[k].Count += f.Times
-			if c.Unit.Joint > 0 && u.Kind != "cap" && !u.Dry {
-				mortar += jointed(c.Unit) * measure.Volume(f.Times)
-			}
+			mortar += Mortar(c.Unit, u) * measure.Volume(f.Times)
 		}
 	}
 	for i := range p.Units {
@@ -168,7 +166,7 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
 	}
 	if mortar > 0 {
-		return p.heap(cat, price, "mortar", mortar*mortarFactor/10, "joints on a full bed, and six tenths more for cores, webs and what is dropped")
+		return p.heap(cat, price, "mortar", mortar, "joints on a full bed, and six tenths more for cores, webs and what is dropped")
 	}
 	return nil
 }
@@ -218,6 +216,34 @@ func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		}
 	}
 	return nil
+}
+
+// Mortar is what is mixed for the joints of a unit as it is laid.
+func Mortar(u catalog.Unit, as frame.Unit) measure.Volume {
+	if u.Joint == 0 || as.Kind == "cap" || as.Dry {
+		return 0
+	}
+	return jointed(u) * mortarFactor / 10
+}
+
+// Screed is the loose sand and cement of a base's screed.
+func Screed(b frame.Base) (sand, cement measure.Volume) {
+	v := b.Seat.By(b.Screed) * loosened / 10
+	if b.Sand {
+		return v, 0
+	}
+	parts := measure.Volume(sandParts + cementParts)
+	return v * sandParts / parts, v * cementParts / parts
+}
+
+// Poured is what a cast wall takes, by kind: its mix, or the cement and sand that make it.
+func Poured(c frame.Pour) map[string]measure.Volume {
+	mix := (c.Volume - c.Volume/1000*measure.Volume(c.Rubble)) / 100 * spilt
+	if c.Sand == 0 {
+		return map[string]measure.Volume{"mortar": mix}
+	}
+	part := mix / 100 * dried / measure.Volume(c.Sand+1)
+	return map[string]measure.Volume{"cement": part, "sand": part * measure.Volume(c.Sand)}
 }
 
 // jointed is the mortar round one unit: a bed joint and an upright one.

@@ -97,7 +97,9 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		title = "Fill the cores and plant them"
 		note = fmt.Sprintf("Stone in the courses below so that they drain, soil in the %d pockets of the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)
 	}
-	f.Acts = append(f.Acts, frame.Act{Verb: frame.FitOut, Of: "cores", Title: title, Where: "course by course, the top one last", Note: note})
+	pinned := frame.Act{Verb: frame.FitOut, Of: "pins", Title: "Drive the pins", Where: "through the cores, at every corner and between", Fits: []string{bed.ID + ".pins"},
+		Note: "Before the cores are filled: each goes down through all courses and as deep into the ground again as it can. Put a cap on every end that stands out."}
+	f.Acts = append(f.Acts, pinned, frame.Act{Verb: frame.FitOut, Of: "cores", Title: title, Where: "course by course, the top one last", Note: note})
 	line := f.Bases[0].Line
 	pins := int((line + bed.OptionLength(pinKey) - 1) / bed.OptionLength(pinKey))
 	f.Fittings = append(f.Fittings, frame.Fitting{ID: bed.ID + ".pins", Bed: bed.ID, Kind: "pin", Place: "through the cores into the ground, one at every corner and between", Count: max(4, pins),

@@ -143,7 +143,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket, Width: tall, Inside: true, Along: true, Closed: true})
 	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: "pin", Place: "round the basket, with a cap on each", Count: pegs,
 		Why: fmt.Sprintf("%d round a basket whose mesh is laid round them", pegs)})
-	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle",
+	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle", Fits: []string{w.id("pegs")},
 		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
 		frame.Act{Verb: frame.Lay, Of: "layers", Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
 	return w.f, nil

@@ -271,7 +271,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		foot += "; its foot follows the ground, its top does not"
 	}
 	f.Acts = []frame.Act{
-		{Verb: frame.Lay, Of: "form", Title: "Stand the form", Where: foot, Note: fmt.Sprintf("Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.", p.Short(thick))},
+		{Verb: frame.Lay, Of: "form", Title: "Stand the form", Where: foot, Fits: []string{bed.ID + ".flashing", bed.ID + ".stakes"}, Note: fmt.Sprintf("Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.", p.Short(thick))},
 		{Verb: frame.Lay, Of: "mix", Title: "Fill it", Where: "in layers a hand deep", Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the face. End a day's pour on a slope, never on an upright face: the next day's holds on it. What mix is left over makes bricks."},
 		{Verb: frame.Lay, Of: "strips", Title: "Float the top and strip it", Where: "the next day", Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and shaded for a week, and put caps on stakes that stay."},
 	}

@@ -286,6 +286,11 @@ func (s *slots) record() {
 		if course > 1 {
 			note = "Joints of the boards lie over those below: it is the blocks and the pins that hold."
 		}
+		if course == s.courses && s.bed.Options[pinnedKey] == "yes" {
+			pins := frame.Act{Verb: frame.FitOut, Of: "pins", Title: "Drive the pins", Where: "down the middle of every stack", Fits: []string{s.id("pins")},
+				Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a cap on each: someone who stumbles falls on it."}
+			defer func() { s.f.Acts = append(s.f.Acts, pins) }()
+		}
 		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Lay, Of: fmt.Sprintf("course %d", course), Title: fmt.Sprintf("Set course %d", course), Where: "blocks first, then the boards from above", Parts: ids, Note: note})
 	}
 }

@@ -248,6 +248,10 @@ func (w *laid) acts(first, corner string) {
 		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course above repeats what is wrong here."})
 	add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
 		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
+	if len(w.f.Drains) > 0 {
+		w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.Lay, Of: "drains", Title: "Lay the drainage stone", Where: "behind the walls, course by course as they go up",
+			Note: "Stand the cloth against the soil's side, fill stone between it and the wall, and turn the cloth over the stone at the top before soil covers it."})
+	}
 	add(frame.Act{Verb: frame.FixCap, Of: "caps", Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
 		Note: "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge."})
 }

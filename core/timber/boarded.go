@@ -166,7 +166,7 @@ func (b *boarded) acts(corner, mids []string) {
 	if b.plates > 0 {
 		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("plates"), Bed: b.bed.ID, Kind: "plate", Place: "over the joints of pieced sides, on both faces",
 			Count: b.plates, Why: "one on each face of every joint: one alone hinges when the side is lifted"})
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "pieced boards", Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true,
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "pieced boards", Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true, Fits: []string{b.id("plates")},
 			Note: "Push the ends tight, a plate on one face, then turn it over with two people and screw on the other."})
 	}
 	ends, again := b.whole(slices.Concat(b.sides[left].boards, b.sides[right].boards))

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -234,6 +235,14 @@ func standing(lo, hi frame.Spot, z0, z1 measure.Length, grain frame.Axis) frame.
 	return frame.Prism{Axis: frame.Y, From: lo.V, To: hi.V, Outline: []frame.Spot{
 		{U: lo.U, V: z0}, {U: hi.U, V: z0}, {U: hi.U, V: z1}, {U: lo.U, V: z1},
 	}}
+}
+
+// fittings is a fitting by its name, if the bed has it.
+func (b *box) fittings(name string) []string {
+	if slices.ContainsFunc(b.f.Fittings, func(x frame.Fitting) bool { return x.ID == b.id("%s", name) }) {
+		return []string{b.id("%s", name)}
+	}
+	return nil
 }
 
 // part starts a piece of a profile in the bed's timber, or in the timber the

@@ -43,8 +43,8 @@ func (f *floored) onCasters() error {
 		}
 	}
 	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs",
-		Count: legs, Why: fmt.Sprintf("one under each of %d legs", legs)})
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Of: "casters", Title: "Screw on the casters", Where: "upside down, empty",
+		Count: legs, Screws: 4, Into: f.leg.Width, Why: fmt.Sprintf("one under each of %d legs, four screws in each", legs)})
+	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Of: "casters", Title: "Screw on the casters", Where: "upside down, empty", Fits: []string{f.id("casters")},
 		Note: "Set the brakes before it is turned over, and again before it is filled."})
 	return nil
 }

@@ -30,9 +30,9 @@ var glue = Extra{
 		if area == 0 {
 			return
 		}
-		n := int((area + glued - 1) / glued)
-		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("glue"), Bed: b.bed.ID, Kind: "glue", Place: "between the faces of joints", Count: n,
+		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("glue"), Bed: b.bed.ID, Kind: "glue", Place: "between the faces of joints", Milli: int((area*1000 + glued - 1) / glued),
 			Why: fmt.Sprintf("%s of faces that touch; a bottle does about 25 sq ft (2.3 m²)", b.cat.System.Area(area))})
+		b.f.Acts[0].Fits = append(b.f.Acts[0].Fits, b.id("glue"))
 		b.f.Acts[0].Note += " Spread glue on both faces before they are screwed, and wipe off what comes out: oil does not take on it."
 	},
 }

@@ -106,6 +106,7 @@ func buildGrid(b *box) {
 		b.f.Fittings = append(b.f.Fittings,
 			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: measure.Count(n, "line"), Lines: lines},
 			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * n, Why: "2 for each of " + measure.Count(n, "line")})
+		act.Fits = []string{b.id("string"), b.id("nails")}
 	}
 	b.f.Acts = append(b.f.Acts, act)
 }

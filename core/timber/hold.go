@@ -221,9 +221,13 @@ func (f *floored) bracketed() error {
 		}
 	}
 	f.f.Joints = append(f.f.Joints, list...)
+	told := false
 	for i := range f.f.Acts {
 		if a := &f.f.Acts[i]; a.Of == "end ledgers" || a.Of == "side ledgers" {
 			a.Note += " Then screw an angle bracket into the corner on either side of each beam's end."
+			if !told { // the first act that has any has them all at hand
+				a.Fits, told = append(a.Fits, f.id("brackets")), true
+			}
 		}
 	}
 	f.f.Fittings = append(

@@ -77,8 +77,8 @@ func buildHoops(b *box) {
 	b.f.Fittings = append(b.f.Fittings,
 		frame.Fitting{ID: b.id("hoops"), Bed: b.bed.ID, Kind: "hoop", Place: "across the bed", Count: n, Each: each,
 			Why: fmt.Sprintf("one at each end and every 4 ft: %d, half an ellipse each and %s down inside at both ends", n, b.cat.Precision(b.cat.Habits).Short(hoopFoot)), Lines: lines},
-		frame.Fitting{ID: b.id("clips"), Bed: b.bed.ID, Kind: "clip", Place: "inside the long sides", Count: 2 * n, Why: "a pair of straps for each end of a hoop"})
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "hoops", Title: "Put in the hoops", Where: "inside the long sides",
+		frame.Fitting{ID: b.id("clips"), Bed: b.bed.ID, Kind: "clip", Place: "inside the long sides", Count: 2 * n, Screws: 4, Into: b.board.Thickness, Why: "a pair of straps for each end of a hoop, two screws in each"})
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "hoops", Title: "Put in the hoops", Where: "inside the long sides", Fits: []string{b.id("hoops"), b.id("clips")},
 		Note: fmt.Sprintf("Screw the straps to the sides, cut the pipe to %s, and spring it in from one side to the other: it pulls outwards, so mind your face.", b.cat.Precision(b.cat.Habits).Feet(each))})
 }
 
@@ -101,7 +101,7 @@ var arch = Extra{
 		high := archHead(path, panel.Each)
 		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("arch"), Bed: b.bed.ID, Kind: "panel", Place: "over the path to the next bed", Count: 1, Each: panel.Each,
 			Why: fmt.Sprintf("half a circle over %s and two straight legs: %s high inside", p.Feet(path), p.Feet(high))})
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "arch", Title: "Spring the arch", Where: "from this bed to the next",
+		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "arch", Title: "Spring the arch", Where: "from this bed to the next", Fits: []string{b.id("arch")},
 			Note: fmt.Sprintf("With two people, one at each end: it springs back hard. Set its ends inside the walls on the soil; the middle then stands about %s above the ground.", p.Feet(high))})
 	},
 }

@@ -128,7 +128,7 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	for _, r := range b.sides {
 		all = append(all, r.boards...)
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.JoinUp, Of: "sides", Title: "Fix the four corners", Where: "where the bed will stand, on a level spot", Parts: all,
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.JoinUp, Of: "sides", Title: "Fix the four corners", Where: "where the bed will stand, on a level spot", Parts: all, Fits: b.fittings("brackets"),
 		Note: "Hold each corner in a clamp or against a square while the holes are drilled: the hole in the end is centred in the board's thickness, about 1 in (25 mm) from its edges."})
 	if len(ties) > 0 {
 		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties,

@@ -94,14 +94,19 @@ func TestPlainBoxOnBrackets(t *testing.T) {
 
 // Glue by hand: a plain box of 2x12, 8 x 4 ft, 10 1/4 in of soil. Four corners of 11 1/4 by
 // 1 1/2 in, 67.5 sq in, and the two cleats of one tie of 2x4, 3 1/2 by 11 1/4 to a side and 1
-// 1/2 by 3 1/2 to the tie, 89.25: one bottle. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
+// 1/2 by 3 1/2 to the tie, 89.25: of a bottle of 2.3 m2 (3565 sq in) 44 thousandths. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
 // an inch less where posts end below the rim: 4 corner posts of 2 boards and 2 mid posts,
-// 10 x (7 1/4 + 6 1/4) x 3 1/2 = 472.5 sq in.
+// 10 x (7 1/4 + 6 1/4) x 3 1/2 = 472.5 sq in, 133 thousandths; bottles are bought for all beds
+// together.
 func TestGlueByHand(t *testing.T) {
-	for system, words := range map[string]string{"plain-box": "1.1 sq ft", "boarded": "3.3 sq ft"} {
+	for system, want := range map[string]struct {
+		words string
+		milli int
+	}{"plain-box": {"1.1 sq ft", 44}, "boarded": {"3.3 sq ft", 133}} {
+		words := want.words
 		f, _ := build(t, "us", set("system", system), set("glue", "pva"))
 		i := slices.IndexFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "glue" })
-		if i < 0 || f.Fittings[i].Count != 1 || !strings.HasPrefix(f.Fittings[i].Why, words) {
+		if i < 0 || f.Fittings[i].Milli != want.milli || !strings.HasPrefix(f.Fittings[i].Why, words) {
 			t.Errorf("%s: %+v, want %s", system, f.Fittings, words)
 		}
 		if !strings.Contains(f.Acts[0].Note, "Spread glue") {

@@ -95,6 +95,6 @@ func buildTrellis(b *box) {
 	b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("wire"), Bed: b.bed.ID, Kind: "wire", Place: "the trellis", Count: 1,
 		Each: (e.X - a.X) * measure.Length(wires), Why: measure.Count(wires, "wire") + ", one about every foot", Lines: lines})
 	b.f.Tall, b.f.TallBy = "trellis", "trellis"
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "trellis", Title: "Put up the trellis", Where: "behind the back side", Parts: ids,
+	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "trellis", Title: "Put up the trellis", Where: "behind the back side", Parts: ids, Fits: []string{b.id("wire")},
 		Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A trellis in leaf catches the wind: stay it to something firm where it blows."})
 }

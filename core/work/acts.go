@@ -13,12 +13,13 @@ import (
 
 // act writes an act of assembly from the parts it adds and the joints that
 // become whole with them.
-func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) Step {
-	s := Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
+func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Step) {
+	s = Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
 	in := slices.Concat(a.Parts, a.Again)
 	if len(in) > 0 {
 		s.Do = append(s.Do, "Take "+w.letters(f, in)+".")
 	}
+	defer func() { w.fits(&s, f, a.Fits) }()
 	screws := map[string]int{}
 	var order []fixing.Fixed
 	var pairs []string
@@ -36,6 +37,10 @@ func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) Step {
 			order = append(order, fx)
 		}
 		screws[fx.Fixing.ID] += fx.Count
+		s.use(Use{Item: fx.Fixing.ID, Count: fx.Count * f.Times})
+		if id := w.Fixings.Washer(fx.Fixing); id != "" {
+			s.use(Use{Item: id, Count: fx.Count * f.Times})
+		}
 		first, _ := f.Part(j.Parts[0])
 		second, _ := f.Part(j.Parts[1])
 		pair := fmt.Sprintf("%s to %s with %d", first.Letter, second.Letter, fx.Count)

@@ -33,6 +33,7 @@ type Step struct {
 	Cautions []Caution
 	Parts    []string // shown on the step's drawing
 	New      []string // of those, the ones this step is about
+	Uses     []Use    // what it takes of what is bought or owned
 }
 
 // Input is what the steps are written from.
@@ -89,9 +90,13 @@ type writer struct {
 	sys   measure.System
 	steps []Step
 	loose map[string]int // the loose act a part was made up in
+	hired bool           // what is hired was named
 }
 
-func (w *writer) add(s Step) { w.steps = append(w.steps, s) }
+func (w *writer) add(s Step) {
+	s.Uses = slices.DeleteFunc(s.Uses, func(u Use) bool { return u.Count == 0 && u.Length == 0 && u.Volume == 0 })
+	w.steps = append(w.steps, s)
+}
 
 // ready covers what is done once for all beds: buying, cutting, drilling.
 func (w *writer) ready() {
@@ -101,6 +106,7 @@ func (w *writer) ready() {
 	var shop []string
 	for _, a := range w.Cuts {
 		for _, b := range a.Boards {
+			cut.use(Use{Item: b.Stock.ID, Count: b.Count})
 			if b.Stock.Quantity != cutting.Unlimited { // it is at home already
 				continue
 			}
@@ -247,7 +253,9 @@ func (w *writer) bed(f *frame.Frame) {
 		} else {
 			do = append(do, "Pull it flat, and pin or weight its edges until the walls hold it.")
 		}
-		w.add(Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: do})
+		s := Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: do}
+		w.sheeted(&s, c, f.Times)
+		w.add(s)
 	}
 	w.assemble(f, diagonal, of)
 	w.line(f, of)
@@ -317,6 +325,7 @@ func (w *writer) line(f *frame.Frame, of string) {
 		if c.Sheet.Along && c.Strips > 1 {
 			s.Do = append(s.Do, "The strips run along the wall; the upper hangs over the lower, so that water runs off and not behind.")
 		}
+		w.sheeted(&s, c, f.Times)
 		if c.Sheet.TurnUp > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("Turn it up the walls %s all round, and cut the corners so that they fold over one another.", w.p.Short(c.Sheet.TurnUp)))
 		}
@@ -390,11 +399,13 @@ func (w *writer) soil() {
 	if w.Decks {
 		cautions = append(cautions, deck)
 	}
-	w.add(Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
+	fills := Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
 		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", counted(w.Fill.Barrows, "barrow load", "barrow loads")),
 		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
 			w.Fill.Settling*100/(1000+w.Fill.Settling)),
-		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}})
+		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}}
+	fills.use(Use{Item: way.Fill.ID, Volume: w.Fill.Order})
+	w.add(fills)
 	w.add(Step{ID: "settle", Title: "Water it and let it settle", Have: []string{"hose with a rose"}, Do: []string{
 		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side that moves now will not stop by itself."}})
 }

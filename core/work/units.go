@@ -110,6 +110,7 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 		if len(f.Levels) > 0 {
 			s.Cautions = append(s.Cautions, retain)
 		}
+		w.based(&s, f, b)
 		s.Do = append(s.Do, fmt.Sprintf("A trench %s wide and %s deep, along the middle of the wall.", w.p.Short(b.Wide), w.p.Short(b.Stone+b.Screed+b.Buried)))
 		if b.Stone > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)))
@@ -134,6 +135,7 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step {
 	s := Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
 		Have: []string{"level"}}
+	w.laidUses(&s, f, a)
 	var order []string
 	count := map[string]int{}
 	tall := measure.Length(0)
