@@ -251,6 +251,20 @@ func effect(changes []plan.Change) []plan.Change {
 	return keep
 }
 
+// planting is what another way to build does to the planting area, said even where that is
+// nothing: a price means little without it.
+func planting(changes []plan.Change) []plan.Change {
+	for _, ch := range changes {
+		if ch.Key == "area" {
+			return []plan.Change{ch}
+		}
+	}
+	if len(changes) == 0 {
+		return nil
+	}
+	return []plan.Change{{Key: "area", Label: "planting", Text: "same"}}
+}
+
 func (b *benchPage) findings() {
 	n := 0
 	for _, f := range b.Plan.Findings {
@@ -331,6 +345,9 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 					c.Refused = reason(o.Err)
 				}
 				c.Effect = effect(o.Changes)
+				if f.Key == "system" {
+					c.Effect = slices.Concat(planting(o.Changes), c.Effect)
+				}
 			}, design.Edit{Bed: bed.ID, Field: f.Key, Value: ch.Value})
 		}
 		v.Choices = append(v.Choices, c)

@@ -90,6 +90,9 @@ type Bed struct {
 	// Places are where the beds stand on the plot, one for each of Count; those
 	// that are missing or unset are placed wherever there is room.
 	Places []Place `json:"places,omitempty"`
+	// Before is the bed as it was before it was only tried in other systems; any other change
+	// to it ends the trial.
+	Before *Bed `json:"before,omitempty"`
 }
 
 // OptionLength returns one of the system's own lengths; Check has seen to it
@@ -156,6 +159,10 @@ func (d *Design) Bed(id string) (*Bed, error) {
 // Copied returns a bed that shares nothing with b.
 func (b Bed) Copied() Bed {
 	b.Kept, b.KeptWhy, b.Options, b.Places = slices.Clone(b.Kept), maps.Clone(b.KeptWhy), maps.Clone(b.Options), slices.Clone(b.Places)
+	if b.Before != nil {
+		before := b.Before.Copied()
+		b.Before = &before
+	}
 	return b
 }
 
@@ -293,6 +300,9 @@ func (d *Design) Complete() {
 	for i := range d.Beds {
 		b := &d.Beds[i]
 		b.On, b.Grows, b.Tended, b.Found = cmp.Or(b.On, "ground"), cmp.Or(b.Grows, "mixed"), cmp.Or(b.Tended, "kneeling"), cmp.Or(b.Found, "shop")
+		if b.Before != nil {
+			b.Before.Before = nil
+		}
 		s, _ := SystemNamed(b.System)
 		for _, f := range s.Own {
 			if _, there := b.Options[f.Key]; !there {

@@ -147,8 +147,9 @@ func (f Field) Choices(cat *catalog.Catalog, b Bed) []Choice {
 func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 	value = strings.TrimSpace(value)
 	if f.Key == "system" {
-		return b.become(value, cat)
+		return b.tried(value, cat)
 	}
+	b.Before = nil // what is changed is meant
 	if f.turns {
 		b.add(extraNamed(f.extra), value, cat)
 		return nil

@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -168,6 +169,109 @@ func systemChoices(*catalog.Catalog, *Bed) []Choice {
 		list = append(list, Choice{s.Name, s.Title, s.About})
 	}
 	return list
+}
+
+// tried turns a bed over to a system from what it was before others were tried: so none of
+// them leaves a trace, and going back to the first brings back all that was decided.
+func (b *Bed) tried(name string, cat *catalog.Catalog) error {
+	first := b.Before
+	if first == nil {
+		was := b.Copied()
+		first = &was
+	}
+	next := first.Copied()
+	next.ID, next.Name, next.Count, next.Places = b.ID, b.Name, b.Count, b.Places
+	next.Kept, next.KeptWhy = b.Kept, b.KeptWhy
+	if name != first.System {
+		if err := next.become(name, cat); err != nil {
+			return err
+		}
+		next.asLarge(*first, cat)
+		next.Before = first
+	}
+	*b = next
+	return nil
+}
+
+// asLarge gives a bed the planting area and the depth of another, as nearly as its system can
+// build them; a round one is a circle of that area. It is never made smaller than the system
+// starts.
+func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
+	s, _ := SystemNamed(b.System)
+	want := float64(as.Length) * float64(as.Width)
+	round := slices.Contains(s.Lacks, "width")
+	area := func(c Bed) float64 {
+		if round {
+			return math.Pi / 4 * float64(c.Length) * float64(c.Length)
+		}
+		return float64(c.Length) * float64(c.Width)
+	}
+	best, found := b.Copied(), false
+	try := func(length, width, soil measure.Length, follow bool) {
+		c := b.Copied()
+		if c.Length, c.Soil = length, soil; !round {
+			c.Width = width
+		}
+		if follow && s.Follow != nil { // in whole units, where it is built of them
+			s.Follow(&c, cat, func(field string) bool { return field == "unit" })
+		}
+		fits := (c.Length >= c.Width || round) && c.oneBoard(s, cat)
+		s.Check(c, cat, func(string, string, ...any) { fits = false })
+		off := math.Abs(area(c) - want)
+		if fits && (off < math.Abs(area(best)-want)-1 || !found && off <= math.Abs(area(best)-want)) {
+			best, found = c, true
+		}
+	}
+	step := measure.Inch
+	if cat.System == measure.Metric {
+		step = 25 * measure.Millimetre
+	}
+	across := measure.Length(2*math.Sqrt(want/math.Pi)) / step * step
+	for _, soil := range []measure.Length{as.Soil, b.Soil} {
+		for part := measure.Length(20); part >= 4 && !found; part-- { // twentieths
+			if round {
+				try(across*part/20, 0, soil, true)
+			} else {
+				try(as.Length*part/20/step*step, as.Width, soil, true) // shorter, or smaller both ways
+				try(as.Length*part/20/step*step, as.Width*part/20/step*step, soil, true)
+			}
+		}
+		if found {
+			break
+		}
+	}
+	if s.Apart != nil && !found { // the longer size in whole units may have come out the shorter
+		for i := measure.Length(1); i <= 4 && !found; i++ {
+			try(b.Length+i*s.Apart(*b, cat, "length"), b.Width, b.Soil, false)
+		}
+	}
+	if s.Apart != nil && found { // whole units more or fewer may come nearer
+		at := best.Copied()
+		long, wide := s.Apart(at, cat, "length"), s.Apart(at, cat, "width")
+		for i := measure.Length(-2); i <= 2; i++ {
+			for k := measure.Length(-2); k <= 2; k++ {
+				if (i == 0 || long > 0) && (k == 0 || wide > 0 && !round) {
+					try(at.Length+i*long, at.Width+k*wide, at.Soil, false)
+				}
+			}
+		}
+	}
+	*b = best
+}
+
+// beyond is how much longer than the bed inside its longest board may be.
+const beyond = 6 * measure.Inch
+
+// oneBoard reports whether the shop has a board as long as a side, where sides are of one.
+func (b Bed) oneBoard(s System, cat *catalog.Catalog) bool {
+	if s.Of != "" || slices.ContainsFunc(s.Own, func(f Field) bool { return f.Key == "longest_piece" }) {
+		return true
+	}
+	longest := measure.Length(0)
+	for _, o := range cat.OffersOf(b.Board, b.Species) {
+		longest = max(longest, o.Length)
+	}
+	return b.Length+beyond <= longest
 }
 
 // become turns a bed over to a system: its own decisions start from their

@@ -67,11 +67,14 @@ func asStraight(b design.Bed) design.Bed {
 	return b
 }
 
+// leastSlope is as far up the slope as the terraces of the slope they start with take.
+const leastSlope = 1550 * measure.Millimetre
+
 func startTerraces(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf("wall")[0]
 	b.Options[unitKey] = u.ID
 	b.Soil, b.Freeboard = min(b.Soil, 200*measure.Millimetre), 0
-	b.Width = min(b.Length, b.Width*5/2)
+	b.Length, b.Width = max(b.Length, leastSlope), max(b.Width*5/2, leastSlope)
 	straight := asStraight(*b)
 	snap(&straight, u)
 	b.Length = straight.Length

@@ -69,7 +69,8 @@ func TestStripsGoAndComeBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	in := measure.Inch
-	d, err := design.Apply(design.New(shop.Catalog, "a table"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "legged"})
+	d, err := design.Apply(design.New(shop.Catalog, "a table"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "legged"},
+		design.Edit{Bed: "b1", Field: "width", Value: "24 in"}, design.Edit{Bed: "b1", Field: "soil", Value: "9 in"})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -48,7 +48,7 @@ func TestFindingsAndRemedies(t *testing.T) {
 		{"on a deck", "metric", "deck", []design.Edit{set("on", "deck"), set("mid_posts", "0"), set("length", "1200")}, 1},
 		{"stakes and paving", "us", "into-paving", []design.Edit{set("on", "slab")}, 1},
 		{"tended standing", "us", "low", []design.Edit{set("tended", "standing")}, 1},
-		{"knees under it", "us", "knees", []design.Edit{set("system", "legged"), set("height", "30 in"), set("tended", "wheelchair")}, 1},
+		{"knees under it", "us", "knees", []design.Edit{set("system", "legged"), set("length", "48 in"), set("width", "24 in"), set("soil", "9 in"), set("height", "30 in"), set("tended", "wheelchair")}, 1},
 		{"a floor without gaps", "metric", "no-drain", []design.Edit{set("system", "legged"), set("gap", "0")}, 1},
 		{"railway ties", "us", "unfit-timber", []design.Edit{set("found", "ties")}, 1},
 		{"plastic by food", "us", "liner-food", []design.Edit{set("liner", "membrane")}, 2},

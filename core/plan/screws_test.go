@@ -32,16 +32,21 @@ import (
 func TestScrewsOfSixDesigns(t *testing.T) {
 	for _, c := range []struct {
 		system string
+		size   []string
 		want   map[string]int // by fixing
 	}{
-		{"boarded", map[string]int{"deck-10-3-1_2": 60}},
-		{"plain-box", map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-9-2-1_2": 10, "deck-9-3": 6}},
-		{"staked", map[string]int{"deck-8-2": 84}},
-		{"footed", map[string]int{"deck-8-1-5_8": 98, "deck-8-1": 20}},
-		{"legged", map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24, "deck-9-3": 32}},
-		{"slotted", map[string]int{}}, // nothing is drilled
+		{"boarded", nil, map[string]int{"deck-10-3-1_2": 60}},
+		{"plain-box", nil, map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-9-2-1_2": 10, "deck-9-3": 6}},
+		{"staked", nil, map[string]int{"deck-8-2": 84}},
+		{"footed", []string{"30 in", "14 in", "7 1/2 in"}, map[string]int{"deck-8-1-5_8": 98, "deck-8-1": 20}},
+		{"legged", []string{"48 in", "24 in", "9 in"}, map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24, "deck-9-3": 32}},
+		{"slotted", nil, map[string]int{}}, // nothing is drilled
 	} {
-		p := mustPlan(t, "us", set("system", c.system))
+		edits := []design.Edit{set("system", c.system)}
+		if c.size != nil {
+			edits = append(edits, set("length", c.size[0]), set("width", c.size[1]), set("soil", c.size[2]))
+		}
+		p := mustPlan(t, "us", edits...)
 		if len(p.Fixings.Needs) != len(c.want) {
 			t.Errorf("%s: %d kinds of fixing, want %v", c.system, len(p.Fixings.Needs), c.want)
 		}

@@ -148,6 +148,14 @@ func (p *Plan) tooLong(f frame.Frame) []cutting.Unmet {
 	return list
 }
 
+// A planter that two people carry and one reaches across (common practice: 4 ft by 2 ft and 9
+// in of soil, 1200 by 600 and 225 mm).
+const (
+	tableLong = 48 * measure.Inch
+	tableWide = 24 * measure.Inch
+	tableDeep = 9 * measure.Inch
+)
+
 // lastResorts are changes that mend much, the gentlest first.
 func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	pr := p.Shop.Precision()
@@ -196,6 +204,9 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 		if s, ok := design.SystemFor(what); ok && s.Name != bed.System {
 			add("a "+lower(s.Title)+" instead", set("system", s.Name))
 			add(fmt.Sprintf("a %s with %s of soil", lower(s.Title), pr.Feet(less(bed.Soil, 70))), set("system", s.Name), set("soil", less(bed.Soil, 70).String()))
+			long, wide, deep := min(bed.Length, tableLong/step*step), min(bed.Width, tableWide/step*step), min(bed.Soil, tableDeep/step*step)
+			add(fmt.Sprintf("a %s of %s by %s instead", lower(s.Title), pr.Feet(long), pr.Feet(wide)),
+				set("system", s.Name), set("length", long.String()), set("width", wide.String()), set("soil", deep.String()))
 		}
 	}
 	return list

@@ -2,7 +2,6 @@ package review
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"chamfer/core/design"
@@ -50,11 +49,13 @@ func (r *reviewer) height() {
 		if !ok || r.Frame.Masonry() || r.Frame.OnFeet {
 			return nil
 		}
-		e := []design.Edit{r.edit("system", legs.Name), r.edit("height", l.String())}
-		if r.Bed.Soil > 12*in { // as deep as one on legs usually holds
-			e = slices.Insert(e, 0, r.edit("soil", (10*in).String()))
+		// As large and as deep as one on legs usually is (common practice).
+		long, wide, deep := min(r.Bed.Length, 48*in), min(r.Bed.Width, 24*in), min(r.Bed.Soil, 9*in)
+		if r.p.System == measure.Metric {
+			long, wide, deep = min(r.Bed.Length, 1200*mm), min(r.Bed.Width, 600*mm), min(r.Bed.Soil, 225*mm)
 		}
-		return []Remedy{{"a " + strings.ToLower(legs.Title) + ", its rim at " + r.p.Feet(l), e}}
+		e := []design.Edit{r.edit("system", legs.Name), r.edit("length", long.String()), r.edit("width", wide.String()), r.edit("soil", deep.String()), r.edit("height", l.String())}
+		return []Remedy{{fmt.Sprintf("a %s of %s by %s, its rim at %s", strings.ToLower(legs.Title), r.p.Feet(long), r.p.Feet(wide), r.p.Feet(l)), e}}
 	}
 	say := func(code, text string, l measure.Length) {
 		r.report(Finding{Code: code, Severity: Note, Text: text, Remedies: to(l),

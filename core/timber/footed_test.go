@@ -19,7 +19,7 @@ import (
 // was asked: one more of 5 1/2 - 7/4 = 3 3/4 in, and 7 gaps of 1/4 in. Eight
 // slats in all. Soil 36 x 14 x 7 1/2 less four legs of 1 1/2 x 1 1/2 x 7 1/2.
 func TestFootedByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "footed"), set("length", "36 in"))
+	f, _ := build(t, "us", set("system", "footed"), set("length", "36 in"), set("width", "14 in"), set("soil", "7 1/2 in"))
 	slats, sum := map[measure.Length]int{}, measure.Length(0)
 	for _, p := range f.Parts {
 		if p.Kind == "slat" {

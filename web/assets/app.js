@@ -299,7 +299,29 @@ setInterval(() => {
 Alpine.data('bench', () => ({
   init() {
     const root = this.$root
+    // Arrow keys pass over choices without taking one: Enter or space does.
+    root.addEventListener('keydown', (e) => {
+      const group = e.target.matches('input[type=radio]') && e.target.closest('form[data-auto] fieldset')
+      if (!group) return
+      if (e.key.startsWith('Arrow')) group.dataset.passing = '1'
+      else if (group.dataset.passing && (e.key === 'Enter' || e.key === ' ')) {
+        e.preventDefault()
+        delete group.dataset.passing
+        send(group.closest('form'))
+      }
+    })
+    root.addEventListener('focusout', (e) => {
+      const group = e.target.closest('fieldset[data-passing]')
+      if (!group || group.contains(e.relatedTarget)) return
+      delete group.dataset.passing
+      for (const el of group.querySelectorAll('input[type=radio]')) el.checked = el.defaultChecked
+    })
+    root.addEventListener('pointerdown', (e) => {
+      const group = e.target.closest('fieldset[data-passing]')
+      if (group) delete group.dataset.passing
+    })
     root.addEventListener('change', (e) => {
+      if (e.target.closest('fieldset[data-passing]')) return
       const form = e.target.closest('form[data-auto]')
       if (form) soon.set(form, setTimeout(() => send(form)))
     })
