@@ -81,7 +81,7 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if n := coursesFor(b, u); n > 4 {
-		refuse("soil", "%d courses of loose blocks want a wall of their own: up to %s of soil works", n, p.Feet(u.Height*4-b.Freeboard))
+		refuse("soil", "%s of loose blocks want a wall of their own: up to %s of soil works", measure.Count(n, "course"), p.Feet(u.Height*4-b.Freeboard))
 	}
 }
 

@@ -116,7 +116,7 @@ func (w *writer) ready() {
 			}
 		}
 	}
-	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", counted(total, "board", "boards")),
+	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", measure.Count(total, "board")),
 		"Look along each one: leave the twisted ones, and measure one across: what it measures is what counts."}
 	buy.Do = append(buy.Do, shop...)
 	buy.Cautions = []Caution{lift}
@@ -388,7 +388,7 @@ func (w *writer) soil() {
 	way := w.Fill.Way()
 	heap := fmt.Sprintf("%s of %s", w.sys.Volume(way.Bought), way.Fill.Name)
 	if way.Fill.Kind == "bag" {
-		heap = fmt.Sprintf("%d bags of %s", way.Packs, way.Fill.Name)
+		heap = measure.Count(way.Packs, "bag") + " of " + way.Fill.Name
 	}
 	if w.Fill.Owned == w.Fill.Order {
 		heap = "the soil that is there"
@@ -400,7 +400,7 @@ func (w *writer) soil() {
 		cautions = append(cautions, deck)
 	}
 	fills := Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
-		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", counted(w.Fill.Barrows, "barrow load", "barrow loads")),
+		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", measure.Count(w.Fill.Barrows, "barrow load")),
 		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
 			w.Fill.Settling*100/(1000+w.Fill.Settling)),
 		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}}
@@ -408,11 +408,4 @@ func (w *writer) soil() {
 	w.add(fills)
 	w.add(Step{ID: "settle", Title: "Water it and let it settle", Have: []string{"hose with a rose"}, Do: []string{
 		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side that moves now will not stop by itself."}})
-}
-
-func counted(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
 }

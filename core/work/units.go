@@ -39,10 +39,10 @@ func (w *writer) bringBlocks() {
 		if d := w.Laying.Days(); d > 1 {
 			days = fmt.Sprintf("%d days' pours for two; each day but the last ends on a slope, damped before the next", d)
 		}
-		s.Do = append(s.Do, fmt.Sprintf("Mixed %s at a time, that is %s: %s.", w.sys.Volume(w.Laying.Batch), counted(n, "batch", "batches"), days))
+		s.Do = append(s.Do, fmt.Sprintf("Mixed %s at a time, that is %s: %s.", w.sys.Volume(w.Laying.Batch), measure.Count(n, "batch"), days))
 		s.Do = append(s.Do, fmt.Sprintf("Gather %s of clean rubble.", w.sys.Volume(w.Laying.Rubble)))
 		if b := w.Laying.Bricks; b > 0 {
-			s.Do = append(s.Do, fmt.Sprintf("About %s of mix is left in the last bag: a greased box ready for it makes %s.", w.sys.Volume(w.Laying.Left), counted(b, "brick", "bricks")))
+			s.Do = append(s.Do, fmt.Sprintf("About %s of mix is left in the last bag: a greased box ready for it makes %s.", w.sys.Volume(w.Laying.Left), measure.Count(b, "brick")))
 		}
 		s.Cautions = append(s.Cautions, cement, caps)
 	}
