@@ -49,8 +49,16 @@ func TestKeyboardBuildsTiered(t *testing.T) {
 		t.Fatalf("%d caps before there is one", n)
 	}
 	p.tabTo("input[name=cap]")
-	p.saved(func() { p.press(input.ArrowDown) })
-	p.saved(func() { p.press(input.ArrowDown) })
+	// Arrows pass over choices and take none; Enter does.
+	rev := `() => document.querySelector('input[name=rev]').value`
+	before := p.MustEval(rev).String()
+	p.press(input.ArrowDown)
+	p.press(input.ArrowDown)
+	p.until(`() => document.querySelector('fieldset[data-passing] input:checked')?.value === 'mitred'`)
+	if after := p.MustEval(rev).String(); after != before || p.MustEval(caps).Int() != 0 {
+		t.Errorf("arrows alone took revision %s to %s", before, after)
+	}
+	p.saved(func() { p.press(input.Enter) })
 	if v := p.MustEval(`() => document.activeElement.name + document.activeElement.value`).String(); v != "capmitred" {
 		t.Errorf("the focus is on %q", v)
 	}

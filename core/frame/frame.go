@@ -257,6 +257,7 @@ type Frame struct {
 	Bases    []Base
 	Beads    []Bead
 	Arcs     []Arc
+	Radii    []Radius
 	Marks    []Mark
 	Levels   []Level
 	Cores    []Core
@@ -275,6 +276,7 @@ type Frame struct {
 	Tall       string // what stands tall along its back, for reading; "" for nothing
 	TallBy     string // the decision that takes it away; "" for none
 	OnFeet     bool   // stands on feet or legs: the ground below is left as it is
+	Backed     bool   // it stands against something: nobody gets to it from behind
 }
 
 // Pieced is one course of a side that may be joined from shorter lengths, with

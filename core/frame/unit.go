@@ -54,6 +54,14 @@ type Arc struct {
 	Degrees         int // 360, 180 or 90
 }
 
+// Radius is something else that is set out from a middle with a string.
+type Radius struct {
+	Bed    string
+	Middle Spot
+	Reach  measure.Length
+	What   string
+}
+
 // Stack is a wall of units or a cast one that holds soil by its weight.
 type Stack struct {
 	Bed     string

@@ -1,6 +1,8 @@
 package masonry
 
 import (
+	"strings"
+
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -30,7 +32,10 @@ var fenceLine = System{
 				Offers: []design.Choice{{Value: "level", Label: "as high as here", Note: "nothing is held up"}, {Value: "higher", Label: "higher than here", Note: "what stands there holds it up"}}},
 			design.Field{Key: barrierKey, Label: "Sheet against it", Stage: "frame", Kind: design.ChoiceField, Default: "membrane",
 				Offers: []design.Choice{{Value: "membrane", Label: "moisture-proof sheet", Note: "keeps soil off the fence, which would rot or stain"}, {Value: "none", Label: "none", Note: "only against stone or concrete"}}}, fitField, drainField("none")),
-		Start:  startWall,
+		Start: func(cat *catalog.Catalog, b *design.Bed) {
+			startWall(cat, b)
+			b.Access = fromOneSide(b.Access)
+		},
 		Follow: followWall,
 		Apart:  apartWall,
 		Check: func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
@@ -53,8 +58,17 @@ const (
 // practice: 100 mm, 4 in).
 const turned = 100 * measure.Millimetre
 
+// fromOneSide is how a bed is reached that stands against something.
+func fromOneSide(access string) string {
+	if who, ok := strings.CutPrefix(access, "both"); ok {
+		return "one" + who
+	}
+	return access
+}
+
 func buildFenceLine(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	f, err := buildWall(bed, cat)
+	f.Backed = true
 	if err != nil || bed.Options[barrierKey] == "none" {
 		return f, err
 	}

@@ -3,6 +3,7 @@ package masonry
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -141,12 +142,59 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	tall := bed.Soil + bed.OptionLength(riseKey) + bed.OptionLength(tallKey)
 	pegs := int((basket + bed.OptionLength(pegKey) - 1) / bed.OptionLength(pegKey))
 	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket, Width: tall, Inside: true, Along: true, Closed: true})
-	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: "pin", Place: "round the basket, with a cap on each", Count: pegs,
-		Why: fmt.Sprintf("%d round a basket whose mesh is laid round them", pegs)})
+	peg, err := pegFor(cat, tall)
+	if err != nil {
+		return frame.Frame{}, err
+	}
+	w.f.Radii = append(w.f.Radii, frame.Radius{Bed: bed.ID, Middle: h.r.middle, Reach: h.basket, What: "the basket's mesh"})
+	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: peg.ID, Place: "round the basket, with a cap on each", Count: pegs, Lines: h.basketLines(pegs, tall),
+		Why: fmt.Sprintf("%d round a basket whose mesh, %s high, is laid round them; a foot of each goes into the ground", pegs, cat.Precision(cat.Habits).Feet(tall))})
 	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle", Fits: []string{w.id("pegs")},
 		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
 		frame.Act{Verb: frame.Lay, Of: "layers", Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
 	return w.f, nil
+}
+
+// basketLines are the basket's pegs, and its mesh at the ground and at the top.
+func (h hole) basketLines(pegs int, tall measure.Length) [][]frame.Point {
+	at := func(turn float64, z measure.Length) frame.Point {
+		s := h.r.spot(2*math.Pi*turn, float64(h.basket), 0)
+		return frame.Point{X: s.U, Y: s.V, Z: z}
+	}
+	var lines [][]frame.Point
+	for k := range pegs {
+		turn := float64(k) / float64(pegs)
+		lines = append(lines, []frame.Point{at(turn, 0), at(turn, tall)})
+	}
+	const fine = 48
+	for _, z := range []measure.Length{0, tall / 2, tall} {
+		var round []frame.Point
+		for k := range fine + 1 {
+			round = append(round, at(float64(k)/fine, z))
+		}
+		lines = append(lines, round)
+	}
+	return lines
+}
+
+// pegFor is the shortest stake that holds mesh so high and goes a foot into the ground, or
+// the longest there is.
+func pegFor(cat *catalog.Catalog, tall measure.Length) (catalog.Fitting, error) {
+	var best catalog.Fitting
+	need := tall + 300*measure.Millimetre
+	for _, f := range cat.Fittings {
+		if !strings.HasPrefix(f.ID, "peg-") {
+			continue
+		}
+		fits, did := f.Each >= need, best.Each >= need
+		if best.ID == "" || fits && (!did || f.Each < best.Each) || !fits && !did && f.Each > best.Each {
+			best = f
+		}
+	}
+	if best.ID == "" {
+		return cat.Fitting("pin")
+	}
+	return best, nil
 }
 
 // wayLong is how long the walls beside the way in are, from the rim's inside to the

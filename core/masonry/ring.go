@@ -133,6 +133,9 @@ func startRing(cat *catalog.Catalog, b *design.Bed) {
 func followRing(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
 	u, err := cat.Unit(b.Options[unitKey])
 	parts := arcs[b.Options[arcKey]]
+	if parts > 1 && changed(arcKey) && !changed("access") {
+		b.Access = fromOneSide(b.Access) // it stands against something
+	}
 	if err == nil && parts > 0 {
 		n, counted := b.OptionCount(countKey)
 		switch {
@@ -240,15 +243,22 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		w.ringCaps(r, over)
 	}
 	w.ringInside(r, far+over, over)
-	for _, t := range tiersOf(bed, w.unit, r) {
+	tiers := tiersOf(bed, w.unit, r)
+	for _, t := range tiers {
 		w.tier(t)
 	}
+	w.f.Backed = r.parts > 1
 	share := measure.Length(r.parts)
 	mean := 2 * math.Pi * float64(r.inner+w.unit.Depth/2) / float64(share)
 	line := measure.Length(mean)
 	w.base(line, measure.Over(line, w.unit.Depth), measure.Over(line, w.unit.Depth+2*w.usual.beside))
 	w.stack(bed.Soil, true)
 	w.acts("round a peg with a string, or along a board cut to the circle", "from the joint of two below")
+	for i := range w.f.Acts {
+		if a := &w.f.Acts[i]; a.Of == "courses above" && len(tiers) > 0 {
+			a.Note += " An upper ring stands on soil: fill below it in layers a hand deep, wet each and tread it firm, strike off the last level, and let it settle before the ring's first course; it may have to be levelled again after the first winter."
+		}
+	}
 	return w.f, nil
 }
 

@@ -186,9 +186,15 @@ func (r *reviewer) cannotBeHad() {
 		r.report(f)
 	}
 	if len(r.Missing) > 0 {
-		r.report(Finding{Code: "no-screw", Severity: Stop,
+		f := Finding{Code: "no-screw", Severity: Stop,
 			Text: fmt.Sprintf("The shop has no screw of the right length for %d of this bed's joints.", len(r.Missing)),
-			Why:  Why{Rule: "A screw is at least 1 3/4 times the board it fastens and stays inside the piece behind it.", Source: "common practice"}})
+			Why:  Why{Rule: "A screw is at least 1 3/4 times the board it fastens and stays inside the piece behind it.", Source: "common practice"}}
+		for _, extra := range []string{"bench", "trellis"} { // what can be done without
+			if r.Bed.Has(extra) && slices.ContainsFunc(r.Missing, func(id string) bool { return strings.Contains(id, "."+extra) }) {
+				f.Remedies = append(f.Remedies, Remedy{"no " + extra, []design.Edit{r.edit(extra, design.NotThere)}})
+			}
+		}
+		r.report(f)
 	}
 }
 
@@ -212,7 +218,7 @@ func (r *reviewer) tooWide() {
 			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
 			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
 		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to(field, reach)}}}
-	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && r.Bed.Width <= r.Catalog.Reach["both"+both] {
+	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && !r.Frame.Backed && r.Bed.Width <= r.Catalog.Reach["both"+both] {
 		f.Remedies = append(f.Remedies, Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}})
 	}
 	r.report(f)

@@ -107,6 +107,18 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 			s.Strings = append(s.Strings, String{peg.Name, a.Inside - s.Trench, "inner edge of the trench"}, String{peg.Name, a.Outside + s.Trench, "outer edge of the trench"})
 		}
 	}
+	for _, r := range f.Radii {
+		for i, a := range f.Arcs {
+			if a.Middle == r.Middle {
+				name := "M"
+				if i > 0 && a.Middle != f.Arcs[0].Middle {
+					continue
+				}
+				s.Strings = append(s.Strings, String{name, r.Reach, r.What})
+				break
+			}
+		}
+	}
 	for i, m := range f.Marks {
 		s.Pegs = append(s.Pegs, Peg{fmt.Sprintf("P%d", i+1), m.At.U - lo.U, m.At.V - lo.V, m.What})
 	}
