@@ -216,17 +216,28 @@ func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, e
 		}
 		return design.Taken(name, p.Design, bed)
 	}
-	d := design.New(shop.Catalog, name)
+	d, err := design.NewOf(shop.Catalog, name, f.System)
+	if err != nil {
+		return d, &design.Refusal{Field: "system", Value: f.System, Reason: err.Error()}
+	}
 	bed := d.Beds[0].ID
-	edits := []design.Edit{{Field: "name", Value: name}, {Bed: bed, Field: "system", Value: cmpOr(f.System, d.Beds[0].System)}}
+	edits := []design.Edit{{Field: "name", Value: name}}
 	length, width := f.Length, f.Width
 	if strings.TrimSpace(f.Area) != "" {
 		area, err := measure.ParseArea(f.Area, shop.Catalog.System)
 		if err != nil {
 			return d, &design.Refusal{Field: "area", Value: f.Area, Reason: err.Error()}
 		}
-		l, w := design.SizeFor(area, shop.Catalog)
-		length, width = cmpOr(length, l.String()), cmpOr(width, w.String())
+		soil := d.Beds[0].Soil
+		if typed, err := measure.Parse(f.Soil, shop.Catalog.System); err == nil {
+			soil = typed
+		}
+		if strings.TrimSpace(length+width) == "" {
+			d.OfArea(area, soil, shop.Catalog)
+		} else {
+			l, w := design.SizeFor(area, shop.Catalog)
+			length, width = cmpOr(length, l.String()), cmpOr(width, w.String())
+		}
 	}
 	for _, e := range []design.Edit{{Field: "length", Value: length}, {Field: "width", Value: width}, {Field: "soil", Value: f.Soil}} {
 		if strings.TrimSpace(e.Value) != "" {

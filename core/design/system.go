@@ -259,13 +259,58 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 	*b = best
 }
 
+// NewOf is a project of one bed that is built in a way, as large as that starts.
+func NewOf(cat *catalog.Catalog, name, system string) (Design, error) {
+	d := New(cat, name)
+	if system == "" || system == d.Beds[0].System {
+		return d, nil
+	}
+	return d, d.Beds[0].become(system, cat)
+}
+
+// nearly is the share of a planting area that a bed has to have to do for it.
+const nearly = 0.93
+
+// OfArea gives a project's first bed a planting area and a depth, as nearly as its system can:
+// where one would be too long for the boards there are, or too wide to reach into, as several
+// alike. Where no number of beds comes near they are as many as make up the area.
+func (d *Design) OfArea(area measure.Area, soil measure.Length, cat *catalog.Catalog) {
+	first := d.Beds[0]
+	s, _ := SystemNamed(first.System)
+	reached := slices.Contains(s.Lacks, "width") && !slices.ContainsFunc(s.Own, func(f Field) bool { return f.Key == "way_in" })
+	of := func(b Bed) float64 {
+		if slices.Contains(s.Lacks, "width") {
+			return math.Pi / 4 * float64(b.Length) * float64(b.Length)
+		}
+		return float64(b.Length) * float64(b.Width)
+	}
+	want := area.SquareMetres() * 1e18
+	for n := 1; n <= 100; n++ {
+		length, width := SizeFor(area/measure.Area(n), cat)
+		b := first.Copied()
+		b.asLarge(Bed{Length: length, Width: width, Soil: soil}, cat)
+		if reached && b.Length > cat.Reach["both"] {
+			continue // the middle is out of arm's reach
+		}
+		if each := want / float64(n); of(b) < nearly*each {
+			continue
+		}
+		b.Count = n
+		d.Beds[0] = b
+		return
+	}
+	if each := of(first); each > 0 {
+		d.Beds[0].Count = max(1, min(100, int(want/each+0.5)))
+	}
+}
+
 // beyond is how much longer than the bed inside its longest board may be.
 const beyond = 6 * measure.Inch
 
 // oneBoard reports whether the shop has a board as long as a side, where sides are of one.
 func (b Bed) oneBoard(s System, cat *catalog.Catalog) bool {
-	if s.Of != "" || slices.ContainsFunc(s.Own, func(f Field) bool { return f.Key == "longest_piece" }) {
-		return true
+	if s.Of != "" {
+		return true // of blocks, or of boards between them
 	}
 	longest := measure.Length(0)
 	for _, o := range cat.OffersOf(b.Board, b.Species) {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"chamfer/core/design"
+	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/review"
 )
@@ -65,6 +66,46 @@ func TestOffersAreForTheSameBed(t *testing.T) {
 			}
 			if err != nil || staked.Beds[0].Before != nil {
 				t.Errorf("%v, %+v", err, staked.Beds[0].Before)
+			}
+		}
+	}
+}
+
+// From a planting area every system makes what it can, in several beds where one would be too
+// long or too wide: 16 and 100 sq ft, within a sixth, and nothing that stops it.
+func TestEverySystemFromAnArea(t *testing.T) {
+	for _, region := range []string{"us", "metric"} {
+		shop, err := plan.ShopFor(region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, feet := range []measure.Area{16, 100} {
+			area := measure.Over(measure.Foot, measure.Foot) * feet
+			for _, s := range design.Systems() {
+				d, err := design.NewOf(shop.Catalog, "x", s.Name)
+				if err != nil {
+					t.Fatal(err)
+				}
+				d.OfArea(area, d.Beds[0].Soil, shop.Catalog)
+				if d, err = design.Apply(d, shop.Catalog, design.Edit{Field: "name", Value: "x"}); err != nil {
+					t.Errorf("%s, %d sq ft, %s: %v", region, feet, s.Name, err)
+					continue
+				}
+				p, err := plan.Make(d, shop)
+				if err != nil {
+					t.Fatal(err)
+				}
+				// Two heights are planted twice, terraces want a slope of some length, a keyhole
+				// loses its middle, and on a plinth nothing grows.
+				wide := map[string]float64{"tiered": 0.5, "terraces": 2.1, "keyhole": 0.7, "plinth": 2, "poured": 0.2}
+				if off := float64(p.Area())/float64(area) - 1; math.Abs(off) > max(1.0/6, wide[s.Name]) {
+					t.Errorf("%s, %s: %.1f sq ft for %d, %d beds of %v by %v", region, s.Name, p.Area().SquareFeet(), feet, d.Beds[0].Times(), d.Beds[0].Length, d.Beds[0].Width)
+				}
+				for _, f := range p.Findings {
+					if f.Severity == review.Stop {
+						t.Errorf("%s, %d sq ft, %s: %s", region, feet, s.Name, f.Text)
+					}
+				}
 			}
 		}
 	}
