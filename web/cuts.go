@@ -68,6 +68,8 @@ type cutsBody struct {
 	Proved bool
 	Shed   shedView
 	Units  []unitsView
+	// Some of them are cut, so that there is dust.
+	CutUnits bool
 }
 
 // unitsView is one unit of the shop with what is laid of it.
@@ -98,6 +100,7 @@ func (b *benchPage) cuts() cutsBody {
 			}
 			v.Kinds = append(v.Kinds, words)
 		}
+		body.CutUnits = body.CutUnits || c.Cut > 0
 		body.Units = append(body.Units, v)
 	}
 	uses := b.uses()

@@ -132,7 +132,7 @@ func (c *checker) measured(d Design) {
 		}
 		for name, l := range s.Sides() {
 			if l < 5*measure.Millimetre || l > 400*measure.Millimetre {
-				c.refuse("", "measured:"+id+":"+name, "%s is no board's %s: from %s to %s works", c.p.Feet(l), name, c.p.Short(5*measure.Millimetre), c.p.Short(400*measure.Millimetre))
+				c.refuse("", "measured:"+id+":"+name, "%s is no board's %s: from %s to %s works", c.p.Feet(l), name, c.p.AtLeast(5*measure.Millimetre), c.p.AtMost(400*measure.Millimetre))
 			}
 		}
 	}

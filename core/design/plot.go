@@ -134,7 +134,7 @@ func (c *checker) plot(d Design) {
 		l   measure.Length
 	}{{"width", p.Width}, {"depth", p.Depth}} {
 		if key, l := side.key, side.l; l < smallestPlot || l > largestPlot {
-			c.refuse("", "plot:"+key, "%s is no plot's %s: from %s to %s works", c.p.Feet(l), key, c.p.Feet(smallestPlot), c.p.Feet(largestPlot))
+			c.refuse("", "plot:"+key, "%s is no plot's %s: from %s to %s works", c.p.Feet(l), key, c.p.AtLeast(smallestPlot), c.p.AtMost(largestPlot))
 		}
 	}
 	if p.North < 0 || p.North > 359 {

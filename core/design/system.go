@@ -199,6 +199,10 @@ func (b *Bed) tried(name string, cat *catalog.Catalog) error {
 func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 	s, _ := SystemNamed(b.System)
 	want := float64(as.Length) * float64(as.Width)
+	if from, ok := SystemNamed(as.System); ok && slices.Contains(from.Lacks, "width") { // of a circle
+		want *= math.Pi / 4 * float64(as.Length) / float64(max(1, as.Width))
+		as.Length, as.Width = SizeFor(measure.Over(as.Length, as.Length)/1000*785, cat)
+	}
 	round := slices.Contains(s.Lacks, "width")
 	area := func(c Bed) float64 {
 		if round {

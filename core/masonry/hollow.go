@@ -33,7 +33,7 @@ var hollowBlock = System{
 		Check: func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			if every := b.OptionLength(pinKey); every < 300*measure.Millimetre || every > 3*measure.Metre {
 				p := cat.Precision(cat.Habits)
-				refuse(pinKey, "pins every %s are too close or hold nothing: from %s to %s works", p.Feet(every), p.Feet(300*measure.Millimetre), p.Feet(3*measure.Metre))
+				refuse(pinKey, "pins every %s are too close or hold nothing: from %s to %s works", p.Feet(every), p.AtLeast(300*measure.Millimetre), p.AtMost(3*measure.Metre))
 			}
 			checkWall(b, cat, refuse)
 		},
@@ -51,7 +51,7 @@ func startHollow(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf("hollow")[0]
 	b.Options[unitKey], b.Options[laidKey] = u.ID, "dry"
 	u.Joint = 0
-	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
 	snap(b, u)
 }
 

@@ -54,7 +54,7 @@ func startKeyhole(cat *catalog.Catalog, b *design.Bed) {
 	if cat.System == measure.Metric {
 		b.Length = 2100 * measure.Millimetre
 	}
-	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
 }
 
 // hole is a keyhole's plan: the middle, the rim's inside, the basket, half the way.
@@ -88,21 +88,21 @@ func checkKeyhole(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	most := b.Length - 2*400*measure.Millimetre // so much soil at least on either side
 	switch {
 	case way >= basket:
-		refuse(wayKey, "a way in of %s is wider than the basket, %s: up to %s works", p.Feet(way), p.Feet(basket), p.Feet(basket-p.Step))
+		refuse(wayKey, "a way in of %s is wider than the basket, %s: up to %s works", p.Feet(way), p.Feet(basket), p.AtMost(basket-p.Step))
 	case way+2*u.Depth > basket:
-		refuse(basketKey, "the walls beside a way in of %s would miss a basket of %s: from %s works, or a narrower way", p.Feet(way), p.Feet(basket), p.Feet(way+2*u.Depth))
+		refuse(basketKey, "the walls beside a way in of %s would miss a basket of %s: from %s works, or a narrower way", p.Feet(way), p.Feet(basket), p.AtLeast(way+2*u.Depth))
 	case way < 300*measure.Millimetre:
-		refuse(wayKey, "nobody gets in by %s: from %s works", p.Feet(way), p.Feet(300*measure.Millimetre))
+		refuse(wayKey, "nobody gets in by %s: from %s works", p.Feet(way), p.AtLeast(300*measure.Millimetre))
 	case basket > most || basket < 300*measure.Millimetre:
-		refuse(basketKey, "a basket of %s leaves too little soil in a bed of %s, or holds nothing: from %s to %s works", p.Feet(basket), p.Feet(b.Length), p.Feet(300*measure.Millimetre), p.Feet(max(most, 300*measure.Millimetre)))
+		refuse(basketKey, "a basket of %s leaves too little soil in a bed of %s, or holds nothing: from %s to %s works", p.Feet(basket), p.Feet(b.Length), p.AtLeast(300*measure.Millimetre), p.AtMost(max(most, 300*measure.Millimetre)))
 	case b.OptionLength(pegKey) < 100*measure.Millimetre || b.OptionLength(pegKey) > 600*measure.Millimetre:
-		refuse(pegKey, "from %s to %s works", p.Short(100*measure.Millimetre), p.Short(600*measure.Millimetre))
+		refuse(pegKey, "from %s to %s works", p.AtLeast(100*measure.Millimetre), p.AtMost(600*measure.Millimetre))
 	case b.OptionLength(riseKey) < 0 || b.OptionLength(riseKey) > 500*measure.Millimetre:
-		refuse(riseKey, "soil does not lie that steeply: up to %s works", p.Feet(500*measure.Millimetre))
+		refuse(riseKey, "soil does not lie that steeply: up to %s works", p.AtMost(500*measure.Millimetre))
 	case b.OptionLength(tallKey) < 0 || b.OptionLength(tallKey) > measure.Metre:
-		refuse(tallKey, "up to %s works", p.Feet(measure.Metre))
+		refuse(tallKey, "up to %s works", p.AtMost(measure.Metre))
 	case holeOf(b, u).r.n < 6:
-		refuse("length", "with a way in of %s too little of a ring of %s is left: from %s works", p.Feet(way), p.Feet(b.Length), p.Feet(2*basket))
+		refuse("length", "with a way in of %s too little of a ring of %s is left: from %s works", p.Feet(way), p.Feet(b.Length), p.AtLeast(2*basket))
 	}
 	if b.Options[capKey] != "none" {
 		refuse(capKey, "a keyhole's rim is not capped; none works")

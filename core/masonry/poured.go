@@ -72,21 +72,21 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	thick, r := b.OptionLength(thickKey), b.OptionLength(roundKey)
 	if thick < 75*measure.Millimetre || thick > 400*measure.Millimetre {
-		refuse(thickKey, "a cast wall %s thick cracks or wastes: from %s to %s works", p.Short(thick), p.Short(75*measure.Millimetre), p.Short(400*measure.Millimetre))
+		refuse(thickKey, "a cast wall %s thick cracks or wastes: from %s to %s works", p.Short(thick), p.AtLeast(75*measure.Millimetre), p.AtMost(400*measure.Millimetre))
 		return
 	}
 	if most := min(b.Length, b.Width) / 2; r < 0 || r > most {
-		refuse(roundKey, "corners of %s do not fit into %s: up to %s works", p.Feet(r), p.Feet(b.Width), p.Feet(most))
+		refuse(roundKey, "corners of %s do not fit into %s: up to %s works", p.Feet(r), p.Feet(b.Width), p.AtMost(most))
 	}
 	if r > 0 && r < 100*measure.Millimetre {
-		refuse(roundKey, "flashing kinks round %s: from %s works, or 0 for square corners", p.Short(r), p.Short(100*measure.Millimetre))
+		refuse(roundKey, "flashing kinks round %s: from %s works, or 0 for square corners", p.Short(r), p.AtLeast(100*measure.Millimetre))
 	}
 	if bury := b.OptionLength(buryKey); bury < 0 || bury > 500*measure.Millimetre {
-		refuse(buryKey, "up to %s works", p.Feet(500*measure.Millimetre))
+		refuse(buryKey, "up to %s works", p.AtMost(500*measure.Millimetre))
 	}
 	fall := b.OptionLength(fallKey)
 	if most := b.Length / 6; fall < 0 || fall > most {
-		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.Feet(most))
+		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.AtMost(most))
 		return
 	}
 	u := catalog.Unit{Kind: "cast", Depth: thick, Length: thick, Back: thick, Height: thick}

@@ -125,7 +125,7 @@ func startRing(cat *catalog.Catalog, b *design.Bed) {
 	if cat.System == measure.Metric {
 		b.Length = min(b.Length, 1200*measure.Millimetre)
 	}
-	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
 }
 
 // followRing lets the size follow a number of units, and other units or arcs where
@@ -182,7 +182,7 @@ func checkRing(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			refuse(countKey, "with %d of these the joints would gape outside: from %d, which are %s across inside", n, least, p.Feet(across(apothem(u, least, u.Joint))))
 		}
 		if gap := b.OptionLength(gapKey); gap > widestGap || gap < 0 {
-			refuse(gapKey, "a joint of %s lets soil out: up to %s works", p.Short(gap), p.Short(widestGap))
+			refuse(gapKey, "a joint of %s lets soil out: up to %s works", p.Short(gap), p.AtMost(widestGap))
 		}
 	} else if r := roundOf(b, u); r.n < leastRound(u, parts) {
 		least := across(apothem(u, leastRound(u, parts), u.Joint))
@@ -202,7 +202,7 @@ func checkRing(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse(tierCoursesKey, "1 to 6 courses work")
 	}
 	if l := b.OptionLength(ledgeKey); l < 100*measure.Millimetre || l > measure.Metre {
-		refuse(ledgeKey, "nothing is planted on %s: from %s to %s works", p.Short(l), p.Short(100*measure.Millimetre), p.Feet(measure.Metre))
+		refuse(ledgeKey, "nothing is planted on %s: from %s to %s works", p.Short(l), p.AtLeast(100*measure.Millimetre), p.AtMost(measure.Metre))
 	}
 	bears(b, cat, u, refuse)
 }

@@ -69,11 +69,11 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("board", "a %s is %s wide and these blocks are %s high: boards and blocks must rise together, so a board %s wide works", board.Name, p.Short(board.Width), p.Short(u.Height), p.Short(u.Height))
 		return
 	case board.Thickness > u.SlotWide-measure.Millimetre:
-		refuse("board", "a %s, %s thick, does not go into slots of %s: up to %s works", board.Name, p.Short(board.Thickness), p.Short(u.SlotWide), p.Short(u.SlotWide-measure.Millimetre))
+		refuse("board", "a %s, %s thick, does not go into slots of %s: up to %s works", board.Name, p.Short(board.Thickness), p.Short(u.SlotWide), p.AtMost(u.SlotWide-measure.Millimetre))
 		return
 	}
 	if least := u.Depth + 200*measure.Millimetre; b.Width < least {
-		refuse("width", "the blocks leave no room between them: from %s works", p.Feet(least))
+		refuse("width", "the blocks leave no room between them: from %s works", p.AtLeast(least))
 	}
 	if n, ok := b.OptionCount(baysKey); ok {
 		if most := int(b.Length / (u.Depth + 200*measure.Millimetre)); n < 1 || n > most {
@@ -81,7 +81,7 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if n := coursesFor(b, u); n > 4 {
-		refuse("soil", "%s of loose blocks want a wall of their own: up to %s of soil works", measure.Count(n, "course"), p.Feet(u.Height*4-b.Freeboard))
+		refuse("soil", "%s of loose blocks want a wall of their own: up to %s of soil works", measure.Count(n, "course"), p.AtMost(u.Height*4-b.Freeboard))
 	}
 }
 

@@ -183,6 +183,14 @@ var (
 	millimetres = usual{75 * measure.Millimetre, 100 * measure.Millimetre, 25 * measure.Millimetre, 150 * measure.Millimetre, 300 * measure.Millimetre}
 )
 
+// told is a size as the country's people would say it.
+func told(cat *catalog.Catalog, inches, millimetres measure.Length) measure.Length {
+	if cat.System == measure.Imperial {
+		return inches
+	}
+	return millimetres
+}
+
 // usually is what is usual where a catalogue is of.
 func usually(cat *catalog.Catalog) usual {
 	if cat.System == measure.Imperial {

@@ -73,7 +73,7 @@ const leastSlope = 1550 * measure.Millimetre
 func startTerraces(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf("wall")[0]
 	b.Options[unitKey] = u.ID
-	b.Soil, b.Freeboard = min(b.Soil, 200*measure.Millimetre), 0
+	b.Soil, b.Freeboard = min(b.Soil, told(cat, 8*measure.Inch, 200*measure.Millimetre)), 0
 	b.Length, b.Width = max(b.Length, leastSlope), max(b.Width*5/2, leastSlope)
 	straight := asStraight(*b)
 	snap(&straight, u)
@@ -175,7 +175,7 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse(cornersKey, "the ground rises %s to the back: that is a bed on the level; a rise of %s and more makes terraces", p.Feet(max(0, fall)), p.Feet(100*measure.Millimetre))
 		return
 	case fall > 6*measure.Metre:
-		refuse(cornersKey, "a fall of %s is a hillside: its walls are for a licensed engineer; up to %s works", p.Feet(fall), p.Feet(6*measure.Metre))
+		refuse(cornersKey, "a fall of %s is a hillside: its walls are for a licensed engineer; up to %s works", p.Feet(fall), p.AtMost(6*measure.Metre))
 		return
 	}
 	if b.Options[aboveKey] == "drive" {
@@ -196,7 +196,7 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			n, p.Feet(each), p.Feet(fall/measure.Length(fewest)), p.Feet(engineered), fewest)
 		return
 	case deep < leastTerrace:
-		refuse("width", "%d terraces would be %s deep each, too little to plant: from %s works, or deeper units and fewer walls", n, p.Feet(max(0, deep)), p.Feet((leastTerrace+u.Depth)*measure.Length(n)))
+		refuse("width", "%d terraces would be %s deep each, too little to plant: from %s works, or deeper units and fewer walls", n, p.Feet(max(0, deep)), p.AtLeast((leastTerrace+u.Depth)*measure.Length(n)))
 		return
 	}
 	if b.Options[capKey] == "mitred" {

@@ -72,7 +72,7 @@ func bonded(clear, over measure.Length, u catalog.Unit) (less, more measure.Leng
 func startWall(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf("wall")[0]
 	b.Options[unitKey] = u.ID
-	b.Soil = min(b.Soil, 300*measure.Millimetre)
+	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
 	snap(b, u)
 }
 
@@ -140,7 +140,7 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	stack := b.Options[bondKey] == "stack"
 	if most := usually(cat).stacked; stack && b.Soil > most {
-		refuse(bondKey, "joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint", p.Feet(b.Soil), p.Feet(most))
+		refuse(bondKey, "joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint", p.Feet(b.Soil), p.AtMost(most))
 	}
 	if lap := u.Depth + u.Joint; !stack && len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
 		refuse(unitKey, "round a corner the joints of a %s would lie less than a quarter of it apart; another unit works", u.Name)
@@ -156,7 +156,7 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	fall := b.OptionLength(fallKey)
 	if most := b.Length / 6; fall < 0 || fall > most {
-		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.Feet(most))
+		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.AtMost(most))
 		return
 	}
 	b.Soil += fall // at its deepest

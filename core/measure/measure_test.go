@@ -225,3 +225,20 @@ func TestParseArea(t *testing.T) {
 		t.Errorf("side %v", s)
 	}
 }
+
+// A limit is said in round numbers, and what is said is within it.
+func TestLimits(t *testing.T) {
+	us, metric := Sixteenths, Precision{Millimetre, Metric}
+	for _, c := range []struct {
+		p           Precision
+		l           Length
+		least, most string
+	}{
+		{us, 300 * Millimetre, "1'", `11 1/2"`}, {us, 100 * Millimetre, `4"`, `3 3/4"`}, {us, 24 * Inch, "2'", "2'"},
+		{metric, 24 * Inch, "610 mm", "605 mm"}, {metric, 300 * Millimetre, "300 mm", "300 mm"},
+	} {
+		if least, most := c.p.AtLeast(c.l), c.p.AtMost(c.l); least != c.least || most != c.most {
+			t.Errorf("%v: from %s, up to %s; want %s and %s", c.l, least, most, c.least, c.most)
+		}
+	}
+}

@@ -184,3 +184,26 @@ func grouped(n int64) string {
 }
 
 func trim(s string) string { return strings.TrimSuffix(s, ".0") }
+
+// AtLeast writes a limit that a size may not be under, as people say one: rounded up to a
+// quarter of an inch, from 6 in on to a half, or to 5 mm; what it says works.
+func (p Precision) AtLeast(l Length) string { return p.Feet(p.limit(l, true)) }
+
+// AtMost writes a limit that a size may not be over, rounded down likewise.
+func (p Precision) AtMost(l Length) string { return p.Feet(p.limit(l, false)) }
+
+func (p Precision) limit(l Length, up bool) Length {
+	step := 5 * Millimetre
+	if p.System == Imperial {
+		if step = Inch / 4; l >= 6*Inch {
+			step = Inch / 2
+		}
+	}
+	if l <= 0 || l < step {
+		return l
+	}
+	if up {
+		l += step - 1
+	}
+	return l / step * step
+}

@@ -130,7 +130,7 @@ func (p *Plan) tally() {
 	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{
 		Given:  []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(p.Fill.Gross-p.Fill.Net) + " taken by posts"},
 		Rule:   fmt.Sprintf("What is left, and %d %% more because loose soil settles.", p.Fill.Settling/10),
-		Result: sys.Volume(p.Fill.Order) + ", " + measure.Count(p.Fill.Barrows, "barrow load") + ".", Source: "settling 10-20 % of depth: common practice; your habits"})
+		Result: sys.Volume(p.Fill.Order) + ", " + measure.Count(p.Fill.Barrows, "barrow-load") + ".", Source: "settling 10-20 % of depth: common practice; your habits"})
 	add("weight", "wet soil", sys.Mass(p.Fill.WetMass), float64(p.Fill.WetMass), review.Why{
 		Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", p.Fill.Way().Fill.WetDensity, p.Fill.Way().Fill.WetDensity/16.01846),
 		Result: sys.Mass(p.Fill.WetMass) + ".", Source: p.Fill.Way().Fill.Source})

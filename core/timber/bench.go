@@ -44,10 +44,10 @@ func checkBench(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	seat := b.OptionLength("bench_height")
 	walls := board.Width * measure.Length(coursesFor(b.Soil+b.Freeboard, board))
 	if least, most := 250*measure.Millimetre, min(600*measure.Millimetre, walls+rail.Thickness+rail.Width/2); seat < least || seat > most {
-		refuse("bench_height", "a seat %s high is out of range: with walls of %s, from %s to %s works", p.Feet(seat), p.Feet(walls), p.Feet(least), p.Feet(max(least, most)))
+		refuse("bench_height", "a seat %s high is out of range: with walls of %s, from %s to %s works", p.Feet(seat), p.Feet(walls), p.AtLeast(least), p.AtMost(max(least, most)))
 	}
 	if d := b.OptionLength("bench_depth"); d < 200*measure.Millimetre || d > 600*measure.Millimetre {
-		refuse("bench_depth", "a seat %s deep is out of range: from %s to %s works", p.Feet(d), p.Feet(200*measure.Millimetre), p.Feet(600*measure.Millimetre))
+		refuse("bench_depth", "a seat %s deep is out of range: from %s to %s works", p.Feet(d), p.AtLeast(200*measure.Millimetre), p.AtMost(600*measure.Millimetre))
 	}
 	if b.Cap != design.NoCap && b.CapOut > 0 {
 		refuse("bench", "the cap stands out %s in front, where the seat goes: an overhang outwards of 0 works", p.Short(b.CapOut))

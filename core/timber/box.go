@@ -308,7 +308,7 @@ type limit struct {
 func within(refuse design.Refuse, p measure.Precision, kind string, limits ...limit) {
 	for _, l := range limits {
 		if l.is > l.most {
-			refuse(l.field, "%s is too much for a %s: up to %s works; %s", p.Feet(l.is), kind, p.Feet(l.most), l.instead)
+			refuse(l.field, "%s is too much for a %s: up to %s works; %s", p.Feet(l.is), kind, p.AtMost(l.most), l.instead)
 		}
 	}
 }

@@ -110,14 +110,14 @@ func checkCarrier(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("board", "rails of %s are lower than the spanners and slats inside them, %s: a wider board works", board.Name, p.Short(rail.Width+slat.Thickness))
 	}
 	if least := board.Width + 20*measure.Millimetre; b.OptionLength("height") < least {
-		refuse("height", "at %s the rails would lie on the ground: from %s works", p.Feet(b.OptionLength("height")), p.Feet(least))
+		refuse("height", "at %s the rails would lie on the ground: from %s works", p.Feet(b.OptionLength("height")), p.AtLeast(least))
 	}
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
-		refuse("width", "two legs do not fit; from %s works", p.Feet(least))
+		refuse("width", "two legs do not fit; from %s works", p.AtLeast(least))
 	}
 	pot := b.OptionLength("pot")
 	if least := 50 * measure.Millimetre; pot < least || pot > b.Width {
-		refuse("pot", "pots %s across do not go in: from %s to the inside width, %s, works", p.Feet(pot), p.Feet(least), p.Feet(b.Width))
+		refuse("pot", "pots %s across do not go in: from %s to the inside width, %s, works", p.Feet(pot), p.AtLeast(least), p.Feet(b.Width))
 		return
 	}
 	if n := len(setOut(b)); n > mostPots {

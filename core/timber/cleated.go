@@ -69,7 +69,7 @@ func checkCleated(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	if least := 2*(c.thick+c.wide) + betweenPosts; b.Width < least {
-		refuse("width", "the cleats in the corners leave no room; from %s works", p.Feet(least))
+		refuse("width", "the cleats in the corners leave no room; from %s works", p.AtLeast(least))
 	}
 	if n, ok := b.OptionCount("cleats"); ok {
 		if room := int(b.Length/(c.wide+betweenPosts)) - 2; n > room {

@@ -80,6 +80,6 @@ func (b *box) bare(c frame.Cavity) frame.Cavity {
 func checkMesh(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	if up := b.OptionLength("turn_up"); up > b.Soil {
-		refuse("turn_up", "%s is above the soil; up to %s works", p.Feet(up), p.Feet(b.Soil))
+		refuse("turn_up", "%s is above the soil; up to %s works", p.Feet(up), p.AtMost(b.Soil))
 	}
 }

@@ -71,7 +71,7 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		limit{"feet", b.OptionLength("feet"), 300 * measure.Millimetre, "taller feet wobble"},
 		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"})
 	if b.OptionLength("feet") <= 0 {
-		refuse("feet", "without feet the floor stands in the wet and rots; from %s works", p.Feet(5*measure.Millimetre))
+		refuse("feet", "without feet the floor stands in the wet and rots; from %s works", p.AtLeast(5*measure.Millimetre))
 	}
 	leg, err := stakeProfile(cat)
 	if err != nil {
@@ -79,7 +79,7 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
-		refuse("width", "two legs do not fit; from %s works", p.Feet(least))
+		refuse("width", "two legs do not fit; from %s works", p.AtLeast(least))
 	}
 }
 

@@ -32,7 +32,7 @@ func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	cell := b.OptionLength("grid_cell")
 	if least := 50 * measure.Millimetre; cell < least || cell > b.Width {
-		refuse("grid_cell", "cells of %s do not fit: from %s to the bed's %s works", p.Feet(cell), p.Feet(least), p.Feet(b.Width))
+		refuse("grid_cell", "cells of %s do not fit: from %s to the bed's %s works", p.Feet(cell), p.AtLeast(least), p.Feet(b.Width))
 		return
 	}
 	if b.Options["grid"] == "strips" && b.Freeboard < 2*stripTall {
@@ -40,10 +40,10 @@ func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			p.Short(2*stripTall), p.Short(b.Freeboard))
 	}
 	if thin, err := slatOf(cat, b.Species); b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
-		refuse("grid_cell", "strips %s wide leave too little between: from %s works, or strings", p.Short(thin.Thickness), p.Feet(3*thin.Thickness))
+		refuse("grid_cell", "strips %s wide leave too little between: from %s works, or strings", p.Short(thin.Thickness), p.AtLeast(3*thin.Thickness))
 	}
 	if (b.Length/cell-1)+(b.Width/cell-1) > 60 {
-		refuse("grid_cell", "that is more lines than anyone lays; from %s works", p.Feet((b.Length+b.Width)/60))
+		refuse("grid_cell", "that is more lines than anyone lays; from %s works", p.AtLeast((b.Length+b.Width)/60))
 	}
 }
 

@@ -49,7 +49,7 @@ func checkHoops(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	rise := b.OptionLength("hoop_rise")
 	if rise < 100*measure.Millimetre || rise > 2*measure.Metre {
-		refuse("hoop_rise", "%s is no height for a hoop: from %s to %s works", p.Feet(rise), p.Feet(100*measure.Millimetre), p.Feet(2*measure.Metre))
+		refuse("hoop_rise", "%s is no height for a hoop: from %s to %s works", p.Feet(rise), p.AtLeast(100*measure.Millimetre), p.AtMost(2*measure.Metre))
 		return
 	}
 	pipe, err := cat.Fitting("hoop")
@@ -123,6 +123,6 @@ func checkArch(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	path := b.OptionLength("arch_path")
 	least, most := 500*measure.Millimetre, measure.Length(float64(panel.Each)/math.Pi)
 	if path < least || path > most {
-		refuse("arch_path", "a panel of %s makes no arch over %s: from %s to %s works", p.Feet(panel.Each), p.Feet(path), p.Feet(least), p.Feet(most))
+		refuse("arch_path", "a panel of %s makes no arch over %s: from %s to %s works", p.Feet(panel.Each), p.Feet(path), p.AtLeast(least), p.AtMost(most))
 	}
 }

@@ -168,7 +168,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			refuse("floor", "a sloping floor runs into the corners, where these legs stand: legs outside the long sides leave them free")
 		}
 		if rise, most := b.OptionLength("floor_rise"), b.Soil-75*measure.Millimetre; rise > most || rise < 20*measure.Millimetre {
-			refuse("floor_rise", "a rise of %s leaves no depth at the edge or no slope: from %s to %s works", p.Feet(rise), p.Feet(20*measure.Millimetre), p.Feet(max(most, 20*measure.Millimetre)))
+			refuse("floor_rise", "a rise of %s leaves no depth at the edge or no slope: from %s to %s works", p.Feet(rise), p.AtLeast(20*measure.Millimetre), p.AtMost(max(most, 20*measure.Millimetre)))
 			return
 		}
 	}
@@ -187,7 +187,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	lift, _ := leggedSize(b, board, rail, slatFor(b, cat, board))
 	checkHold(b, lift-castersUnder(b, cat), intrude, rail.Thickness, p, refuse)
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
-		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.Feet(least))
+		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.AtLeast(least))
 	}
 	if b.Has("trellis") && b.Options["legs"] == legsOutside {
 		refuse("legs", "they would stand where the trellis goes: legs inside or in the wall work, or no trellis")

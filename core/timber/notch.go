@@ -50,22 +50,22 @@ func checkNotch(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	wide, deep, at := b.OptionLength("notch_wide"), b.OptionLength("notch_deep"), b.OptionLength("notch_at")
 	least := 5 * measure.Millimetre
 	if wide < least || wide > b.Length/2 {
-		refuse("notch_wide", "a notch %s wide is none for a post here: from %s to %s works", p.Short(wide), p.Short(least), p.Feet(b.Length/2))
+		refuse("notch_wide", "a notch %s wide is none for a post here: from %s to %s works", p.Short(wide), p.AtLeast(least), p.AtMost(b.Length/2))
 		return
 	}
 	corner := b.Options["notch"] != "back"
 	if deep < least || deep > b.CapOut && !(corner && wide <= b.CapOut) {
-		refuse("notch_deep", "the cap stands out %s behind, and a notch %s deep reaches the wall: up to %s works, or a wider overhang outwards", p.Short(b.CapOut), p.Short(deep), p.Short(b.CapOut))
+		refuse("notch_deep", "the cap stands out %s behind, and a notch %s deep reaches the wall: up to %s works, or a wider overhang outwards", p.Short(b.CapOut), p.Short(deep), p.AtMost(b.CapOut))
 		return
 	}
 	if deep > b.Width/2 {
-		refuse("notch_deep", "a notch %s deep goes half through the bed: up to %s works", p.Short(deep), p.Feet(b.Width/2))
+		refuse("notch_deep", "a notch %s deep goes half through the bed: up to %s works", p.Short(deep), p.AtMost(b.Width/2))
 		return
 	}
 	// The notch stays this far off the mitres, or the short grain breaks out.
 	edge := b.CapOut + b.CapIn + 2*wide
 	if long := b.Length + 2*b.CapIn + 2*b.CapOut; !corner && (at < edge || at > long-edge) {
-		refuse("notch_at", "%s from the end is too near a corner: from %s to %s works, or choose the corner itself", p.Feet(at), p.Feet(edge), p.Feet(long-edge))
+		refuse("notch_at", "%s from the end is too near a corner: from %s to %s works, or choose the corner itself", p.Feet(at), p.AtLeast(edge), p.AtMost(long-edge))
 	}
 }
 

@@ -72,12 +72,12 @@ func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	board, _ := cat.Profile(b.Board)
 	if least := 36 * measure.Millimetre; board.Thickness < least {
-		refuse("board", "the screws of a splice plate come out behind a board of %s; from %s works", p.Short(board.Thickness), p.Short(least))
+		refuse("board", "the screws of a splice plate come out behind a board of %s; from %s works", p.Short(board.Thickness), p.AtLeast(least))
 		return
 	}
 	longest := b.OptionLength("longest_piece")
 	if longest < 2*shortestPiece || longest > 12*measure.Metre {
-		refuse("longest_piece", "pieces of %s are out of range: from %s to %s works", p.Feet(longest), p.Feet(2*shortestPiece), p.Feet(12*measure.Metre))
+		refuse("longest_piece", "pieces of %s are out of range: from %s to %s works", p.Feet(longest), p.AtLeast(2*shortestPiece), p.AtMost(12*measure.Metre))
 		return
 	}
 	try := b.Copied()
@@ -89,7 +89,7 @@ func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if longest > b.OptionLength("longest_piece") {
-		refuse("longest_piece", "with pieces of %s some joints would fall on a post or over one another; from %s works", p.Feet(b.OptionLength("longest_piece")), p.Feet(longest))
+		refuse("longest_piece", "with pieces of %s some joints would fall on a post or over one another; from %s works", p.Feet(b.OptionLength("longest_piece")), p.AtLeast(longest))
 	}
 }
 

@@ -79,7 +79,7 @@ func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			board.Name, p.Feet(board.Width-b.Freeboard), p.Feet(b.Freeboard))
 	}
 	if least := 38 * measure.Millimetre; board.Thickness < least {
-		refuse("board", "a board of %s splits when it is fixed into its neighbour's end; from %s works", p.Short(board.Thickness), p.Short(least))
+		refuse("board", "a board of %s splits when it is fixed into its neighbour's end; from %s works", p.Short(board.Thickness), p.AtLeast(least))
 	}
 	if n, ok := b.OptionCount("ties"); ok {
 		if room := int(b.Length / (200 * measure.Millimetre)); n > room {

@@ -142,10 +142,10 @@ func checkSleeper(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("low_height", "the lower end would be as high as the other, %s: less works, or 0 for its length", p.Feet(parts[1].rim))
 	}
 	if most := board.Width / 2; b.PostBelowRim > most {
-		refuse("post_below_rim", "%s would leave the top sleeper with nothing to be fixed to; up to %s works", p.Feet(b.PostBelowRim), p.Feet(most))
+		refuse("post_below_rim", "%s would leave the top sleeper with nothing to be fixed to; up to %s works", p.Feet(b.PostBelowRim), p.AtMost(most))
 	}
 	if least := 2*(post.Width+rail.Thickness) + betweenPosts; b.Width < least {
-		refuse("width", "posts and rails leave no room; from %s works", p.Feet(least))
+		refuse("width", "posts and rails leave no room; from %s works", p.AtLeast(least))
 	}
 	for _, part := range parts {
 		if mid, ok := b.MidCount(); ok {

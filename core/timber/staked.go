@@ -85,10 +85,10 @@ func checkStaked(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	if l := b.OptionLength("stake_in_ground"); l < 100*measure.Millimetre || l > 1200*measure.Millimetre {
-		refuse("stake_in_ground", "a stake %s in the ground is out of range: from %s to %s works", p.Feet(l), p.Feet(100*measure.Millimetre), p.Feet(1200*measure.Millimetre))
+		refuse("stake_in_ground", "a stake %s in the ground is out of range: from %s to %s works", p.Feet(l), p.AtLeast(100*measure.Millimetre), p.AtMost(1200*measure.Millimetre))
 	}
 	if l := b.OptionLength("driving"); l > 300*measure.Millimetre {
-		refuse("driving", "%s is more than a hammer spoils; up to %s works", p.Feet(l), p.Feet(300*measure.Millimetre))
+		refuse("driving", "%s is more than a hammer spoils; up to %s works", p.Feet(l), p.AtMost(300*measure.Millimetre))
 	}
 	inLength, inWidth := b.Length, b.Width
 	if b.Cap != design.NoCap {

@@ -83,11 +83,11 @@ func checkTiered(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	for i, field := range []string{"upper_width", "width"} {
 		l := []measure.Length{b.OptionLength("upper_width"), b.Width}[i]
 		if least := 2*stake.Width + betweenPosts; l < least {
-			refuse(field, "a tier %s wide holds no corner posts; from %s works", p.Feet(l), p.Feet(least))
+			refuse(field, "a tier %s wide holds no corner posts; from %s works", p.Feet(l), p.AtLeast(least))
 		}
 	}
 	if least := 50 * measure.Millimetre; b.OptionLength("upper_soil") < least {
-		refuse("upper_soil", "%s of soil is no tier; from %s works", p.Feet(b.OptionLength("upper_soil")), p.Feet(least))
+		refuse("upper_soil", "%s of soil is no tier; from %s works", p.Feet(b.OptionLength("upper_soil")), p.AtLeast(least))
 	}
 	if n, ok := b.OptionCount("ties"); ok {
 		if room := int(b.Length / (300 * measure.Millimetre)); n > room {

@@ -40,7 +40,7 @@ func checkTrellis(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	least, most := b.Soil+b.Freeboard+300*measure.Millimetre+b.OptionLength("height"), 2500*measure.Millimetre
 	if h := b.OptionLength("trellis_height"); h < least || h > most {
-		refuse("trellis_height", "a trellis %s above the ground is out of range: from %s to %s works", p.Feet(h), p.Feet(least), p.Feet(most))
+		refuse("trellis_height", "a trellis %s above the ground is out of range: from %s to %s works", p.Feet(h), p.AtLeast(least), p.AtMost(most))
 	}
 	if b.Cap != design.NoCap && b.CapOut > 0 {
 		refuse("trellis", "the cap stands out %s behind, where the uprights go: an overhang outwards of 0 works", p.Short(b.CapOut))

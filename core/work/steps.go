@@ -400,7 +400,7 @@ func (w *writer) soil() {
 		cautions = append(cautions, deck)
 	}
 	fills := Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
-		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", measure.Count(w.Fill.Barrows, "barrow load")),
+		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", measure.Count(w.Fill.Barrows, "barrow-load")),
 		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
 			w.Fill.Settling*100/(1000+w.Fill.Settling)),
 		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}}

@@ -79,7 +79,7 @@ func (w *writer) cutBlocks() {
 			s.Do = append(s.Do, words+".")
 		}
 		if c.Left > 0 {
-			s.Do = append(s.Do, measure.Count(c.Left, "longer rest")+" of "+c.Unit.Name+" to keep.")
+			s.Do = append(s.Do, measure.Count(c.Left, "rest")+" of "+c.Unit.Name+", longer than a quarter of it, to keep.")
 		}
 	}
 	if len(s.Do) > 0 {
