@@ -270,7 +270,7 @@ func TestFractions(t *testing.T) {
 // sizes nearby, drawings, compressed. Every size is new, so nothing has been cut
 // before.
 func BenchmarkEdit(b *testing.B) {
-	for _, c := range []struct{ name, system, path string }{{"boarded", "boarded", "/p/2"}, {"tiered", "tiered", "/p/2"}, {"legged", "legged", "/p/2"}, {"six-beds", "", "/p/3"}} {
+	for _, c := range []struct{ name, system, wide, path string }{{"boarded", "boarded", "", "/p/2"}, {"tiered", "tiered", "16 in", "/p/2"}, {"legged", "legged", "24 in", "/p/2"}, {"six-beds", "", "", "/p/3"}} {
 		b.Run(c.name, func(b *testing.B) {
 			s := newSite(b)
 			send := func(form url.Values) {
@@ -291,6 +291,11 @@ func BenchmarkEdit(b *testing.B) {
 			}
 			if c.system != "" {
 				send(url.Values{"system": {c.system}})
+				if c.wide != "" { // as large as one usually is
+					send(url.Values{"soil": {"9 in"}})
+					send(url.Values{"width": {c.wide}})
+					send(url.Values{"length": {"48 in"}})
+				}
 			}
 			b.ResetTimer()
 			for i := range b.N {

@@ -154,7 +154,7 @@ const small = 4_000
 
 // smallOwned is how much of it is where boards are owned, for only the search through
 // everything keeps most of them.
-const smallOwned = 12_000
+const smallOwned = 30_000
 
 func (g *group) solve() {
 	if len(g.kinds) == 0 {

@@ -82,6 +82,7 @@ type explorer struct {
 	radix  []int
 	st     state
 	seen   map[int]node
+	free   [][][][]int // of every way, room for what a board takes
 	effort int
 }
 
@@ -96,7 +97,7 @@ const maxStates = 4_000_000
 // exact returns the best plan for a state, and false where the effort ran out or
 // not everything can be had.
 func exact(g *group, st state, effort int) ([]fill, bool) {
-	e := &explorer{g: g, st: st.copied(), seen: map[int]node{}, effort: effort}
+	e := &explorer{g: g, st: st.copied(), seen: map[int]node{}, free: make([][][][]int, len(g.ways)), effort: effort}
 	for i, most := range e.st.most {
 		if pieces := count(st.want); most > pieces {
 			e.st.most[i] = pieces // no plan takes more boards than pieces
@@ -149,15 +150,30 @@ func (e *explorer) best() worth {
 		if e.st.most[way.stock] == 0 {
 			continue
 		}
-		f := filler{e: e, best: &best, way: w, kind: k, wanted: e.st.want[k]}
-		f.takes = make([][]int, len(way.runs))
-		for r, run := range way.runs {
-			f.takes[r] = make([]int, len(e.g.classes[run.class].items))
+		if len(way.runs) == 1 && e.g.kinds[k].width == 0 && way.runs[0].room < e.g.kinds[k].size {
+			continue // the piece is longer than the board
 		}
+		f := filler{e: e, best: &best, way: w, kind: k, wanted: e.st.want[k], takes: e.room(w)}
 		f.run(0, -e.g.whole[way.stock])
+		e.free[w] = append(e.free[w], f.takes)
 	}
 	e.seen[id] = best
 	return best.worth
+}
+
+// room is where the takes of a board of a way are written, used again where it is free.
+func (e *explorer) room(w int) [][]int {
+	if last := len(e.free[w]) - 1; last >= 0 {
+		takes := e.free[w][last]
+		e.free[w] = e.free[w][:last]
+		return takes
+	}
+	runs := e.g.ways[w].runs
+	takes := make([][]int, len(runs))
+	for r, run := range runs {
+		takes[r] = make([]int, len(e.g.classes[run.class].items))
+	}
+	return takes
 }
 
 // filler tries every way to fill one board with a kind in it.
@@ -181,11 +197,14 @@ func (f *filler) run(r int, useful int64) {
 		return
 	}
 	s := e.g.ways[f.way].stock
-	if e.st.most[s] > 0 {
+	limited := e.st.most[s] > 0
+	if limited {
 		e.st.most[s]--
-		defer func() { e.st.most[s]++ }()
 	}
 	v := e.best()
+	if limited {
+		e.st.most[s]++
+	}
 	v.price += e.g.stock[s].Price
 	v.useful += useful
 	v.boards++

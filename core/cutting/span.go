@@ -129,7 +129,7 @@ func (t *tree) split(n span, open []span) []span {
 		if !parted {
 			return append(open, n)
 		}
-		open = t.halves(n, s, floor, open)
+		open = t.halves(n, s, floor, open, false)
 		if len(open) == 0 || t.stopped() {
 			return open
 		}
@@ -139,12 +139,17 @@ func (t *tree) split(n span, open []span) []span {
 }
 
 // halves puts the two parts of a range with the others, as far as they may hold a cheaper
-// plan.
-func (t *tree) halves(n span, s, floor int, open []span) []span {
+// plan. Both are solved side by side where nothing else is.
+func (t *tree) halves(n span, s, floor int, open []span, beside bool) []span {
 	fewer, more := n.st.copied(), n.st.copied()
 	fewer.most[s], more.least[s] = floor, floor+1
-	for _, st := range []state{fewer, more} {
-		half := t.span(st, n.cols)
+	var both [2]span
+	if beside {
+		t.apart(func(t *tree) { both[0] = t.span(fewer, n.cols) }, func(t *tree) { both[1] = t.span(more, n.cols) })
+	} else {
+		both = [2]span{t.span(fewer, n.cols), t.span(more, n.cols)}
+	}
+	for _, half := range both {
 		if half.bound = max(half.bound, n.bound); half.bound < t.cost {
 			open = append(open, half)
 		}

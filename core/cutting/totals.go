@@ -28,6 +28,9 @@ const (
 // mostWalked is how many fillings a walk puts together at most.
 const mostWalked = 16_000
 
+// mostFirst is how many they are before ranges are split: with more there is mostly a plan.
+const mostFirst = 2_000
+
 // quickly splits ranges by their numbers of boards, the one with the lowest bound first,
 // and walks for the least total of those whose numbers the program leaves whole, until
 // the best plan is shown to be the cheapest or a walk takes too long. It returns the
@@ -39,7 +42,7 @@ func (t *tree) quickly(first span) []span {
 		return open
 	}
 	g.within(g.effort/walksShare, func() {
-		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, min(firstEffort, g.effort/walksShort), 1) {
+		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, min(firstEffort, g.effort/walksShort), 1, mostFirst) {
 		}
 		t.after(&first)
 		open[0] = first
@@ -55,7 +58,7 @@ func (t *tree) quickly(first span) []span {
 			n, open = lowest(open)
 			s, floor, parted := g.partBoards(n.cols, n.times)
 			if parted {
-				open = t.halves(n, s, floor, open)
+				open = t.halves(n, s, floor, open, g.effort > besideEffort)
 				continue
 			}
 			t.after(&n)
@@ -109,6 +112,9 @@ type choose struct {
 // least make a plan soonest, where there is one.
 var narrow = []int64{16, 4, 1}
 
+// besideEffort is how much effort there is where it pays to part work of a millisecond.
+const besideEffort = 5_000_000
+
 // mostRanges is how many ranges are looked at quickly.
 const mostRanges = 64
 
@@ -136,7 +142,7 @@ const (
 // range's bound is past the total then.
 func (t *tree) walk(n *span, total money.Amount, done []fill, effort int64) bool {
 	for _, part := range narrow {
-		if t.walkFor(n, total, done, effort/part, part) {
+		if t.walkFor(n, total, done, effort/part, part, int(mostWalked/part)) {
 			return true
 		}
 	}
@@ -144,8 +150,8 @@ func (t *tree) walk(n *span, total money.Amount, done []fill, effort int64) bool
 }
 
 // walkFor walks by those of the fillings only that use up no more than a part of what the
-// total leaves.
-func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part int64) bool {
+// total leaves, and only where they are no more than the most.
+func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part int64, most int) bool {
 	g := t.g
 	left := total - g.priceOf(done)
 	room := new(big.Int).Mul(big.NewInt(int64(left)), big.NewInt(g.scale))
@@ -155,7 +161,7 @@ func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part in
 	w := &walker{t: t, g: g, value: n.b.value, st: n.st.copied(), seen: map[string]int64{}, kinds: make([]int, len(g.kinds))}
 	found, ended := false, false
 	g.within(effort, func() {
-		if w.listed(n, left, room.Int64()/part, int(mostWalked/part)) {
+		if w.listed(n, left, room.Int64()/part, most) {
 			found = w.from(left, room.Int64(), 0, len(w.list))
 			ended = g.effort > 0
 		}

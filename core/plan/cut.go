@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"chamfer/core/aside"
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
@@ -74,6 +75,7 @@ func (p *Plan) cut(from *Plan) error {
 		}
 	}
 	free := p.Shop.Habits.ShopFree
+	var later []int // kinds that are cut without the shop, side by side
 	for _, k := range order {
 		c := Cuts{}
 		var err error
@@ -112,13 +114,23 @@ func (p *Plan) cut(from *Plan) error {
 		if err := p.tooMany(k, c.Profile.Name, c.Request); err != nil {
 			return err
 		}
-		if err := p.solve(&c, from); err != nil {
-			return err
+		if c.Request.Shop != nil || from != nil { // the next may use what is left of free cuts; what-ifs are many already
+			if err := p.solve(&c, from); err != nil {
+				return err
+			}
+			free = max(0, free-c.Answer.ShopCuts)
+		} else {
+			later = append(later, len(p.Cuts))
 		}
-		free = max(0, free-c.Answer.ShopCuts)
 		p.Cuts = append(p.Cuts, c)
 	}
-	return nil
+	errs := make([]error, len(later))
+	for _, fault := range aside.Do(len(later), func(i int) { errs[i] = p.solve(&p.Cuts[later[i]], from) }) {
+		if fault != nil {
+			return fault
+		}
+	}
+	return errors.Join(errs...)
 }
 
 // solve answers a kind's request.
