@@ -24,16 +24,25 @@ import (
 // second's.
 func manyBeds(t *testing.T) (soon, goes design.Design) {
 	t.Helper()
+	soon = someBeds(t, rand.New(rand.NewPCG(4, 4)), 30, 20, 0, func(before, after cutting.Answer) bool { return after.Proved && after.Cost < before.Cost })
+	goes = someBeds(t, rand.New(rand.NewPCG(3, 4)), 14, 30, 100, func(_, after cutting.Answer) bool { return !after.Proved })
+	return soon, goes
+}
+
+// someBeds is a project of at least so many beds and up to so many more, shorter than the
+// examples by up to 300 mm and narrower by up to so many, of which some kind of board is not
+// proved and two seconds come to what is wanted.
+func someBeds(t *testing.T, r *rand.Rand, least, more, narrower int, want func(before, after cutting.Answer) bool) design.Design {
+	t.Helper()
 	shop, err := plan.ShopFor("metric")
 	if err != nil {
 		t.Fatal(err)
 	}
-	r := rand.New(rand.NewPCG(3, 4))
 	examples := design.Examples()
 	for range 60 {
 		d := design.New(shop.Catalog, "Many beds")
 		d.Beds = nil
-		for i := range 14 + r.IntN(30) {
+		for i := range least + r.IntN(more) {
 			e := examples[r.IntN(len(examples))]
 			one, err := design.ExampleNamed(e.Name, shop.Catalog)
 			if err != nil {
@@ -41,11 +50,12 @@ func manyBeds(t *testing.T) (soon, goes design.Design) {
 			}
 			bed := one.Beds[0]
 			bed.ID, bed.Name = fmt.Sprintf("b%d", i+1), fmt.Sprintf("%s %d", e.Name, i)
-			if other := bed; true {
-				other.Length -= measure.Length(r.IntN(20)) * 12 * measure.Millimetre
-				if design.Check(design.Design{Region: d.Region, Beds: []design.Bed{other}}, shop.Catalog) == nil {
-					bed = other
-				}
+			other := bed
+			if other.Length -= measure.Length(r.IntN(300)) * measure.Millimetre; narrower > 0 {
+				other.Width -= measure.Length(r.IntN(narrower)) * measure.Millimetre
+			}
+			if design.Check(design.Design{Region: d.Region, Beds: []design.Bed{other}}, shop.Catalog) == nil {
+				bed = other
 			}
 			d.Beds = append(d.Beds, bed)
 		}
@@ -60,21 +70,16 @@ func manyBeds(t *testing.T) (soon, goes design.Design) {
 			again := c.Request
 			again.Effort, again.Like = 2*cutting.SecondsEffort, c.Answer.Boards
 			a, err := cutting.Solve(again)
-			switch {
-			case err != nil:
+			if err != nil {
 				t.Fatal(err)
-			case a.Proved && a.Cost < c.Answer.Cost && len(soon.Beds) == 0:
-				soon = d
-			case !a.Proved && len(goes.Beds) == 0:
-				goes = d
 			}
-		}
-		if len(soon.Beds) > 0 && len(goes.Beds) > 0 {
-			return soon, goes
+			if want(c.Answer, a) {
+				return d
+			}
 		}
 	}
 	t.Fatal("no such jobs among 60")
-	return
+	return design.Design{}
 }
 
 // Where a page's boards are not proved least, a longer search is one press away: it

@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"iter"
 	"slices"
+	"strings"
 	"strconv"
 	"sync"
 
@@ -354,6 +355,25 @@ func (s Section) Sides() iter.Seq2[string, measure.Length] {
 	return func(yield func(string, measure.Length) bool) {
 		_ = yield("thickness", s.Thickness) && yield("width", s.Width)
 	}
+}
+
+// Reaching is the smallest of the fittings whose numbers begin so that is of a size at least,
+// or the largest there is; size says which of its measures counts.
+func (c *Catalog) Reaching(prefix string, least measure.Length, size func(Fitting) measure.Length) (Fitting, error) {
+	var best Fitting
+	for _, f := range c.Fittings {
+		if !strings.HasPrefix(f.ID, prefix) {
+			continue
+		}
+		fits, did := size(f) >= least, size(best) >= least
+		if best.ID == "" || fits && (!did || size(f) < size(best)) || !fits && !did && size(f) > size(best) {
+			best = f
+		}
+	}
+	if best.ID == "" {
+		return best, fmt.Errorf("%s %w", prefix, ErrNotSold)
+	}
+	return best, nil
 }
 
 // Measured returns the catalogue with the sizes of some profiles, by ID, as

@@ -65,7 +65,7 @@ func (c *Catalog) ParseLeftover(text string) (Leftover, error) {
 		if c.System == measure.Metric {
 			example = "3 of 150x38 larch 1050 mm, one cracked end"
 		}
-		return Leftover{}, fmt.Errorf("leftover %q: %w; write it like “%s”", text, err, example)
+		return Leftover{}, fmt.Errorf("“%s”: %w; write it like “%s”", text, err, example)
 	}
 	if grouped.MatchString(text) {
 		return fail(measure.ErrThousands)

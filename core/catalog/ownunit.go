@@ -39,7 +39,7 @@ func ParseUnit(text string, sys measure.System) (Unit, error) {
 		if sys == measure.Metric {
 			example = "Lane stone 300 mm x 200 mm x 100 mm, joint 10 mm"
 		}
-		return Unit{}, fmt.Errorf("block %q: %w; write it like “%s”", text, err, example)
+		return Unit{}, fmt.Errorf("“%s”: %w; write it like “%s”", text, err, example)
 	}
 	if grouped.MatchString(text) {
 		return fail(measure.ErrThousands)

@@ -256,7 +256,21 @@ func (b *Bed) without(key string) string {
 	if i := slices.IndexFunc(fields, func(f Field) bool { return f.Key == key }); i >= 0 {
 		return fmt.Sprintf("a %s does without “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(fields[i].Label))
 	}
-	return fmt.Sprintf("a %s has no decision called %q", strings.ToLower(s.Title), key)
+	if label := labelOf(key); label != "" {
+		return fmt.Sprintf("a %s has no “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(label))
+	}
+	return fmt.Sprintf("a %s has nothing that is called so: choose among what its page offers", strings.ToLower(s.Title))
+}
+
+// labelOf is what a decision is called on the pages, whichever system or extra has it.
+func labelOf(key string) string {
+	is := func(f Field) bool { return f.Key == key }
+	for _, s := range registered {
+		if i := slices.IndexFunc(s.decisions, is); i >= 0 {
+			return s.decisions[i].Label
+		}
+	}
+	return ""
 }
 
 // mostUnits is how many blocks of one's own a project holds, mostUnitText how many letters

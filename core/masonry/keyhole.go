@@ -3,7 +3,6 @@ package masonry
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -142,7 +141,8 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	tall := bed.Soil + bed.OptionLength(riseKey) + bed.OptionLength(tallKey)
 	pegs := int((basket + bed.OptionLength(pegKey) - 1) / bed.OptionLength(pegKey))
 	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket, Width: tall, Inside: true, Along: true, Closed: true})
-	peg, err := pegFor(cat, tall)
+	// A foot of each goes into the ground.
+	peg, err := cat.Reaching("peg-", tall+300*measure.Millimetre, func(f catalog.Fitting) measure.Length { return f.Each })
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -175,26 +175,6 @@ func (h hole) basketLines(pegs int, tall measure.Length) [][]frame.Point {
 		lines = append(lines, round)
 	}
 	return lines
-}
-
-// pegFor is the shortest stake that holds mesh so high and goes a foot into the ground, or
-// the longest there is.
-func pegFor(cat *catalog.Catalog, tall measure.Length) (catalog.Fitting, error) {
-	var best catalog.Fitting
-	need := tall + 300*measure.Millimetre
-	for _, f := range cat.Fittings {
-		if !strings.HasPrefix(f.ID, "peg-") {
-			continue
-		}
-		fits, did := f.Each >= need, best.Each >= need
-		if best.ID == "" || fits && (!did || f.Each < best.Each) || !fits && !did && f.Each > best.Each {
-			best = f
-		}
-	}
-	if best.ID == "" {
-		return cat.Fitting("pin")
-	}
-	return best, nil
 }
 
 // wayLong is how long the walls beside the way in are, from the rim's inside to the

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -281,18 +280,8 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 // flashing is the narrowest strip that is as wide as a form is high, and how many rows of it;
 // of the widest several, lapped, where none is.
 func flashing(cat *catalog.Catalog, tall measure.Length) (catalog.Fitting, int, error) {
-	var best catalog.Fitting
-	for _, f := range cat.Fittings {
-		if !strings.HasPrefix(f.ID, "flashing") {
-			continue
-		}
-		fits, did := f.Height >= tall, best.Height >= tall
-		if best.ID == "" || fits && (!did || f.Height < best.Height) || !fits && !did && f.Height > best.Height {
-			best = f
-		}
-	}
-	if best.ID == "" {
-		_, err := cat.Fitting("flashing")
+	best, err := cat.Reaching("flashing", tall, func(f catalog.Fitting) measure.Length { return f.Height })
+	if err != nil {
 		return best, 0, err
 	}
 	rows := 1

@@ -36,14 +36,14 @@ func ParseArea(text string, sys System) (Area, error) {
 	}
 	v, err := ParseNumber(number)
 	if errors.Is(err, ErrThousands) {
-		return 0, fmt.Errorf("area %q: %w", text, err)
+		return 0, fmt.Errorf("“%s”: %w", text, err)
 	}
 	if err != nil || !ok {
-		return 0, fmt.Errorf("area %q: %w", text, ErrArea)
+		return 0, fmt.Errorf("“%s”: %w", text, ErrArea)
 	}
 	a := v * float64(Over(side, side))
 	if v <= 0 || a > float64(Over(100*Metre, 100*Metre)) {
-		return 0, fmt.Errorf("area %q: it is over zero, and at most a hectare", text)
+		return 0, fmt.Errorf("“%s”: an area over zero and up to a hectare works", text)
 	}
 	return Area(a), nil
 }
