@@ -80,9 +80,9 @@ func TestRefusals(t *testing.T) {
 		{d, "width", "1 ft", "width", "works"}, // inside, two 4x4 posts and a hand need 9 in: allowed
 		{capped, "cap_out", "5 in", "cap_out", "works"},
 		{capped, "cap_in", "3 in", "cap_in", "works"},
-		{d, "colour", "red", "colour", "no decision"},
+		{d, "colour", "red", "colour", "nothing that is called so"},
 		{d, "system", "igloo", "system", "there is boarded"},
-		{d, "ties", "2", "ties", "no decision"}, // another system's
+		{d, "ties", "2", "ties", "has no “"}, // another system's
 		{d, "name", "", "name", "will do"},
 		{d, "name", strings.Repeat("x", 81), "name", "will do"},
 	} {
