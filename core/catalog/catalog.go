@@ -15,8 +15,8 @@ import (
 	"fmt"
 	"iter"
 	"slices"
-	"strings"
 	"strconv"
+	"strings"
 	"sync"
 
 	"chamfer/core/measure"
