@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"encoding/json"
 	"reflect"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -397,6 +398,56 @@ func TestAnswersSpeakAsAsked(t *testing.T) {
 		}
 		if got := Answer(a, SystemOf([]byte(raw))); got.Boards[0].Offcut != want {
 			t.Errorf("left over %s, want %s", got.Boards[0].Offcut, want)
+		}
+	}
+}
+
+// A bed that is only tried in another system is kept with what it was before, reads back the
+// same, and goes back to just that; hollow blocks kept before they could be laid dry are read
+// as laid in mortar, in the size they had.
+func TestTriedReadsBack(t *testing.T) {
+	for _, region := range []string{"us", "metric"} {
+		first, err := ReadDesign(example(t, region))
+		if err != nil {
+			t.Fatal(err)
+		}
+		cat, err := catalog.ForRegion(region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		bed := first.Beds[0]
+		for _, s := range design.Systems() {
+			tried, err := design.Apply(first, cat, design.Edit{Bed: bed.ID, Field: "system", Value: s.Name})
+			if err != nil {
+				t.Errorf("%s, %s: %v", region, s.Name, err)
+				continue
+			}
+			raw, err := tried.Encode()
+			if err != nil {
+				t.Fatal(err)
+			}
+			read, err := ReadDesign(raw)
+			if err != nil {
+				t.Errorf("%s, %s: %v", region, s.Name, err)
+				continue
+			}
+			back, err := design.Apply(read, cat, design.Edit{Bed: bed.ID, Field: "system", Value: bed.System})
+			if err != nil || !reflect.DeepEqual(back, first) {
+				t.Errorf("%s, %s: goes back to %+v, %v", region, s.Name, back.Beds[0], err)
+			}
+		}
+		hollow, err := design.NewOf(cat, "before", "hollow-block")
+		if err == nil {
+			hollow, err = design.Apply(hollow, cat, design.Edit{Bed: "b1", Field: "laid", Value: "mortar"})
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		raw, _ := hollow.Encode()
+		old := regexp.MustCompile(`\s*"laid": "mortar",`).ReplaceAll(raw, nil)
+		read, err := ReadDesign(old)
+		if err != nil || bytes.Equal(old, raw) || !reflect.DeepEqual(read, hollow) {
+			t.Errorf("%s: %v, %+v", region, err, read.Beds)
 		}
 	}
 }

@@ -26,6 +26,8 @@ type System struct {
 	Kinds []string          // of profile its walls are made of; nil: boards
 	// For is what it is the plain answer to; see SystemFor.
 	For []string
+	// WayIn says that it is reached from inside as well as from round it.
+	WayIn bool
 	// RippedCap says that its cap is ripped to the width its overhangs make;
 	// others take the cap board as wide as it is.
 	RippedCap bool
@@ -147,6 +149,7 @@ const (
 	AnyHeight    = "any height on the ground"
 	OnPaving     = "paving"         // nothing is driven into it
 	AtWorkHeight = "working height" // standing, or with knees below it
+	OfShortOnes  = "short boards"   // sides longer than any board, joined end to end
 )
 
 // SystemFor is the first system that is the plain answer to something.
@@ -281,7 +284,7 @@ const nearly = 0.93
 func (d *Design) OfArea(area measure.Area, soil measure.Length, cat *catalog.Catalog) {
 	first := d.Beds[0]
 	s, _ := SystemNamed(first.System)
-	reached := slices.Contains(s.Lacks, "width") && !slices.ContainsFunc(s.Own, func(f Field) bool { return f.Key == "way_in" })
+	reached := slices.Contains(s.Lacks, "width") && !s.WayIn
 	of := func(b Bed) float64 {
 		if slices.Contains(s.Lacks, "width") {
 			return math.Pi / 4 * float64(b.Length) * float64(b.Length)

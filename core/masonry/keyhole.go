@@ -23,6 +23,7 @@ var keyhole = System{
 		Name: "keyhole", Title: "Keyhole bed", About: "a ring with a compost basket in its middle and a way in to it", Of: "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
+		WayIn: true,
 		Names: map[string]string{"length": "Inside across"},
 		Own: append(ownFields("ring", "wall", "edging", "brick"),
 			design.Field{Key: basketKey, Label: "Basket across", Stage: "bed", Kind: design.LengthField, Default: "40 in", Metric: "1000 mm", Help: "About 3 ft (0.9 m) across, and as wide at least as the way in with its walls (common practice)."},

@@ -23,7 +23,8 @@ func (c Cuts) Claim(cur money.Currency) string {
 		return fmt.Sprintf("No way costs less than %s, of %s; this one may be up to %s above the least.", cur.Format(a.LowerBound), c.considered(), cur.Format(a.Cost-a.LowerBound))
 	}
 	words := "No cheaper way exists, of " + c.considered() + "."
-	if a.Best && a.ShopCuts == 0 {
+	// Of boards that are ripped not all ends of strips count among the leftovers.
+	if a.Best && a.ShopCuts == 0 && !c.rips() {
 		words = strings.TrimSuffix(words, ".") + "; and none leaves more of use."
 	} else if slices.ContainsFunc(a.Boards, func(b cutting.Board) bool { return Owned(b.Stock.ID) }) {
 		words += " What you own is opened as sparingly as was found; there may be a better way for that."
@@ -34,16 +35,20 @@ func (c Cuts) Claim(cur money.Currency) string {
 // sheetWide is the width over which stock is a sheet.
 const sheetWide = 300 * measure.Millimetre
 
+// rips reports whether some pieces are ripped.
+func (c Cuts) rips() bool {
+	return slices.ContainsFunc(c.Request.Pieces, func(p cutting.Piece) bool { return p.Width > 0 })
+}
+
 // considered are the ways to cut that a claim is about.
 func (c Cuts) considered() string {
-	ripped := slices.ContainsFunc(c.Request.Pieces, func(p cutting.Piece) bool { return p.Width > 0 })
 	joined := slices.ContainsFunc(c.Request.Pieces, func(p cutting.Piece) bool { return p.Join != nil })
 	switch {
 	case slices.ContainsFunc(c.Request.Stock, func(s cutting.Stock) bool { return s.Width > sheetWide }):
 		return "all ways to cut panels from sheets"
 	case joined:
 		return "all ways to crosscut the boards with joints where they help most"
-	case ripped:
+	case c.rips():
 		return "all ways to crosscut, rip what comes off into strips and crosscut those again, or to rip the board first"
 	}
 	return "all ways to crosscut these boards"

@@ -383,3 +383,52 @@ func TestRippedBoardSpoiled(t *testing.T) {
 	}
 	t.Error("no board of a cleated bed is ripped")
 }
+
+// A board with a blank is cut whole or not at all: what came off it is not asked for again,
+// and the next plan goes on with the rest.
+func TestBlanksAtTheSaw(t *testing.T) {
+	d, shop := mixed(t, "us")
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	pieces := func(c plan.Cuts) (n int) {
+		for _, b := range c.Answer.Boards {
+			for _, cut := range b.Cuts {
+				n += b.Count * max(1, cut.Out)
+			}
+		}
+		return n
+	}
+	cut := 0
+	for g, c := range p.Cuts {
+		for i, b := range c.Answer.Boards {
+			if len(b.Blanks) == 0 {
+				continue
+			}
+			e, err := p.AtSaw(g, i, len(b.Cuts), 1, plan.Cut)
+			if err != nil {
+				t.Fatal(err)
+			}
+			next, err := design.Apply(p.Design, shop.Catalog, e)
+			if err != nil {
+				t.Fatal(err)
+			}
+			q, err := plan.Make(next, shop)
+			if err != nil {
+				t.Fatal(err)
+			}
+			came := 0
+			for _, x := range b.Cuts {
+				came += max(1, x.Out)
+			}
+			if after := pieces(q.Cuts[g]); after != pieces(c)-came || len(q.Cuts[g].Answer.Unmet) > 0 {
+				t.Errorf("%s: %d pieces left of %d, %d came off", c.Profile.ID, after, pieces(c), came)
+			}
+			cut++
+		}
+	}
+	if cut == 0 {
+		t.Error("no board has a blank")
+	}
+}

@@ -172,8 +172,8 @@ func (r *reviewer) cannotBeHad() {
 		}
 		if over := long.Length - longest; longest > 0 && long.Grain == frame.X && r.Bed.Length-over >= 300*measure.Millimetre {
 			f.Remedies = append(f.Remedies, Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)})
-			if r.Bed.System == "boarded" {
-				label, edits := "join the sides end to end", []design.Edit{r.edit("system", "pieced"), r.edit("pieced_sides", "all")}
+			if pieced, ok := design.SystemFor(design.OfShortOnes); ok && pieced.Name != r.Bed.System && !r.Frame.Masonry() && !r.Frame.OnFeet {
+				label, edits := "join the sides end to end", []design.Edit{r.edit("system", pieced.Name), r.edit("pieced_sides", "all")}
 				if r.Bed.Cap != "none" { // a cap runs along in one length
 					label, edits = label+", without a cap", append(edits, r.edit("cap", "none"))
 				}

@@ -25,6 +25,7 @@ import (
 var piecedFrame = System{
 	System: design.System{
 		Name: "pieced", Title: "Pieced frame", About: "hidden sides from short leftovers, one good board in front",
+		For:  []string{design.OfShortOnes},
 		Uses: []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
 		Own: []design.Field{
 			{Key: "pieced_sides", Label: "Sides that may be pieced", Stage: "frame", Kind: design.ChoiceField, Default: "hidden",
