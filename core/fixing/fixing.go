@@ -110,16 +110,6 @@ type Fixed struct {
 	Count  int
 }
 
-// Ready is ready-made fittings of one kind, and what for.
-type Ready struct {
-	Fitting catalog.Fitting
-	Count   int            // pieces, or lengths to buy
-	Run     measure.Length // in all, where it is sold by length
-	Packs   int
-	Why     []string
-	milli   int // thousandths, of what is poured or spread
-}
-
 // Plan is the fixings of a whole project.
 type Plan struct {
 	Needs   []Need
@@ -190,119 +180,6 @@ func (p *Plan) Use(have map[string]int) {
 			n.Packs = Packs(n.Buy, n.Fixing.Packs)
 		}
 	}
-}
-
-// stapleEvery is along a sheet's edge: 125 to 150 mm or 5 to 6 in (common
-// practice).
-const stapleEvery = 140 * measure.Millimetre
-
-// staples hold sheets to the walls.
-func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
-	i := slices.IndexFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.Kind == "staple" })
-	if i < 0 {
-		return
-	}
-	n := 0
-	sheets := 0
-	for _, f := range frames {
-		for _, s := range f.Sheets {
-			if s.Stapled > 0 {
-				n += stapled(s) * f.Times
-				sheets += f.Times
-			}
-		}
-	}
-	if n > 0 {
-		p.Needs = append(p.Needs, Need{Fixing: cat.Fixings[i], Count: n, Uses: []Use{{Kind: "sheet to wall", Joints: sheets, Each: n / sheets, Rule: "along the edge every 5 to 6 in (125 to 150 mm)"}}})
-	}
-}
-
-// stapled is how many staples hold a sheet.
-func stapled(s frame.Sheet) int { return int((s.Stapled + stapleEvery - 1) / stapleEvery) }
-
-// Stapled is the staple that holds a sheet, put in so many times, and how many of it.
-func (p Plan) Stapled(s frame.Sheet, times int) (id string, n int) {
-	for _, need := range p.Needs {
-		if need.Fixing.Kind == "staple" && s.Stapled > 0 {
-			return need.Fixing.ID, stapled(s) * times
-		}
-	}
-	return "", 0
-}
-
-// Washer is the washer that goes under a lag's head, if the plan has one for it.
-func (p Plan) Washer(f catalog.Fixing) string {
-	if f.Kind != "lag" {
-		return ""
-	}
-	for _, n := range p.Needs {
-		if n.Fixing.Kind == "washer" && n.Fixing.Diameter == f.Diameter {
-			return n.Fixing.ID
-		}
-	}
-	return ""
-}
-
-// ready counts what is bought ready-made. Things sold by length are cut one
-// after the other; a hoop or a panel comes out of one length.
-func (p *Plan) ready(frames []frame.Frame, cat *catalog.Catalog) {
-	for _, f := range frames {
-		for _, x := range f.Fittings {
-			ft, err := cat.Fitting(x.Kind)
-			if err != nil {
-				p.Missing = append(p.Missing, x.ID)
-				continue
-			}
-			i := slices.IndexFunc(p.Ready, func(r Ready) bool { return r.Fitting.ID == ft.ID })
-			if i < 0 {
-				i = len(p.Ready)
-				p.Ready = append(p.Ready, Ready{Fitting: ft})
-			}
-			r := &p.Ready[i]
-			n := x.Count * f.Times
-			r.milli += x.Milli * f.Times
-			r.Run += x.Each * measure.Length(n)
-			if x.Screws > 0 {
-				p.holdOn(x, f.Times, cat)
-			}
-			switch {
-			case x.Each == 0:
-				r.Count += n
-			case x.Each > ft.Each: // one run over several lengths: wire, string
-				r.Count += int((x.Each+ft.Each-1)/ft.Each) * n
-			default:
-				per := int(ft.Each / x.Each)
-				r.Count += (n + per - 1) / per
-			}
-			r.Why = append(r.Why, f.Name+": "+x.Place+", "+x.Why)
-		}
-	}
-	for i := range p.Ready {
-		r := &p.Ready[i]
-		r.Count += (r.milli + 999) / 1000 // of all beds together
-		r.Packs = (r.Count + r.Fitting.Pack - 1) / r.Fitting.Pack
-	}
-}
-
-// plateThick is the plate of a fitting that screws go through: an eighth of an inch (common
-// practice).
-const plateThick = 3 * measure.Millimetre
-
-// softest is the specific gravity that pilots for fittings are drilled by: the lightest wood
-// needs the thinnest.
-const softest = 0.35
-
-// holdOn chooses the screws that hold a fitting on.
-func (p *Plan) holdOn(x frame.Fitting, times int, cat *catalog.Catalog) {
-	j := frame.Joint{ID: x.ID, Kind: frame.PlateOn, Through: plateThick, Into: x.Into}
-	s, ok := screw(j, cat)
-	if !ok {
-		p.Missing = append(p.Missing, x.ID)
-		return
-	}
-	fx := Fixed{Fixing: s, Pilot: pilot(s, softest, cat), Count: x.Screws}
-	p.ByJoint[x.ID] = Fixed{Fixing: s, Pilot: fx.Pilot, Count: x.Screws * x.Count}
-	p.add(j, fx, x.Count*times)
 }
 
 func (p *Plan) add(j frame.Joint, f Fixed, times int) {
