@@ -98,7 +98,7 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			remedies = append(remedies, m{"label": r.Label, "edits": edits})
 		}
 		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": f.Text,
-			"why": f.Why.String(), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
+			"why": p.Explain(f.Why).String(), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
 	}
 	out["findings"] = findings
 	links := []m{}

@@ -17,6 +17,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/review"
+	"chamfer/core/why"
 	"chamfer/draw"
 	"chamfer/store"
 )
@@ -64,7 +65,7 @@ type fieldView struct {
 }
 
 type figureView struct {
-	plan.Figure
+	why.Figure
 	Change *plan.Change
 }
 

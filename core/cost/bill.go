@@ -4,7 +4,10 @@
 package cost
 
 import (
+	"strconv"
+
 	"chamfer/core/money"
+	"chamfer/core/why"
 )
 
 // Group orders the lines of a bill the way a shop is walked.
@@ -64,4 +67,27 @@ func (b Bill) Of(g Group) money.Amount {
 		}
 	}
 	return sum
+}
+
+// groups are told in this order, by these names.
+var groups = []struct {
+	of   Group
+	name string
+}{
+	{Timber, "timber"}, {Masonry, "blocks and base"}, {Fixings, "fixings"}, {Sheets, "sheets"}, {Soil, "soil"},
+}
+
+// Added is how the total comes about, group by group.
+func (b Bill) Added() []why.Step {
+	var steps []why.Step
+	for _, g := range groups {
+		if sum := b.Of(g.of); sum != 0 {
+			steps = append(steps, why.Given(g.name, why.Paid(sum)))
+		}
+	}
+	if b.Tax != 0 {
+		name := "tax, " + strconv.FormatFloat(float64(b.TaxRate)/100, 'f', -1, 64) + " %"
+		steps = append(steps, why.Given(name, why.Paid(b.Tax)))
+	}
+	return why.Added("together", why.Money, steps...)
 }

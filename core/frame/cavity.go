@@ -2,13 +2,15 @@ package frame
 
 import (
 	"chamfer/core/measure"
+	"chamfer/core/why"
 )
 
 // Cavity is the room the soil fills.
 type Cavity struct {
 	ID, Bed   string
-	Outline   []Spot   // from above, inside the walls, anticlockwise
-	Pieces    [][]Spot // that make it up, where it has hollows: none of them has
+	Outline   []Spot    // from above, inside the walls, anticlockwise
+	Pieces    [][]Spot  // that make it up, where it has hollows: none of them has
+	Surface   *why.Term // how its surface is reckoned, where the outline does not tell
 	Bottom    measure.Length
 	Top       measure.Length // of the soil
 	Rim       measure.Length // of the walls round it

@@ -20,6 +20,7 @@ import (
 	"strings"
 
 	"chamfer/core/measure"
+	"chamfer/core/why"
 )
 
 // End is the shape of a piece's end.
@@ -229,10 +230,11 @@ const (
 
 // Opening is a clear surface to plant in, from above.
 type Opening struct {
-	Name   string // where there are several: "upper tier"
-	Lo, Hi Spot
-	Rim    measure.Length // top of the walls round it
-	Round  []Spot         // its outline where it is no rectangle
+	Name    string // where there are several: "upper tier"
+	Lo, Hi  Spot
+	Rim     measure.Length // top of the walls round it
+	Round   []Spot         // its outline where it is no rectangle
+	Surface *why.Term      // how its surface is reckoned, where the outline does not tell
 }
 
 // Frame is one bed, built. Times is how many are built alike: whoever counts

@@ -14,6 +14,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/why"
 )
 
 // Count is one unit of the shop, and all that is made of it.
@@ -48,7 +49,7 @@ type Heap struct {
 	Have   int // packs that are there already
 	Packs  int // to buy
 	Cost   money.Amount
-	Why    string
+	For    []why.Step // what it is for, with how much that takes
 }
 
 // Plan is the masonry of a project.
@@ -130,7 +131,7 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, price func(id string, list
 }
 
 func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	var mortar measure.Volume
+	var joints []bedded
 	for _, f := range frames {
 		for _, u := range f.Units {
 			i := slices.IndexFunc(p.Units, func(c Count) bool { return c.Unit.ID == u.SKU })
@@ -153,7 +154,9 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 				c.Kinds = append(c.Kinds, Kind{Name: u.Kind, Cut: u.Cut, Angle: u.Angle})
 			}
 			c.Kinds[k].Count += f.Times
-			mortar += Mortar(c.Unit, u) * measure.Volume(f.Times)
+			if Mortar(c.Unit, u) > 0 {
+				joints = count(joints, c.Unit, f.Times)
+			}
 		}
 	}
 	for i := range p.Units {
@@ -165,57 +168,107 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		c.Mass = measure.Mass(c.Unit.Mass * float64(c.Buy))
 		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
 	}
-	if mortar > 0 {
-		return p.heap(cat, price, "mortar", mortar, "joints on a full bed, and six tenths more for cores, webs and what is dropped")
+	for _, j := range joints {
+		if err := p.heap(cat, price, "mortar", j.volume(), j.step()); err != nil {
+			return err
+		}
 	}
 	return nil
+}
+
+// bedded is how many of a unit lie in mortar.
+type bedded struct {
+	unit catalog.Unit
+	n    int
+}
+
+func count(list []bedded, u catalog.Unit, n int) []bedded {
+	for i := range list {
+		if list[i].unit.ID == u.ID {
+			list[i].n += n
+			return list
+		}
+	}
+	return append(list, bedded{u, n})
+}
+
+func (j bedded) volume() measure.Volume {
+	return jointed(j.unit) * mortarFactor / 10 * measure.Volume(j.n)
+}
+
+// step is how the mortar of so many comes about: the face of a unit with its joints less
+// the face without them, as deep as it is.
+func (j bedded) step() why.Step {
+	u := j.unit
+	round := why.Less(
+		why.Times(why.Long(u.Module()), why.Long(u.Course())),
+		why.Times(why.Long(u.Length), why.Long(u.Height)))
+	return why.Step{
+		Name: "joints on a full bed, and six tenths more for cores, webs and what is dropped",
+		Of:   why.Times(why.Count(j.n), round, why.Long(u.Depth), why.Of(why.Number, mortarFactor/10.)),
+		As:   why.Volume,
+	}
 }
 
 // pours adds the mix of cast walls: what their rubble leaves, and a twentieth for
 // what is spilt; from bags, or as cement and sand.
 func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	why := "the cast wall less its rubble, and a twentieth more for what is spilt"
-	by := map[int]measure.Volume{} // parts of sand
 	for _, f := range frames {
 		for _, c := range f.Pours {
-			whole := c.Volume * measure.Volume(f.Times)
-			rubble := whole / 1000 * measure.Volume(c.Rubble)
-			by[c.Sand] += (whole - rubble) / 100 * spilt
-			p.Rubble += rubble
+			n := measure.Volume(f.Times)
+			p.Rubble += c.Volume * n / 1000 * measure.Volume(c.Rubble)
+			p.Mix += mixOf(c) * n
 			bag, err := cat.LooseOf("mortar")
 			if err != nil {
 				return fmt.Errorf("laying: %w", err)
 			}
 			p.Batch = max(p.Batch, bag.Volume*measure.Volume(c.Batch))
-		}
-	}
-	for _, sand := range slices.Sorted(maps.Keys(by)) {
-		mix := by[sand]
-		p.Mix += mix
-		if sand > 0 {
-			why := fmt.Sprintf("%s; one cement to %d sand, which are a third more before they are mixed", why, sand)
-			parts := measure.Volume(sand + 1)
-			if err := p.heap(cat, price, "cement", mix/100*dried/parts, why); err != nil {
-				return err
+			of := Poured(c)
+			for _, kind := range slices.Sorted(maps.Keys(of)) {
+				if err := p.heap(cat, price, kind, of[kind]*n, poured(c, f.Times, kind)); err != nil {
+					return err
+				}
 			}
-			if err := p.heap(cat, price, "sand", mix/100*dried/parts*measure.Volume(sand), why); err != nil {
-				return err
-			}
-			continue
-		}
-		if err := p.heap(cat, price, "mortar", mix, why); err != nil {
-			return err
-		}
-		for _, h := range p.Heaps {
-			if h.Loose.Kind == "mortar" {
+			if h := p.heapOf("mortar"); c.Sand == 0 && h != nil {
 				p.Left = h.Loose.Volume*measure.Volume(h.Packs) - h.Volume
 			}
 		}
-		if bricks := cat.UnitsOf("brick"); len(bricks) > 0 {
-			p.Bricks = int(p.Left / measure.Over(bricks[0].Length, bricks[0].Depth).By(bricks[0].Height))
-		}
+	}
+	if bricks := cat.UnitsOf("brick"); len(bricks) > 0 {
+		p.Bricks = int(p.Left / measure.Over(bricks[0].Length, bricks[0].Depth).By(bricks[0].Height))
 	}
 	return nil
+}
+
+func (p *Plan) heapOf(kind string) *Heap {
+	i := slices.IndexFunc(p.Heaps, func(h Heap) bool { return h.Loose.Kind == kind })
+	if i < 0 {
+		return nil
+	}
+	return &p.Heaps[i]
+}
+
+// mixOf is what is mixed for a cast wall.
+func mixOf(c frame.Pour) measure.Volume {
+	return (c.Volume - c.Volume/1000*measure.Volume(c.Rubble)) / 100 * spilt
+}
+
+// poured is how what cast walls take of a kind comes about.
+func poured(c frame.Pour, times int, kind string) why.Step {
+	s := why.Step{Name: "the cast wall less its rubble, and a twentieth more for what is spilt", As: why.Volume}
+	terms := []why.Term{why.Count(times), why.Room(c.Volume),
+		why.Of(why.Number, 1-float64(c.Rubble)/1000), why.Of(why.Number, spilt/100.)}
+	if c.Sand > 0 {
+		s.Name += fmt.Sprintf("; one cement to %d sand, which are a third more before they are mixed", c.Sand)
+		terms = append(terms, why.Of(why.Number, dried/100.))
+		if kind == "sand" {
+			terms = append(terms, why.Count(c.Sand))
+		}
+		s.Of = why.Over(why.Times(terms...), why.Count(c.Sand+1))
+		return s
+	}
+	s.Of = why.Times(terms...)
+	return s
 }
 
 // Mortar is what is mixed for the joints of a unit as it is laid.
@@ -238,11 +291,10 @@ func Screed(b frame.Base) (sand, cement measure.Volume) {
 
 // Poured is what a cast wall takes, by kind: its mix, or the cement and sand that make it.
 func Poured(c frame.Pour) map[string]measure.Volume {
-	mix := (c.Volume - c.Volume/1000*measure.Volume(c.Rubble)) / 100 * spilt
 	if c.Sand == 0 {
-		return map[string]measure.Volume{"mortar": mix}
+		return map[string]measure.Volume{"mortar": mixOf(c)}
 	}
-	part := mix / 100 * dried / measure.Volume(c.Sand+1)
+	part := mixOf(c) / 100 * dried / measure.Volume(c.Sand+1)
 	return map[string]measure.Volume{"cement": part, "sand": part * measure.Volume(c.Sand)}
 }
 
@@ -330,49 +382,22 @@ func (p *Plan) Use(have map[string]int, price func(id string, listed money.Amoun
 
 // base adds the trench and what goes into it.
 func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(string, money.Amount) money.Amount) error {
-	var stone, screed, sand, drain, cores measure.Volume
 	for _, f := range frames {
 		n := measure.Volume(f.Times)
-		for _, d := range f.Drains {
-			drain += d.Volume * n
-		}
-		for _, c := range f.Cores {
-			cores += c.Volume * n
-		}
 		for _, b := range f.Bases {
-			stone += b.Area.By(b.Stone) * n
-			if v := b.Seat.By(b.Screed) * n; b.Sand {
-				sand += v
-			} else {
-				screed += v
-			}
 			p.Dug += b.Area.By(b.Stone+b.Screed+b.Buried) * n
 			p.Trench += b.Line * measure.Length(f.Times)
+			if b.Stone > 0 && p.Hire == nil {
+				hire, err := cat.Fitting("compactor")
+				if err != nil {
+					return fmt.Errorf("laying: %w", err)
+				}
+				p.Hire = &hire
+			}
 		}
-	}
-	if stone > 0 {
-		hire, err := cat.Fitting("compactor")
-		if err != nil {
-			return fmt.Errorf("laying: %w", err)
-		}
-		p.Hire = &hire
-	}
-	parts := measure.Volume(sandParts + cementParts)
-	screeded := "a dry screed of six sand to one cement under the first course"
-	for _, h := range []struct {
-		kind string
-		v    measure.Volume
-		why  string
-	}{
-		{"base", stone, "compacted in the trench, corners counted once"},
-		{"stone", drain, "behind the walls, course by course, so that water runs off"},
-		{"stone", cores, "in the cores of the blocks"},
-		{"sand", sand * loosened / 10, "under the first course, struck off level"},
-		{"sand", screed * loosened / 10 * sandParts / parts, screeded},
-		{"cement", screed * loosened / 10 * cementParts / parts, screeded},
-	} {
-		if h.v > 0 {
-			if err := p.heap(cat, price, h.kind, h.v, h.why); err != nil {
+		for _, l := range layers(f) {
+			l.step.Of = why.Times(why.Count(f.Times), l.step.Of)
+			if err := p.heap(cat, price, l.kind, l.v*n, l.step); err != nil {
 				return err
 			}
 		}
@@ -380,8 +405,48 @@ func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(strin
 	return nil
 }
 
+// layer is something loose that a frame needs in one place, and how much.
+type layer struct {
+	kind string
+	v    measure.Volume
+	step why.Step
+}
+
+// layers are what a frame takes below and behind its walls.
+func layers(f frame.Frame) []layer {
+	var list []layer
+	add := func(kind, name string, v measure.Volume, of why.Term) {
+		if v > 0 {
+			list = append(list, layer{kind, v, why.Step{Name: name, Of: of, As: why.Volume}})
+		}
+	}
+	parts := measure.Volume(sandParts + cementParts)
+	looser := why.Of(why.Number, loosened/10.)
+	for _, b := range f.Bases {
+		add("base", "compacted in the trench, corners counted once", b.Area.By(b.Stone),
+			why.Times(b.Reckoned(), why.Long(b.Stone)))
+		screed := why.Times(why.Face(b.Seat).Called("under the units"), why.Long(b.Screed), looser)
+		sand, cement := Screed(b)
+		if b.Sand {
+			add("sand", "under the first course, struck off level", sand, screed)
+			continue
+		}
+		of := func(n int) why.Term { return why.Over(why.Times(screed, why.Count(n)), why.Count(int(parts))) }
+		const dry = "a dry screed of six sand to one cement under the first course"
+		add("sand", dry, sand, of(sandParts))
+		add("cement", dry, cement, of(cementParts))
+	}
+	for _, d := range f.Drains {
+		add("stone", "behind the walls, course by course, so that water runs off", d.Volume, why.Room(d.Volume))
+	}
+	for _, c := range f.Cores {
+		add("stone", "in the cores of the blocks", c.Volume, why.Room(c.Volume))
+	}
+	return list
+}
+
 // heap adds packs of a kind that hold so much in place.
-func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money.Amount, kind string, v measure.Volume, why string) error {
+func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money.Amount, kind string, v measure.Volume, of why.Step) error {
 	l, err := cat.LooseOf(kind)
 	if err != nil {
 		return fmt.Errorf("laying: %w", err)
@@ -389,11 +454,10 @@ func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money
 	i := slices.IndexFunc(p.Heaps, func(h Heap) bool { return h.Loose.ID == l.ID })
 	if i < 0 {
 		i = len(p.Heaps)
-		p.Heaps = append(p.Heaps, Heap{Loose: l, Why: why})
-	} else {
-		p.Heaps[i].Why += "; " + why // it comes in whole packs once
+		p.Heaps = append(p.Heaps, Heap{Loose: l})
 	}
-	h := &p.Heaps[i]
+	h := &p.Heaps[i] // it comes in whole packs once
+	h.For = append(h.For, of)
 	h.Volume += v
 	v = h.Volume
 	h.Mass = measure.Mass(v.CubicMetres() * l.Density)

@@ -8,6 +8,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/why"
 )
 
 // keyhole is a ring with a way in to a compost basket in its middle. Soil slopes
@@ -245,8 +246,12 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 	outline := h.outline(half)
 	area := frame.OutlineArea(outline)
 	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: outline, Pieces: h.pieces(half), Heaped: h.heap(b.OptionLength(riseKey), area)}}
+	rim, basket := frame.Circle(h.r.inner, 1), frame.Circle(h.basket, 1)
+	way := why.Of(why.Area, rim.Value()-basket.Value()-area.SquareMetres()).Called("of the way in and its walls")
+	surface := why.Less(rim, basket, way)
+	w.f.Cavities[0].Surface = &surface
 	m := h.r.middle
-	w.f.Openings = []frame.Opening{{Lo: frame.Spot{U: m.U - h.r.inner, V: m.V - h.r.inner}, Hi: frame.Spot{U: m.U + h.r.inner, V: m.V + h.r.inner}, Rim: w.top, Round: outline}}
+	w.f.Openings = []frame.Opening{{Lo: frame.Spot{U: m.U - h.r.inner, V: m.V - h.r.inner}, Hi: frame.Spot{U: m.U + h.r.inner, V: m.V + h.r.inner}, Rim: w.top, Round: outline, Surface: &surface}}
 	w.f.Outside = [2]frame.Spot{{}, {U: 2 * far, V: 2 * far}}
 	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = h.r.inner-h.basket, "length", 2
 	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "rim", Middle: m, Inside: h.r.inner, Outside: h.r.inner + u.Depth, Degrees: 360}}

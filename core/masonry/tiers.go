@@ -9,6 +9,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/why"
 )
 
 // tier is a ring on the soil of the one below.
@@ -70,6 +71,8 @@ func (w *laid) tier(t tier) {
 	open := &w.f.Openings[len(w.f.Openings)-1]
 	open.Name = fmt.Sprintf("ring %d", t.number-1)
 	hole := t.disc(outer)
+	ledge := why.Less(frame.Surface(open.Round), frame.Circle(outer, t.parts))
+	open.Surface = &ledge
 	ring := append(slices.Clone(open.Round), open.Round[0], hole[0])
 	slices.Reverse(hole)
 	open.Round = append(ring, hole...)

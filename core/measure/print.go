@@ -170,7 +170,7 @@ func (s System) Mass(m Mass) string {
 	}
 	whole := int64(n + 0.5)
 	if whole >= 1000 {
-		whole = (whole + 5) / 10 * 10
+		whole = int64(n/10+0.5) * 10
 	}
 	return grouped(whole) + unit
 }

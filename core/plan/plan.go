@@ -31,6 +31,7 @@ import (
 	"chamfer/core/site"
 	"chamfer/core/strength"
 	_ "chamfer/core/timber" // likewise
+	"chamfer/core/why"
 	"chamfer/core/work"
 )
 
@@ -86,7 +87,7 @@ type Plan struct {
 	Links    []strength.Link // of every load, to the ground
 	Findings []review.Finding
 	Steps    []work.Step
-	Tally    []Figure
+	Tally    []why.Figure
 	Site     site.Layout
 
 	grass map[string]string // each bed's decision
@@ -225,93 +226,26 @@ func (p *Plan) bill() {
 		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: catalog.ShopCut, Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own(catalog.ShopCut),
 			Why: fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree)})
 	}
-	p.layingBill(own)
-	for _, n := range p.Fixings.Needs {
-		for _, k := range n.Packs {
-			p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N, Unit: fmt.Sprintf("box of %d", k.Pack.Count),
-				Price: p.price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
-				Why: fmt.Sprintf("%s and %d %% spare, %d%s; the cheapest boxes that hold them", measure.Count(n.Count, n.Fixing.Noun()), p.Shop.Habits.SparePerMille/10, n.Buy+n.Have, yours(n.Have)+yields(n.Yields))})
+	st := p.Style()
+	for _, lines := range [][]cost.Line{
+		p.Laying.Lines(st, own, p.price),
+		p.Fixings.Lines(p.Shop.Habits.SparePerMille, own, p.price),
+		p.Ground.Lines(st, own, p.price),
+		p.Fill.Lines(p.Frames, st, own, p.price),
+	} {
+		for _, l := range lines {
+			p.Bill.Add(l)
 		}
 	}
-	for _, r := range p.Fixings.Ready {
-		unit := "piece"
-		if r.Fitting.Pack > 1 {
-			unit = fmt.Sprintf("pack of %d", r.Fitting.Pack)
-		}
-		p.Bill.Add(cost.Line{Group: cost.Fixings, SKU: r.Fitting.ID, Item: r.Fitting.Name, Quantity: r.Packs, Unit: unit, Price: p.price(r.Fitting.ID, r.Fitting.Price), Own: own(r.Fitting.ID),
-			Why: strings.Join(r.Why, "; ")})
-	}
-	for _, c := range p.Ground.Covers {
-		p.Bill.Add(cost.Line{Group: cost.Sheets, SKU: c.Roll.ID, Item: c.Roll.Name, Quantity: c.Rolls, Unit: "roll", Price: p.price(c.Roll.ID, c.Roll.Price), Own: own(c.Roll.ID),
-			Why: stripsWhy(c, p.Shop.Precision())})
-	}
-	w := p.Fill.Way()
-	if p.Fill.Order == p.Fill.Owned {
-		return
-	}
-	unit := w.Fill.PackLabel
-	if w.Fill.Kind == "bag" {
-		unit = "bag"
-	}
-	sys := p.Shop.Catalog.System
-	why := fmt.Sprintf("%s between the walls less the posts, and %d %% because it settles: %s", sys.Volume(p.Fill.Net), p.Fill.Settling/10, sys.Volume(p.Fill.Order))
-	if p.Fill.Owned > 0 {
-		why += ", " + sys.Volume(p.Fill.Owned) + " of it yours"
-	}
-	p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit, Price: p.price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: why})
-	if w.Delivery > 0 {
-		p.Bill.Add(cost.Line{Group: cost.Soil, SKU: w.Fill.ID + catalog.Delivery, Item: "Delivery of loose soil", Quantity: 1, Unit: "load",
-			Price: w.Delivery, Own: own(w.Fill.ID + catalog.Delivery), Why: "one load"})
-	}
 }
 
-// stripsWhy says what a roll's strips are; one alone laps nothing.
-func stripsWhy(c ground.Cover, pr measure.Precision) string {
-	why := measure.Count(c.Strips, "strip of "+pr.Feet(c.Strip))
-	if c.Strips > 1 || c.Sheet.Closed || c.Joints > 0 {
-		why += ", lapped " + pr.Short(c.Roll.Lap)
-	}
-	if c.Joints > 0 {
-		why += fmt.Sprintf(", %d from two rolls", c.Joints)
-	}
-	return why
+// Style is how this project writes quantities.
+func (p *Plan) Style() why.Style {
+	return why.Style{System: p.Shop.Catalog.System, Lengths: p.Shop.Precision(), Currency: p.Shop.Currency()}
 }
 
-// yields says that a pack holds fewer spares than are usual.
-func yields(y bool) string {
-	if !y {
-		return ""
-	}
-	return ", fewer spares than that so that no other box is opened for them"
-}
-
-// yours says how many of something are there already.
-func yours(n int) string {
-	if n == 0 {
-		return ""
-	}
-	return fmt.Sprintf(", %d of all these yours", n)
-}
-
-// layingBill puts blocks, glue, base and hire on the bill.
-func (p *Plan) layingBill(own func(string) bool) {
-	add := func(sku, item string, n int, unit string, listed money.Amount, why string) {
-		p.Bill.Add(cost.Line{Group: cost.Masonry, SKU: sku, Item: item, Quantity: n, Unit: unit, Price: p.price(sku, listed), Own: own(sku), Why: why})
-	}
-	pr, sys := p.Shop.Precision(), p.Shop.Catalog.System
-	for _, c := range p.Laying.Units {
-		add(c.Unit.ID, c.Unit.Name, c.Buy, "piece", c.Unit.Price, c.Words()+"; "+sys.Mass(c.Mass)+" in all")
-	}
-	for _, h := range p.Laying.Heaps {
-		add(h.Loose.ID, h.Loose.Name, h.Packs, h.Loose.Pack, h.Loose.Price, fmt.Sprintf("%s, %s, %s%s", sys.Volume(h.Volume), sys.Mass(h.Mass), h.Why, yours(h.Have)))
-	}
-	if p.Laying.Tubes > 0 {
-		add(p.Laying.Glue.ID, p.Laying.Glue.Name, p.Laying.Tubes, "tube", p.Laying.Glue.Price, fmt.Sprintf("%s of bead, two under every cap; a tube makes %s", pr.Feet(p.Laying.Bead), pr.Feet(p.Laying.Glue.Each)))
-	}
-	if h := p.Laying.Hire; h != nil {
-		add(h.ID, h.Name, 1, "hire", h.Price, fmt.Sprintf("for %s of trench", pr.Feet(p.Laying.Trench)))
-	}
-}
+// Explain writes out how something came about.
+func (p *Plan) Explain(w why.Why) why.Told { return w.Told(p.Style()) }
 
 // sawnBill puts boards on the bill that have been to the saw and are not among
 // the lengths to buy any more.

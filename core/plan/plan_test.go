@@ -146,8 +146,8 @@ func TestKerfIsNotRounded(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if said := fmt.Sprint(p.Steps, p.Figure("boards").Why); strings.Count(said, "3 mm") != 2 {
-		t.Errorf("a kerf of 3 mm is not said twice: %s", p.Figure("boards").Why)
+	if said := fmt.Sprint(p.Steps, p.Explain(p.Figure("boards").Why)); strings.Count(said, "3 mm") != 2 {
+		t.Errorf("a kerf of 3 mm is not said twice: %s", p.Explain(p.Figure("boards").Why))
 	}
 }
 

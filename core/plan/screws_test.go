@@ -10,6 +10,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/review"
+	"chamfer/core/why"
 )
 
 // Six designs counted by hand, American defaults, spares left out.
@@ -160,26 +161,26 @@ func TestExperienceOfTheTrade(t *testing.T) {
 func TestFiguresSayWhy(t *testing.T) {
 	p := mustPlan(t, "us")
 	all := append(append(p.OfSizes("b1"), p.OfGround()...), append(p.OfFill(), p.OfWaste())...)
-	byName := map[string]plan.Figure{}
+	byName := map[string]why.Figure{}
 	for _, f := range all {
-		if f.Text == "" || f.Why.Rule == "" || f.Why.Result == "" || f.Why.Source == "" || len(f.Why.Given) == 0 {
+		if told := p.Explain(f.Why); f.Text == "" || told.Sum == "" && told.Result == "" || f.Why.Source == "" {
 			t.Errorf("%s %s: %+v", f.Label, f.Text, f.Why)
 		}
 		byName[f.Label] = f
 	}
 	for label, want := range map[string][2]string{
-		"outside length":                       {`8' 3"`, `3" more: walls`},
-		"footprint":                            {"35.1 sq ft", `8' 3" by 4' 3" outside`}, // 99 x 51 / 144
-		"planting area":                        {"32 sq ft", `8' by 4'`},
-		"between the walls, to the soil depth": {"1.19 cu yd", `1' deep`}, // 32 / 27
+		"outside length":                       {`8' 3"`, `8' + 3" = 8' 3"`},
+		"footprint":                            {"35.1 sq ft", `8' 3" × 4' 3" = 35`}, // 99 x 51 / 144
+		"planting area":                        {"32 sq ft", `8' × 4' = 32`},
+		"between the walls, to the soil depth": {"1.19 cu yd", `8' × 4' × 1' = 32 cu ft = 1.19 cu yd`}, // 32 / 27
 		"post holes, 1' deep":                  {"2", "below the ground"},
 		// 8 boards of 1 1/2 x 7 1/4 in, 4 of 99 and 4 of 48 in, 4 posts of 13 1/2 in and 2 of 25 1/2, all
 		// 3 1/2 square: 6395 + 1286 cu in of cedar at 403 kg/m3 (25.16 lb/cu ft), 112 lb.
-		"all of it empty": {"112 lb", "timber 112 lb"},
+		"all of it empty": {"112 lb", "× 25.16 lb/cu ft = 112 lb"},
 	} {
 		f := byName[label]
-		if f.Text != want[0] || !strings.Contains(strings.Join(f.Why.Given, "; "), want[1]) {
-			t.Errorf("%s is %q by %v, want %v", label, f.Text, f.Why.Given, want)
+		if f.Text != want[0] || !strings.Contains(p.Explain(f.Why).String(), want[1]) {
+			t.Errorf("%s is %q by %v, want %v", label, f.Text, p.Explain(f.Why), want)
 		}
 	}
 }

@@ -6,31 +6,21 @@ import (
 	"strings"
 
 	"chamfer/core/aside"
-	"chamfer/core/cost"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
-	"chamfer/core/review"
+	"chamfer/core/why"
 )
 
-// Figure is one number of the tally that is always in sight: its text, the
-// number behind it (for differences), and how it came about.
-type Figure struct {
-	Key, Label string
-	Text       string
-	Value      float64
-	Why        review.Why
-}
-
 // Figure returns a figure of the tally by its key.
-func (p *Plan) Figure(key string) Figure {
+func (p *Plan) Figure(key string) why.Figure {
 	for _, f := range p.Tally {
 		if f.Key == key {
 			return f
 		}
 	}
-	return Figure{}
+	return why.Figure{}
 }
 
 // Area is the clear planting area of all beds.
@@ -57,15 +47,7 @@ func (p *Plan) Boards() int {
 }
 
 // Screws is the number of screws and bolts in the joints.
-func (p *Plan) Screws() int {
-	n := 0
-	for _, need := range p.Fixings.Needs {
-		if need.Fixing.Kind != "washer" {
-			n += need.Count
-		}
-	}
-	return n
-}
+func (p *Plan) Screws() int { return p.Fixings.Screws() }
 
 // unitsLast is how many years blocks and bricks last out of doors, at least and at
 // most (common practice).
@@ -108,48 +90,73 @@ func (p *Plan) PerYear() (best, worst money.Amount) {
 	return p.Bill.Total.Per(float64(most)), p.Bill.Total.Per(float64(least))
 }
 
+// tally reckons the figures that are always in sight.
 func (p *Plan) tally() {
-	sys, pr, cur := p.Shop.Catalog.System, p.Shop.Precision(), p.Shop.Currency()
-	least, most := p.Life()
-	add := func(key, label, text string, value float64, why review.Why) {
-		p.Tally = append(p.Tally, Figure{key, label, text, value, why})
-	}
-	area := p.Area()
-	add("area", "planting", sys.Area(area), float64(area), review.Why{
-		Given: p.openings(), Rule: "Clear length times clear width, inside the cap or the walls.", Result: sys.Area(area) + ".", Source: "geometry"})
+	st := p.Style()
+	add := func(key, label string, w why.Why) { p.Tally = append(p.Tally, st.Figure(key, label, w)) }
+	add("area", "planting", why.Why{Steps: frame.Planting(p.Frames), Rule: openRule, Source: "geometry"})
 	p.Tally = append(p.Tally, p.depthFigure())
-	cutWhy := p.claim()
 	if p.Units() > 0 {
-		add("units", "blocks", fmt.Sprint(p.Units()), float64(p.Units()), review.Why{
-			Given: p.unitsLaid(), Rule: "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
-			Result: fmt.Sprintf("%d to buy.", p.Units()), Source: "geometry; the spare is common practice"})
+		add("units", "blocks", why.Why{Given: p.unitsLaid(), Steps: p.Laying.Counted(),
+			Rule:   "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
+			Source: "geometry; the spare is common practice"})
 	}
 	if p.Boards() > 0 || p.Units() == 0 && !p.Frames[0].Masonry() {
-		p.tallyBoards(add, pr, cutWhy)
+		add("boards", "boards", p.boardsWhy())
+		if p.Screws() > 0 || p.Units() == 0 { // else it is laid, not screwed
+			add("screws", "fixings", p.Fixings.Why())
+		}
 	}
-	add("soil", "soil to order", sys.Volume(p.Fill.Order), float64(p.Fill.Order), review.Why{
-		Given:  []string{sys.Volume(p.Fill.Gross) + " between the walls", sys.Volume(p.Fill.Gross-p.Fill.Net) + " taken by posts"},
-		Rule:   fmt.Sprintf("What is left, and %d %% more because loose soil settles.", p.Fill.Settling/10),
-		Result: sys.Volume(p.Fill.Order) + ", " + measure.Count(p.Fill.Barrows, "barrow-load") + ".", Source: "settling 10-20 % of depth: common practice; your habits"})
-	add("weight", "wet soil", sys.Mass(p.Fill.WetMass), float64(p.Fill.WetMass), review.Why{
-		Given: []string{sys.Volume(p.Fill.Net) + " settled"}, Rule: fmt.Sprintf("At %.0f kg/m³ (%.0f lb/cu ft) when wet.", p.Fill.Way().Fill.WetDensity, p.Fill.Way().Fill.WetDensity/16.01846),
-		Result: sys.Mass(p.Fill.WetMass) + ".", Source: p.Fill.Way().Fill.Source})
+	add("soil", "soil to order", p.Fill.OrderWhy(p.Frames))
+	add("weight", "wet soil", p.Fill.WetWhy())
 	label, rule := "total", "The bill added up."
 	if len(p.Bill.Without) > 0 {
-		label, rule = "total of the rest", "The bill added up, without what cannot be had: "+strings.Join(p.Bill.Without, "; ")+"."
+		label = "total of the rest"
+		rule = "The bill added up, without what cannot be had: " + strings.Join(p.Bill.Without, "; ") + "."
 	}
-	add("total", label, cur.Format(p.Bill.Total), float64(p.Bill.Total), review.Why{
-		Given: []string{"timber " + cur.Format(p.Bill.Of(cost.Timber)), "blocks and base " + cur.Format(p.Bill.Of(cost.Masonry)), "fixings " + cur.Format(p.Bill.Of(cost.Fixings)),
-			"sheets " + cur.Format(p.Bill.Of(cost.Sheets)), "soil " + cur.Format(p.Bill.Of(cost.Soil)), "tax " + cur.Format(p.Bill.Tax)},
-		Rule: rule, Result: cur.Format(p.Bill.Total) + ".", Source: "the shop's prices, and your own where you gave them"})
-	add("years", "years", fmt.Sprintf("%d–%d", least, most), float64(least), p.lifeWhy(least, most))
+	add("total", label, why.Why{Steps: p.Bill.Added(), Rule: rule,
+		Source: "the shop's prices, and your own where you gave them"})
+	least, most := p.Life()
+	p.Tally = append(p.Tally, why.Figure{Key: "years", Label: "years", As: why.Years,
+		Text: fmt.Sprintf("%d–%d", least, most), Value: float64(least), Why: p.lifeWhy(least, most)})
+}
+
+// boardsWhy is how the number of boards comes about.
+func (p *Plan) boardsWhy() why.Why {
+	var steps []why.Step
+	for _, c := range p.Cuts {
+		name := c.Profile.Name + ", " + lower(c.Species.Name)
+		if n := len(c.Sawn); n > 0 {
+			steps = append(steps, why.Given(name+", sawn already", why.Count(n)))
+		}
+		counts := map[string]int{}
+		for _, b := range c.Answer.Boards {
+			counts[b.Stock.ID] += b.Count
+		}
+		for i, s := range c.Request.Stock {
+			if n := counts[s.ID]; n > 0 && !strings.HasPrefix(s.ID, HandStock) && !strings.HasPrefix(s.ID, PieceStock) {
+				steps = append(steps, why.Given(name+", "+c.Offers[i].Label, why.Count(n)))
+				delete(counts, s.ID)
+			}
+		}
+	}
+	pr := p.Shop.Precision()
+	return why.Why{
+		Given: []string{measure.Count(p.pieces(), "piece"), "kerf " + p.Shop.Habits.Kerf.In(p.Shop.Catalog.System),
+			"the car takes " + pr.Feet(p.Shop.Habits.Carry)},
+		Steps:  why.Added("together", why.Number, steps...),
+		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
+		Result: p.claim(),
+		Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search;" +
+			" the bound is reckoned in whole numbers"}
 }
 
 // depthFigure is the soil's depth: of several beds the least and the most. Its number is
 // the sum, so that a change of one bed is told as what it is.
-func (p *Plan) depthFigure() Figure {
+func (p *Plan) depthFigure() why.Figure {
 	pr := p.Shop.Precision()
-	f := Figure{Key: "soil-depth", Label: "soil depth", Text: "none", Why: review.Why{Rule: "Whole courses are stacked until they reach the soil and what is kept below the rim.", Source: "geometry"}}
+	f := why.Figure{Key: "soil-depth", Label: "soil depth", Text: "none", As: why.Length, Why: why.Why{
+		Rule: "Whole courses are stacked until they reach the soil and what is kept below the rim.", Source: "geometry"}}
 	var least, most measure.Length
 	for i, b := range p.Design.Beds {
 		x := &p.Frames[i]
@@ -160,7 +167,7 @@ func (p *Plan) depthFigure() Figure {
 			least = b.Soil
 		}
 		most = max(most, b.Soil)
-		f.Value += float64(b.Soil)
+		f.Value += b.Soil.Metres()
 		words := pr.Feet(b.Soil) + " of soil, " + pr.Feet(b.Freeboard) + " below the rim"
 		if len(p.Design.Beds) > 1 {
 			words = b.Name + ": " + words
@@ -191,20 +198,6 @@ func first(units []frame.Unit) string {
 	return units[0].SKU
 }
 
-// tallyBoards are the figures of what is sawn and screwed.
-func (p *Plan) tallyBoards(add func(key, label, text string, value float64, why review.Why), pr measure.Precision, cutWhy string) {
-	add("boards", "boards", fmt.Sprint(p.Boards()), float64(p.Boards()), review.Why{
-		Given:  []string{measure.Count(p.pieces(), "piece"), "kerf " + p.Shop.Habits.Kerf.String(), "the car takes " + pr.Feet(p.Shop.Habits.Carry)},
-		Rule:   "Pieces and a kerf between each two fit the board; the lengths are chosen for the least total price.",
-		Result: cutWhy, Source: "linear program over all ways to cut a board (Gilmore and Gomory 1961) and a search; the bound is reckoned in whole numbers"})
-	if p.Screws() == 0 && p.Units() > 0 {
-		return // it is laid, not screwed
-	}
-	add("screws", "fixings", fmt.Sprint(p.Screws()), float64(p.Screws()), review.Why{
-		Given: []string{measure.Count(p.joints(), "joint")}, Rule: "So many to a joint by the board's width, along a cap by the foot.",
-		Result: fmt.Sprintf("%d screws and bolts.", p.Screws()), Source: "common practice"})
-}
-
 // Units is how many blocks and bricks are bought.
 func (p *Plan) Units() int {
 	n := 0
@@ -229,32 +222,10 @@ func (p *Plan) unitsLaid() []string {
 	return list
 }
 
-// openings lists the beds' clear sizes, for reading.
-func (p *Plan) openings() []string {
-	var list []string
-	pr := p.Shop.Precision()
-	for _, b := range p.Design.Beds {
-		s := pr.Feet(b.Length) + " by " + pr.Feet(b.Width) + " clear"
-		if b.Times() > 1 {
-			s = fmt.Sprintf("%d of %s", b.Times(), s)
-		}
-		list = append(list, s)
-	}
-	return list
-}
-
 func (p *Plan) pieces() int {
 	n := 0
 	for _, f := range p.Frames {
 		n += len(f.Parts) * f.Times
-	}
-	return n
-}
-
-func (p *Plan) joints() int {
-	n := 0
-	for _, f := range p.Frames {
-		n += len(f.Joints) * f.Times
 	}
 	return n
 }
@@ -269,27 +240,15 @@ type Change struct {
 // Changes compares two plans figure by figure, leaving out what stays.
 func Changes(before, after *Plan) []Change {
 	var list []Change
-	sys, pr, cur := after.Shop.Catalog.System, after.Shop.Precision(), after.Shop.Currency()
+	st := after.Style()
 	for _, a := range after.Tally {
-		b := before.Figure(a.Key)
-		d := a.Value - b.Value
+		d := a.Value - before.Figure(a.Key).Value
 		if d == 0 {
 			continue
 		}
-		var size string
-		switch m := math.Abs(d); a.Key {
-		case "area":
-			size = sys.Area(measure.Area(m))
-		case "soil-depth":
-			size = pr.Feet(measure.Length(m))
-		case "soil":
-			size = sys.Volume(measure.Volume(m))
-		case "weight":
-			size = sys.Mass(measure.Mass(m))
-		case "total":
-			size = cur.Format(money.Amount(m))
-		default:
-			size = fmt.Sprintf("%.0f", m)
+		size := st.Write(a.As, math.Abs(d))
+		if a.As == why.Years {
+			size = fmt.Sprintf("%.0f", math.Abs(d))
 		}
 		if !strings.ContainsAny(size, "123456789½¼¾⅛⅜⅝⅞") {
 			continue // less than is written

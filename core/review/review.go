@@ -17,6 +17,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/site"
 	"chamfer/core/strength"
+	"chamfer/core/why"
 )
 
 // Severity ranks findings.
@@ -33,18 +34,8 @@ const (
 // Rank orders severities, the worst highest.
 func (s Severity) Rank() int { return map[Severity]int{Note: 1, Warning: 2, Stop: 3}[s] }
 
-// Why explains a number or a finding: what went in, the rule in words, what
-// came out, and who says so.
-type Why struct {
-	Given  []string
-	Rule   string
-	Result string
-	Source string
-}
-
-func (w Why) String() string {
-	return strings.Join(w.Given, ", ") + ". " + w.Rule + " " + w.Result
-}
+// Why is how a finding came about.
+type Why = why.Why
 
 // Remedy is one change that would mend a finding.
 type Remedy struct {
