@@ -29,13 +29,8 @@ func (p Plan) Why() why.Why {
 			continue
 		}
 		var uses []why.Term
-		in := 0
 		for _, u := range n.Uses {
 			uses = append(uses, why.Times(why.Count(u.Joints).Called("joints"), why.Count(u.Each)))
-			in += u.Joints * u.Each
-		}
-		if in != n.Count { // what comes with brackets and plates
-			uses = append(uses, why.Count(n.Count-in).Called("in what is ready-made"))
 		}
 		steps = append(steps, why.Step{Name: n.Fixing.Name, Of: why.Sum(uses...), As: why.Number})
 	}

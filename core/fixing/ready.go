@@ -28,18 +28,24 @@ func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
 	if i < 0 {
 		return
 	}
-	n := 0
-	sheets := 0
+	need := Need{Fixing: cat.Fixings[i]}
 	for _, f := range frames {
 		for _, s := range f.Sheets {
-			if s.Stapled > 0 {
-				n += stapled(s) * f.Times
-				sheets += f.Times
+			if s.Stapled == 0 {
+				continue
 			}
+			need.Count += stapled(s) * f.Times
+			u := slices.IndexFunc(need.Uses, func(u Use) bool { return u.Each == stapled(s) })
+			if u < 0 {
+				u = len(need.Uses)
+				need.Uses = append(need.Uses, Use{Kind: "sheet to wall", Each: stapled(s),
+					Rule: "along the edge every 5 to 6 in (125 to 150 mm)"})
+			}
+			need.Uses[u].Joints += f.Times
 		}
 	}
-	if n > 0 {
-		p.Needs = append(p.Needs, Need{Fixing: cat.Fixings[i], Count: n, Uses: []Use{{Kind: "sheet to wall", Joints: sheets, Each: n / sheets, Rule: "along the edge every 5 to 6 in (125 to 150 mm)"}}})
+	if need.Count > 0 {
+		p.Needs = append(p.Needs, need)
 	}
 }
 

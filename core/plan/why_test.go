@@ -3,7 +3,9 @@ package plan_test
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -11,6 +13,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/plan"
 	"chamfer/core/why"
+	"chamfer/long"
 )
 
 // A calculator that knows only what is printed: numbers with their units, and how far each
@@ -244,6 +247,7 @@ func TestWhysCompute(t *testing.T) {
 				t.Fatal(err)
 			}
 			sums += compute(t, region+" "+e.Name, p)
+			told(t, region+" "+e.Name, p)
 		}
 	}
 	t.Logf("%d sums", sums)
@@ -268,11 +272,77 @@ func compute(t *testing.T, what string, p *plan.Plan) int {
 				continue
 			}
 			n++
-			force := len(w.Steps) > 0 && w.Steps[len(w.Steps)-1].As == why.Force
+			force := slices.ContainsFunc(w.Steps, func(x why.Step) bool {
+				return x.As == why.Force || x.As == why.Pressure || strings.Contains(told.Sum, "what comes to it")
+			})
 			if fault := check(line, force); fault != "" {
 				t.Errorf("%s: %s: %s: %s", what, name, line, fault)
 			}
 		}
 	}
 	return n
+}
+
+// What the figures come to is what is ordered, dug and paid: the words are of the same
+// thing as the quantities.
+func told(t *testing.T, what string, p *plan.Plan) {
+	t.Helper()
+	near := func(label string, got, want float64) {
+		if math.Abs(got-want) > 3e-6*math.Max(1e-3, math.Abs(want)) {
+			t.Errorf("%s: %s comes to %.9g, and is %.9g", what, label, got, want)
+		}
+	}
+	near("planting", p.Figure("area").Value, p.Area().SquareMetres())
+	near("soil", p.Figure("soil").Value, p.Fill.Order.CubicMetres())
+	near("weight", p.Figure("weight").Value, float64(p.Fill.WetMass))
+	near("total", p.Figure("total").Value, float64(p.Bill.Total))
+	near("units", p.Figure("units").Value, float64(p.Units()))
+	if f := p.Figure("boards"); f.Key != "" {
+		near("boards", f.Value, float64(p.Boards()))
+	}
+	if f := p.Figure("screws"); f.Key != "" {
+		near("fixings", f.Value, float64(p.Screws()))
+	}
+	fill := p.OfFill()
+	near("between the walls", fill[0].Value, p.Fill.Gross.CubicMetres())
+	near("settled", fill[1].Value, p.Fill.Net.CubicMetres())
+	near("barrows", fill[3].Value, float64(p.Fill.Barrows))
+	by := map[string]why.Figure{}
+	for _, f := range p.OfGround() {
+		by[f.Label] = f
+	}
+	near("footprint", by["footprint"].Value, p.Ground.Footprint.SquareMetres())
+	near("turf", by["turf to strip"].Value, p.Ground.Grass["strip"].SquareMetres())
+	near("dug", by["to dig out of the trench"].Value, p.Laying.Dug.CubicMetres())
+	for _, h := range p.Laying.Heaps {
+		near(h.Loose.Name, by[h.Loose.Name].Value, h.Volume.CubicMetres())
+		near(h.Loose.Name+" in packs", by[h.Loose.Name+", by the "+h.Loose.Pack].Value, float64(h.Packs+h.Have))
+	}
+}
+
+// Whys of random designs of all systems with all extras, likewise.
+func TestWhysOfRandomDesigns(t *testing.T) {
+	sums, n := 0, 0
+	for _, region := range []string{"us", "metric"} {
+		shop, err := plan.ShopFor(region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := rand.New(rand.NewPCG(17, 17))
+		for range long.Of(250) * 2 {
+			d, ok := some(r, shop)
+			if !ok {
+				continue
+			}
+			p, err := plan.Make(furnished(r, d, shop), shop)
+			if err != nil {
+				continue
+			}
+			n++
+			what := region + " " + p.Design.Beds[0].System
+			sums += compute(t, what, p)
+			told(t, what, p)
+		}
+	}
+	t.Logf("%d sums of %d designs", sums, n)
 }

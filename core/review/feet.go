@@ -37,14 +37,10 @@ func (r *reviewer) sinks() {
 			r.force(worst.Holds),
 		),
 		Why: Why{
-			Given: []string{measure.Count(len(feet), "foot"), "as much on one as " + r.force(worst.Load)},
-			Rule:  rule.Words,
-			Result: fmt.Sprintf(
-				"%s against %s: %.0f %%. Planters stand so on lawns, and settle: common practice, and the severity goes by it.",
-				r.force(worst.Load),
-				r.force(worst.Holds),
-				100*worst.Ratio(),
-			),
+			Given:  []string{measure.Count(len(feet), "foot")},
+			Steps:  share(worst),
+			Rule:   rule.Words,
+			Result: "Planters stand so on lawns, and settle: common practice, and the severity goes by it.",
 			Source: rule.Source,
 		}}
 	if r.Frame.OnFeet {
@@ -80,12 +76,9 @@ func (r *reviewer) slides() {
 			r.force(worst.Breaks),
 		),
 		Why: Why{
-			Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")},
-			Rule:  rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
-			Result: fmt.Sprintf(
-				"%.0f %% of what may be counted on.",
-				100*worst.Ratio(),
-			),
+			Given:  []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")},
+			Steps:  share(worst),
+			Rule:   rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
 			Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it",
 		}}
 	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) &&

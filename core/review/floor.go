@@ -7,6 +7,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
+	"chamfer/core/why"
 )
 
 // sags checks floors: the slats between what they lie on, and the beams between
@@ -36,9 +37,10 @@ func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soi
 	got := strength.Bend(m)
 	f := Finding{Code: code, Severity: Warning, Parts: parts,
 		Text: fmt.Sprintf("%s will sag about %s under wet soil; up to %s would pass unnoticed.", what, r.p.Short(got.Bow), r.p.Short(got.Limit)),
-		Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(m.Span) + " from support to support", r.p.Feet(soil) + " of wet soil above"},
+		Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(soil) + " of wet soil above"},
+			Steps:  []why.Step{why.Given("from support to support", why.Long(m.Span)), visible(m.Span)},
 			Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
-			Result: fmt.Sprintf("It sags %s in time; 1/%d of the span is %s. Stress is %d %% of what it bears.", r.p.Short(got.Bow), strength.VisibleBow, r.p.Short(got.Limit), got.StressPct),
+			Result: fmt.Sprintf("It sags %s in time. Stress is %d %% of what it bears.", r.p.Short(got.Bow), got.StressPct),
 			Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
 	if got.Bears() {
 		f.Severity = Note

@@ -113,9 +113,13 @@ const liftsAlone = 23.0
 func (r *reviewer) lifts() {
 	heavy := 0.0
 	var parts []string
+	var worst frame.Part
 	for _, p := range r.Frame.Parts {
 		if m := strength.Mass(p, r.Catalog); m > liftsAlone {
-			heavy, parts = max(heavy, m), append(parts, p.ID)
+			parts = append(parts, p.ID)
+			if m > heavy {
+				heavy, worst = m, p
+			}
 		}
 	}
 	whole := strength.Weigh(r.Frame, r.Catalog).Empty()
@@ -124,13 +128,15 @@ func (r *reviewer) lifts() {
 	if len(parts) > 0 {
 		f := Finding{Code: "heavy-piece", Severity: Note, Parts: parts, Why: rule,
 			Text: fmt.Sprintf("The heaviest piece weighs about %s dry, more when wet: lift it with somebody.", kg(heavy))}
-		f.Why.Given, f.Why.Result = []string{"its volume by its timber's density"}, kg(heavy)+"."
+		f.Why.Steps = r.weighed(worst)
 		r.report(f)
 	}
 	if r.Frame.OnFeet && whole > 2*liftsAlone {
 		f := Finding{Code: "heavy-frame", Severity: Note, Why: rule,
 			Text: fmt.Sprintf("Empty, it weighs about %s: make it up where it will stand, or bring four hands more.", kg(whole))}
-		f.Why.Given, f.Why.Result = []string{measure.Count(len(r.Frame.Parts), "piece")}, kg(whole)+"."
+		one := *r.Frame
+		one.Times = 1
+		f.Why.Steps = strength.Weighed([]frame.Frame{one}, r.Catalog)
 		r.report(f)
 	}
 }

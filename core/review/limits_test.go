@@ -23,7 +23,7 @@ func looked(t *testing.T, f frame.Frame, change func(*design.Bed)) map[string]Se
 	change(&bed)
 	list := map[string]Severity{}
 	for _, x := range Look(Input{Bed: bed, Frame: &f, Catalog: cat, Habits: cat.Habits}) {
-		if x.Why.Rule == "" || x.Why.Source == "" || len(x.Why.Given) == 0 {
+		if x.Why.Rule == "" || x.Why.Source == "" || len(x.Why.Given)+len(x.Why.Steps) == 0 {
 			t.Errorf("%s does not say why: %+v", x.Code, x.Why)
 		}
 		list[x.Code] = x.Severity

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"chamfer/core/design"
+	"chamfer/core/why"
 )
 
 // unfit are timbers that do not belong round food, and why.
@@ -75,8 +76,11 @@ func (r *reviewer) packs() {
 		}
 		if left := bought - n.Buy; 3*left > 2*bought && left > 20 {
 			r.report(Finding{Code: "half-pack", Severity: Note, Text: fmt.Sprintf("Of %s two thirds are left over: %d of %d.", n.Fixing.Name, left, bought),
-				Why: Why{Given: []string{fmt.Sprintf("%d needed and spare", n.Buy), fmt.Sprintf("%d in the packs", bought)}, Rule: "The cheapest packs that hold what is needed are bought; a smaller pack costs more, or there is none.",
-					Result: fmt.Sprintf("%d are left for the shed.", left), Source: "your prices"}})
+				Why: Why{
+					Steps: []why.Step{why.Given("needed and spare", why.Count(n.Buy)), why.Given("in the packs", why.Count(bought)),
+						{Name: "left for the shed", Of: why.Less(why.Count(bought), why.Count(n.Buy)), As: why.Number}},
+					Rule:   "The cheapest packs that hold what is needed are bought; a smaller pack costs more, or there is none.",
+					Source: "your prices"}})
 			return
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"chamfer/core/strength"
+	"chamfer/core/why"
 )
 
 // route is one path of a load, and how its worst link is told.
@@ -71,6 +72,9 @@ func (r *reviewer) followed() {
 	for _, x := range routes {
 		var worst strength.Link
 		for _, l := range r.Links {
+			if l.Holds <= 0 && len(r.Missing) > 0 { // no screw of the shop is right, which is told
+				continue
+			}
 			if s := severity(l); l.Path != x.path || x.skip(l) || l.Gives || s == "" ||
 				told[l.From+l.To+string(l.Way)].Rank() >= s.Rank() {
 				continue
@@ -98,15 +102,9 @@ func (r *reviewer) followed() {
 func (r *reviewer) follow(x route, l strength.Link) {
 	rule := strength.Rules[l.Way]
 	f := Finding{Code: x.code, Severity: severity(l), Parts: r.over(x, l), Text: r.linkText(x, l),
-		Why: Why{Given: r.pathGiven(x), Rule: rule.Words,
-			Result: fmt.Sprintf(
-				"%s against %s: %.0f %% of what may be counted on; about %.0f %% is expected to break it, and of twenty the weakest at %.0f %%.",
-				r.force(l.Load),
-				r.force(l.Holds),
-				100*l.Ratio(),
-				100*l.Breaks/l.Holds,
-				100*l.Much(),
-			),
+		Why: Why{Steps: append(r.pathSteps(x), share(l)...), Rule: rule.Words,
+			Result: fmt.Sprintf("About %.0f %% is expected to break it, and of twenty the weakest at %.0f %%.",
+				100*l.Breaks/l.Holds, 100*l.Much()),
 			Source: rule.Source + "; " + sourceOf[x.path]}}
 	if f.Severity == Note {
 		f.Text += " That is more than a code counts on, though short of what breaks it."
@@ -228,25 +226,26 @@ func upper(s string) string {
 	return s
 }
 
-// pathGiven is the path from what brings the load to the ground, each kind of link at its
+// pathSteps is the path from what brings the load to the ground, each kind of link at its
 // worst, the worst first.
-func (r *reviewer) pathGiven(x route) []string {
+func (r *reviewer) pathSteps(x route) []why.Step {
 	of := func(id string) string {
 		if p, ok := r.Frame.Part(id); ok {
 			return p.Kind
 		}
 		return id
 	}
-	var list []string
+	var list []why.Step
 	for _, l := range strength.Gathered(r.Links, x.path, of) {
+		if l.Holds <= 0 {
+			continue
+		}
 		what := fmt.Sprintf("%s to %s, %s", of(l.From), of(l.To), l.Way)
 		if l.From == l.To {
 			what = fmt.Sprintf("%s, %s", of(l.From), l.Way)
 		}
-		list = append(
-			list,
-			fmt.Sprintf("%s: %s of %s, %.0f %%", what, r.force(l.Load), r.force(l.Holds), 100*l.Ratio()),
-		)
+		list = append(list, why.Step{Name: what, As: why.Share,
+			Of: why.Over(why.Of(why.Force, l.Load), why.Of(why.Force, l.Holds))})
 		if len(list) == mostTold {
 			break
 		}

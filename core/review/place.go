@@ -30,9 +30,9 @@ func (r *reviewer) carries() {
 	load := all / size.SquareMetres()
 	per := r.pressure
 	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
-		Why: Why{Given: []string{"wet soil " + r.Catalog.System.Mass(measure.Mass(m.Soil)), "the rest " + r.Catalog.System.Mass(measure.Mass(m.Empty())), "on " + r.Catalog.System.Area(size)},
+		Why: Why{Steps: r.pressing(m, size),
 			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night; one that weighs no more than a person is no more than a person there.",
-			Result: per(load) + " against the usual " + per(liveLoad) + ".",
+			Result: "Floors are usually built for " + per(liveLoad) + ".",
 			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner and a licensed engineer"}}
 	feet, most := 0, 0.0
 	for _, l := range r.Links {
@@ -185,7 +185,7 @@ func (r *reviewer) bendsAtFoot(s frame.Stack) {
 		rule := strength.Rules[strength.Rooted]
 		f := Finding{Code: "wall-bends", Severity: severity(l), Parts: s.Units,
 			Text: fmt.Sprintf("The soil bends this %s wall at its foot: %.0f %% of what its joints may be counted on for.", s.Bond, 100*l.Ratio()),
-			Why:  Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"}, Rule: rule.Words, Result: fmt.Sprintf("%.0f %%.", 100*l.Ratio()), Source: rule.Source}}
+			Why:  Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"}, Steps: share(l), Rule: rule.Words, Source: rule.Source}}
 		step := r.usualHole() / 12
 		if less := floorTo(s.Soil, math.Cbrt(l.Ratio()), step); less > 3*step {
 			f.Remedies = []Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}

@@ -9,6 +9,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
+	"chamfer/core/why"
 )
 
 // standsFor is the soil behind boards up to which closed boxes with posts or stakes in mid
@@ -215,8 +216,11 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 			measure.Count(len(w.Boards), "course of boards "+r.p.Short(r.board.Thickness)+" thick"),
 			fmt.Sprintf("%d × %s at %s, good for %s", l.grip, l.gripName, l.at, r.force(l.bears))},
 		Rule: "A pole turns in the ground when it is pushed. Under a load that stays a third of what makes the ground give is counted on. What it does not take the boards carry, all courses together, as a beam that the corners or ties hold.",
-		Result: fmt.Sprintf("Of %s the ground holds %s. The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %.0f %% would break them; %s of %s pull at the screws.",
-			r.force(l.push), r.force(l.good), r.p.Short(l.boards.Bow), r.p.Short(l.boards.Limit), l.boards.StressPct, 100*l.average, r.force(l.pull), r.force(l.bears)),
+		Steps: []why.Step{why.Given("the soil pushes with", why.Of(why.Force, l.push)),
+			why.Given("the ground holds", why.Of(why.Force, l.good)),
+			{Name: "of the push", Of: why.Over(why.Of(why.Force, l.good), why.Of(why.Force, l.push)), As: why.Share}},
+		Result: fmt.Sprintf("The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %.0f %% would break them; %s of %s pull at the screws.",
+			r.p.Short(l.boards.Bow), r.p.Short(l.boards.Limit), l.boards.StressPct, 100*l.average, r.force(l.pull), r.force(l.bears)),
 		Source: "ground: Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°, a third of it for a lasting load; push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6. Closed boxes of up to about 14 in (350 mm) of soil stand so for years: common practice, and the severity goes by it",
 	}
 	f.Remedies = r.holdOn(w, l)

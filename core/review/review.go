@@ -324,9 +324,11 @@ func (r *reviewer) idleRim() {
 	walls := tall - idle // what has to be reached
 	f := Finding{Code: "idle-rim", Severity: Note,
 		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(tall), r.p.Feet(idle+r.Bed.Freeboard)),
-		Why: Why{Given: []string{"soil " + r.p.Feet(r.Bed.Soil), "below the rim " + r.p.Feet(r.Bed.Freeboard), "boards really " + r.p.Short(r.board.Width) + " wide"},
+		Why: Why{Given: []string{measure.Count(r.Frame.Courses(), "course") + " of boards that are really " + r.p.Short(r.board.Width) + " wide"},
+			Steps: []why.Step{why.Given("walls", why.Long(tall)), why.Given("what has to be reached", why.Long(walls)),
+				{Name: "more than needed", Of: why.Less(why.Long(tall), why.Long(walls)), As: why.Length}},
 			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
-			Result: fmt.Sprintf("%s, %s more than needed.", measure.Count(r.Frame.Courses(), "course"), r.p.Feet(idle)), Source: "actual board widths: " + r.board.Source},
+			Source: "actual board widths: " + r.board.Source},
 		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
 	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
 		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})

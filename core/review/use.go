@@ -7,6 +7,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/why"
 )
 
 // band is a height that suits, and who says so.
@@ -132,7 +133,7 @@ func (r *reviewer) seats() {
 	}
 	f := Finding{Code: "seat", Severity: Note, Parts: r.kind("cap"), Text: fmt.Sprintf("At %s people will sit on the cap, and %s across is too narrow for that.", r.p.Feet(r.Frame.Rim), r.p.Short(board.Width)),
 		Why: Why{Given: []string{"rim " + r.p.Feet(r.Frame.Rim), "cap " + r.p.Short(board.Width) + " across"}, Rule: "A rim of 18 to 20 in (460 to 510 mm) is a seat, where its cap is wide enough.",
-			Result: "The least is " + r.p.Short(design.SeatWide) + ", and 6 to 12 in (150 to 300 mm) is comfortable.", Source: "common practice"}}
+			Result: "The least is " + r.p.AtLeast(design.SeatWide) + ", and 6 to 12 in (150 to 300 mm) is comfortable.", Source: "common practice"}}
 	for _, p := range r.Catalog.Profiles {
 		if p.Kind == "board" && p.Width >= design.SeatWide && p.Width <= r.Bed.Width && p.Thickness == board.Thickness && r.Catalog.Sold(p.ID, design.SpeciesFor(r.Catalog, p.ID, r.Bed.Species)) {
 			f.Remedies = []Remedy{{"a cap of " + p.Name, []design.Edit{r.edit("cap_profile", p.ID)}}}
@@ -155,8 +156,10 @@ func (r *reviewer) covered() {
 	}
 	sys := r.Catalog.System
 	r.report(Finding{Code: "under-cap", Severity: Note, Parts: r.kind("cap"), Text: fmt.Sprintf("%s of the soil lies under the cap's inner overhang, where nothing grows.", sys.Area(hidden)),
-		Why: Why{Given: []string{"between the walls " + sys.Area(all), "clear inside the cap " + sys.Area(open)}, Rule: "A cap that stands inwards takes its overhang off the planting on every side.",
-			Result: fmt.Sprintf("%d %% of it.", int(hidden*100/all)), Source: "geometry"},
+		Why: Why{Steps: []why.Step{why.Given("between the walls", why.Face(all)), why.Given("clear inside the cap", why.Face(open)),
+			{Name: "under it", Of: why.Over(why.Less(why.Face(all), why.Face(open)), why.Face(all)), As: why.Share}},
+			Rule:   "A cap that stands inwards takes its overhang off the planting on every side.",
+			Source: "geometry"},
 		Remedies: []Remedy{{"flush inside", r.to("cap_in", 0)}}})
 }
 

@@ -10,6 +10,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
+	"chamfer/core/why"
 )
 
 // bows checks every board of every wall as a beam under its own share of the push, and
@@ -195,14 +196,15 @@ func (r *reviewer) metres(m float64) string {
 }
 
 func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, l strength.Link) Why {
-	push := fmt.Sprintf("%s on all of %s", r.force(l.Load), r.role(board.ID))
+	push := "pushed all along " + r.role(board.ID)
 	return Why{
 		Given: []string{
 			"boards " + r.p.Short(board.Thickness) + " thick and " + r.p.Short(board.Width) + " wide, " + wood.Name,
-			r.metres(l.Span) + " between supports", r.p.Feet(w.Soil) + " of soil", "so " + push},
-		Rule: "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to. Wet wood under a lasting load bends about twice as far again in time.",
-		Result: fmt.Sprintf("It bends %s in time; 1/%d of the span is %s. Stress is %.0f %% of what it bears.",
-			r.metres(l.Bow), strength.VisibleBow, r.metres(l.Span/strength.VisibleBow), math.Ceil(100*l.Ratio())),
+			r.p.Feet(w.Soil) + " of soil", push},
+		Steps: append([]why.Step{why.Given("between supports", why.Of(why.Length, l.Span)), {Name: "what would pass unnoticed",
+			Of: why.Over(why.Of(why.Length, l.Span), why.Count(strength.VisibleBow)), As: why.Length}}, share(l)...),
+		Rule:   "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to. Wet wood under a lasting load bends about twice as far again in time.",
+		Result: fmt.Sprintf("It bends %s in time.", r.metres(l.Bow)),
 		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(board.Width).Source +
 			"; mid posts taken as firm, and boards of 3/4 in on stakes 4 ft apart have stood: common practice",
 	}
