@@ -60,13 +60,13 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	out["cuts"] = cuts
 	shopping := []m{}
 	for _, l := range p.Bill.Lines {
-		shopping = append(shopping, m{"group": l.Group, "sku": l.SKU, "item": l.Item, "quantity": l.Quantity, "unit": l.Unit, "price": l.Price, "amount": l.Amount, "why": l.Why})
+		shopping = append(shopping, m{"group": l.Group, "sku": l.SKU, "item": p.Say(l.Item), "quantity": l.Quantity, "unit": l.Unit, "price": l.Price, "amount": l.Amount, "why": p.Say(l.Why)})
 	}
 	out["shopping"] = shopping
 	fixings := []m{}
 	for _, n := range p.Fixings.Needs {
 		fixings = append(fixings, m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
-			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": n.Words(), "source": sources.Said(fixing.Source)})
+			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": p.Say(n.Words()), "source": sources.Said(fixing.Source)})
 	}
 	out["fixings"] = fixings
 	holes := []m{}
@@ -95,10 +95,10 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			for _, e := range r.Edits {
 				edits = append(edits, m{"bed": e.Bed, "field": e.Field, "value": e.Value})
 			}
-			remedies = append(remedies, m{"label": r.Label, "edits": edits})
+			remedies = append(remedies, m{"label": p.Say(r.Label), "edits": edits})
 		}
-		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": f.Text,
-			"why": p.Explain(f.Why).String(), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
+		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": p.Say(f.Text),
+			"why": p.Say(p.Explain(f.Why).String()), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
 	}
 	out["findings"] = findings
 	links := []m{}
@@ -110,9 +110,10 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	for _, s := range p.Steps {
 		cautions := []m{}
 		for _, c := range s.Cautions {
-			cautions = append(cautions, m{"text": c.Text, "why": c.Why})
+			cautions = append(cautions, m{"text": p.Say(c.Text), "why": p.Say(c.Why)})
 		}
-		steps = append(steps, m{"id": s.ID, "bed": s.Bed, "title": s.Title, "where": s.Where, "do": s.Do, "have": s.Have, "cautions": cautions, "parts": s.New})
+		steps = append(steps, m{"id": s.ID, "bed": s.Bed, "title": p.Say(s.Title), "where": p.Say(s.Where),
+			"do": saidAll(p, s.Do), "have": saidAll(p, s.Have), "cautions": cautions, "parts": s.New})
 	}
 	out["steps"] = steps
 	return encode(w, out)
@@ -234,11 +235,20 @@ func use(p *plan.Plan, letter string) string {
 	return ""
 }
 
+// saidAll says several texts.
+func saidAll(p *plan.Plan, texts []string) []string {
+	list := make([]string, len(texts))
+	for i, t := range texts {
+		list[i] = p.Say(t)
+	}
+	return list
+}
+
 // WriteShopping writes the shopping list as CSV.
 func WriteShopping(w io.Writer, p *plan.Plan) error {
 	rows := [][]string{{"group", "item", "quantity", "unit", "price", "amount", "sku"}}
 	for _, l := range p.Bill.Lines {
-		rows = append(rows, []string{string(l.Group), l.Item, strconv.Itoa(l.Quantity), l.Unit, l.Price.String(), l.Amount.String(), l.SKU})
+		rows = append(rows, []string{string(l.Group), p.Say(l.Item), strconv.Itoa(l.Quantity), l.Unit, l.Price.String(), l.Amount.String(), l.SKU})
 	}
 	if p.Bill.Tax > 0 {
 		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), ""})

@@ -53,11 +53,13 @@ type choiceView struct {
 	Checked bool
 	Effect  []plan.Change
 	Refused string
+	Same    bool // it changes nothing here
 }
 
 type fieldView struct {
 	ID                     string // of its element on the page
 	Key, Label, Help, Text string
+	Idle                   string // why it changes nothing here
 	Kind                   design.Kind
 	Error                  string
 	Choices                []*choiceView
@@ -299,7 +301,7 @@ func (b *benchPage) fields(no refused) {
 		return
 	}
 	for _, f := range design.FieldsOf(*bed) {
-		if f.Stage != b.Stage || !f.Matters(*bed) {
+		if f.Stage != b.Stage || !f.Decides(b.Plan.Shop.Catalog, *bed) {
 			continue
 		}
 		if f.Key == "unit" {
@@ -337,6 +339,9 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 		v.Text = typed
 	}
 	v.Error = no.why(f.Key)
+	if f.Idle != nil {
+		v.Idle = f.Idle(bed)
+	}
 	usual := f.Usual(b.Plan.Shop.Catalog)
 	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
 		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision()), Usual: usual != "" && ch.Value == usual}
@@ -346,6 +351,7 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 					c.Refused = reason(o.Err)
 				}
 				c.Effect = effect(o.Changes)
+				c.Same = o.Same && f.Builds() && v.Idle == ""
 				if f.Key == "system" {
 					c.Effect = slices.Concat(planting(o.Changes), c.Effect)
 				}
@@ -443,6 +449,7 @@ func (s *Server) benchOf(c *gin.Context, status int, p store.Project, shop plan.
 		}
 	}
 	s.rekeep(p.Standing, pl)
+	speaks(c, pl)
 	page, err := s.bench(p, pl, w, since, no)
 	if err != nil {
 		s.trouble(c, fmt.Errorf("plan project %d: %w", p.ID, err))

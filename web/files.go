@@ -39,11 +39,12 @@ func (s *Server) file(c *gin.Context) {
 		err = export.WriteShopping(&raw, pl)
 	case name == "plot.svg":
 		base, kind = base+"-plot.svg", "image/svg+xml"
-		raw.WriteString(draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+		raw.Write(speechOf(c).spoken([]byte(draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))))
 	case strings.HasPrefix(name, "drawing-") && strings.HasSuffix(name, ".svg"):
 		v := draw.ParseView(strings.TrimSuffix(strings.TrimPrefix(name, "drawing-"), ".svg"))
 		base, kind = base+"-"+string(v)+".svg", "image/svg+xml"
-		raw.WriteString(draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))
+		sheet := draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true})
+		raw.Write(speechOf(c).spoken([]byte(sheet)))
 	default:
 		s.fault(c, http.StatusNotFound, "There is no such file.", "The bill and the cut sheet link to every file a project has.")
 		return

@@ -92,7 +92,7 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 		}
 	}
 	for _, key := range part.Fields {
-		if d, ok := design.FieldOf(bed, key); ok && d.Matters(bed) {
+		if d, ok := design.FieldOf(bed, key); ok && d.Decides(b.Plan.Shop.Catalog, bed) {
 			shown := b.field(d, bed, no, true)
 			shown.ID = "p-" + key
 			v.Fields = append(v.Fields, shown)

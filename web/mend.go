@@ -11,6 +11,7 @@ import (
 
 	"chamfer/core/aside"
 	"chamfer/core/plan"
+	"chamfer/core/words"
 	"chamfer/store"
 )
 
@@ -51,7 +52,7 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 		CanUndo:  h.Parent != nil,
 		CanRedo:  h.Redo != nil,
 		Rev:      h.Head,
-		Entries:  logEntries(list, h.Head),
+		Entries:  logEntries(list, h.Head, speechOf(c).Speech),
 	}
 	var d *store.Damaged
 	if p.Damaged = errors.As(why, &d); p.Damaged {
@@ -168,12 +169,12 @@ func (s *Server) based(c *gin.Context) (h store.Standing, base int64, ok bool) {
 	return h, base, ok
 }
 
-func logEntries(list []store.Revision, head int64) []logEntry {
+func logEntries(list []store.Revision, head int64, said words.Speech) []logEntry {
 	var entries []logEntry
 	for _, r := range list {
 		when := r.Created
 		if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
-			when = t.Format("2 January 2006, 15:04") + " UTC"
+			when = said.Moment(t)
 		}
 		entries = append(entries, logEntry{r.ID, r.Label, when, r.ID == head})
 	}

@@ -163,7 +163,7 @@ func (s *Server) deleted(c *gin.Context) {
 	for _, p := range list {
 		card := projectCard{ID: p.ID, Name: p.Name, Deleted: *p.Deleted}
 		if t, err := time.Parse(time.RFC3339, *p.Deleted); err == nil {
-			card.Deleted = t.Format("2 January 2006, 15:04") + " UTC"
+			card.Deleted = speechOf(c).Moment(t)
 		}
 		page.Cards = append(page.Cards, card)
 	}

@@ -198,7 +198,7 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 		page = slices.Concat(page[:at], []byte(openToAll), page[at:])
 	}
 	c.Header("Cache-Control", "no-store")
-	c.Data(status, "text/html; charset=utf-8", fractions(page))
+	c.Data(status, "text/html; charset=utf-8", fractions(speechOf(c).spoken(page)))
 }
 
 // sunlightCookie says that this reader wants more contrast.
@@ -262,6 +262,7 @@ func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan
 		s.mendPage(c, p.ID, err)
 		return nil, false
 	}
+	speaks(c, pl)
 	return pl, true
 }
 

@@ -130,7 +130,7 @@ func (b *benchPage) stageBody(s *Server, no refused) error {
 		if err != nil {
 			return err
 		}
-		b.Body = logBody{logEntries(list, b.Rev)}
+		b.Body = logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech())}
 	}
 	return nil
 }

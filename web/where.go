@@ -112,5 +112,6 @@ func (s *Server) turned(c *gin.Context) {
 	}
 	w := s.where(c, p, c.Query)
 	c.Header("Cache-Control", "no-store")
-	c.Data(http.StatusOK, "text/html; charset=utf-8", []byte(draw.Bed(pl, w.Bed, draw.Solid, w.sheet(c.Query("wide") == "true"))))
+	solid := draw.Bed(pl, w.Bed, draw.Solid, w.sheet(c.Query("wide") == "true"))
+	c.Data(http.StatusOK, "text/html; charset=utf-8", speechOf(c).spoken([]byte(solid)))
 }

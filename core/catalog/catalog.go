@@ -208,6 +208,7 @@ type Catalog struct {
 	ID           string           `json:"id"`
 	Name         string           `json:"name"`
 	System       measure.System   `json:"system"`
+	American     bool             `json:"american"` // its texts are said in American words
 	Currency     money.Currency   `json:"currency"`
 	Habits       Habits           `json:"habits"`
 	BarrowLitres float64          `json:"barrow_litres"`

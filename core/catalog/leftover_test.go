@@ -23,6 +23,7 @@ func TestParseLeftover(t *testing.T) {
 		"2 × 4x4 30":                                            {Profile: "4x4", Species: "cedar", Length: 30 * in, Quantity: 2},
 		"2x8 cedar 62 in, both ends split":                      {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimStart: 2 * in, TrimEnd: 2 * in},
 		"5 x 2x6 Western cedar 20 1/2 in, 4 in bad end":         {Profile: "2x6", Species: "cedar", Length: 20*in + in/2, Quantity: 5, TrimEnd: 4 * in},
+		"2x8 cedar 62 in, bad from 20 to 26 in":                 {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, BadFrom: 20 * in, BadTo: 26 * in},
 		"2x8 cedar 62 in, a knot at 20 in":                      {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, BadFrom: 19 * in, BadTo: 21 * in},
 		"2x8 cedar 62 in, split from 20 in to 26 in":            {Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, BadFrom: 20 * in, BadTo: 26 * in},
 		"2x6 cedar 70 in by 2 in":                               {Profile: "2x6", Species: "cedar", Length: 70 * in, Width: 2 * in, Quantity: 1},

@@ -14,8 +14,8 @@ import (
 // Questions about a note.
 var (
 	errHowFar  = errors.New("how far in is it bad? A length in the note says so, such as “18 in cracked at one end”")
-	errWhichOf = errors.New("the note has two lengths; write one, such as “18 in cracked at one end”, or “bad from 20 in to 26 in”")
-	errWhatOf  = errors.New("what is wrong with that length of it? Write it like “18 in cracked at one end” or “a knot at 20 in”")
+	errWhichOf = errors.New("the note has two lengths; write one, such as “18 in (450 mm) cracked at one end”, or “bad from 20 to 26 in (500 to 650 mm)”")
+	errWhatOf  = errors.New("what is wrong with that length of it? Write it like “18 in (450 mm) cracked at one end” or “a knot at 20 in (500 mm)”")
 	errWarped  = errors.New("how long is it straight? Write that as its length and leave the word out, or “bowed but usable”")
 )
 

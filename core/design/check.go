@@ -179,7 +179,7 @@ func (c *checker) within(b Bed, field string, l, least, most measure.Length) {
 	}
 	if l < least || l > most {
 		c.refuse(b.ID, field, "%s of %s is out of range: from %s to %s works",
-			strings.ToLower(f.Label), c.p.Feet(l), c.p.Feet(least), c.p.Feet(most))
+			strings.ToLower(f.Label), c.p.Feet(l), c.p.AtLeast(least), c.p.AtMost(most))
 	}
 }
 

@@ -231,16 +231,25 @@ func (d *Design) NextID() string {
 
 // copyBed adds a bed like b under a name and ID of its own.
 func (d *Design) copyBed(b Bed) {
-	b.ID = d.NextID()
-	b.Name = fmt.Sprintf("Bed %d", len(d.Beds)+1)
-	b.Places = nil
+	b.ID, b.Name = d.NextID(), d.nextName()
+	b.Places, b.Count = nil, 0 // one, however many like it there are
 	d.Beds = append(d.Beds, b.Copied())
+}
+
+// nextName is a name that no bed has: Bed 3.
+func (d *Design) nextName() string {
+	for n := len(d.Beds) + 1; ; n++ {
+		name := fmt.Sprintf("Bed %d", n)
+		if !slices.ContainsFunc(d.Beds, func(b Bed) bool { return b.Name == name }) {
+			return name
+		}
+	}
 }
 
 // addBed adds a bed of a system as it starts out.
 func (d *Design) addBed(system string, cat *catalog.Catalog) error {
 	b := New(cat, "").Beds[0]
-	b.ID, b.Name = d.NextID(), fmt.Sprintf("Bed %d", len(d.Beds)+1)
+	b.ID, b.Name = d.NextID(), d.nextName()
 	if err := b.become(system, cat); err != nil {
 		return err
 	}

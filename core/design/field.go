@@ -42,6 +42,9 @@ type Field struct {
 	// sizes that are usual.
 	Offer func(*catalog.Catalog, Bed) []Choice
 
+	// Idle says why the decision changes nothing on a bed as it is, "" where it does.
+	Idle func(Bed) string
+
 	extra string // the extra it belongs to, if any
 	turns bool   // says whether the extra is there
 
@@ -89,6 +92,15 @@ func (f Field) Extra() (is, turns bool) { return f.extra != "", f.turns }
 func (f Field) Matters(b Bed) bool {
 	return !(f.Cap && b.Cap == NoCap) && (f.extra == "" || f.turns || b.Has(f.extra))
 }
+
+// Decides reports whether the decision matters and leaves a choice.
+func (f Field) Decides(cat *catalog.Catalog, b Bed) bool {
+	return f.Matters(b) && (f.Kind != ChoiceField || len(f.Choices(cat, b)) > 1)
+}
+
+// Builds reports whether the decision is about what is built, and not about who uses it
+// or what is said of it.
+func (f Field) Builds() bool { return f.own() }
 
 // Choice is one alternative of a choice field.
 type Choice struct {

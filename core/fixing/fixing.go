@@ -121,20 +121,25 @@ type Plan struct {
 // Choose picks and counts the screws for all joints.
 func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) Plan {
 	p := Plan{ByJoint: map[string]Fixed{}}
-	for _, f := range frames {
-		for _, j := range f.Joints {
-			s, ok := screw(j, cat)
-			if !ok {
+	var all []chosen
+	for i := range frames {
+		for _, j := range frames[i].Joints {
+			if s, ok := screw(j, cat); ok {
+				all = append(all, chosen{j, &frames[i], s, number(j)})
+			} else {
 				p.Missing = append(p.Missing, j.ID)
-				continue
 			}
-			fixed := Fixed{s, pilot(s, gravityOf(j, &f, cat), cat), number(j)}
-			p.ByJoint[j.ID] = fixed
-			p.add(j, fixed, f.Times)
-			if s.Kind == "lag" {
-				if w, ok := washer(s, cat); ok {
-					p.add(j, Fixed{Fixing: w, Count: fixed.Count}, f.Times)
-				}
+		}
+	}
+	fewer(all, habits)
+	for _, c := range all {
+		s := c.fixing
+		fixed := Fixed{s, pilot(s, gravityOf(c.joint, c.frame, cat), cat), c.count}
+		p.ByJoint[c.joint.ID] = fixed
+		p.add(c.joint, fixed, c.frame.Times)
+		if s.Kind == "lag" {
+			if w, ok := washer(s, cat); ok {
+				p.add(c.joint, Fixed{Fixing: w, Count: fixed.Count}, c.frame.Times)
 			}
 		}
 	}
@@ -207,8 +212,7 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	if !ok {
 		return catalog.Fixing{}, false
 	}
-	want, least := r.lengths.times(j.Through), r.least.times(j.Through)
-	most := j.Through + j.Into - 3*measure.Millimetre
+	want, most := r.lengths.times(j.Through), j.Through+j.Into-clear
 	var second catalog.Fixing
 	if r.nearest {
 		for _, f := range cat.Fixings {
@@ -219,12 +223,7 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 		return second, second.ID != ""
 	}
 	for _, f := range cat.Fixings { // shortest first
-		into := f.Length - j.Through
-		thread := max(measure.Inch, 6*f.Diameter)
-		if r.thin {
-			thread = min(thread, j.Into/2)
-		}
-		if f.Kind != r.kind || f.Length < least || f.Length > most || into < thread {
+		if !r.suits(j, f) {
 			continue
 		}
 		if f.Length >= want {

@@ -40,7 +40,13 @@ var poured = System{
 			{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
 				Offers: []design.Choice{{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"}, {Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"}}},
 		},
-		Start: func(cat *catalog.Catalog, b *design.Bed) { b.Soil = min(b.Soil, 300*measure.Millimetre) },
+		Start: func(cat *catalog.Catalog, b *design.Bed) {
+			deep := 300 * measure.Millimetre
+			if cat.System == measure.Imperial {
+				deep = measure.Foot
+			}
+			b.Soil = min(b.Soil, deep)
+		},
 		Check: checkPoured,
 	},
 	Build: buildPoured,

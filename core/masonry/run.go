@@ -52,7 +52,13 @@ func runs(shape string, a, b measure.Length) []run {
 const fitKey = "fit"
 
 var fitField = design.Field{Key: fitKey, Label: "A front between two things", Stage: "bed", Kind: design.ChoiceField, Default: "whole",
-	Help:   "Where only the front is built its length may be given.",
+	Help: "Where only the front is built its length may be given.",
+	Idle: func(b design.Bed) string {
+		if b.Options[shapeKey] != "straight" {
+			return "with walls at its sides the front is as long as whole units make it"
+		}
+		return ""
+	},
 	Offers: []design.Choice{{Value: "whole", Label: "as long as whole units make it", Note: "nothing to cut"}, {Value: "cut", Label: "just as long as it is, with cut units", Note: "one or two cuts a course"}}}
 
 // cutToFit reports whether a bed's one run is cut to its length.

@@ -45,15 +45,27 @@ const (
 func ownFields(kinds ...string) []design.Field {
 	return []design.Field{
 		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
-		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none",
-			Offers: []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}, {Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
-				{Value: "mitred", Label: "mitred at the corners", Note: "neater; four pairs of slanting cuts"}}},
+		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none", Offer: capsFor},
 		{Key: buryKey, Label: "First course below the ground", Stage: "ground", Kind: design.LengthField, Default: "2 in", Metric: "50 mm",
-			Help: "About 1 in for every 8 in of wall, so that its foot cannot slide (common practice)."},
+			Help: "About 1 in (25 mm) for every 8 in (200 mm) of wall, so that its foot cannot slide (common practice)."},
 		{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
 			Offers: []design.Choice{{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
 				{Value: "levelled", Label: "levelled ground and a little sand", Note: "cheaper; may have to be relaid"}}},
 	}
+}
+
+// capsFor offers the caps that a wall can have: a keyhole's rim none, terraces' walls,
+// which are straight, no mitres.
+func capsFor(_ *catalog.Catalog, b design.Bed) []design.Choice {
+	list := []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}}
+	switch {
+	case b.System == "keyhole":
+		return list
+	case b.System == "terraces":
+		return append(list, design.Choice{Value: "butted", Label: "butted end to end"})
+	}
+	return append(list, design.Choice{Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
+		design.Choice{Value: "mitred", Label: "mitred at the corners", Note: "neater; four pairs of slanting cuts"})
 }
 
 // unitsOf offers the units of some kinds.

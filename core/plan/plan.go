@@ -32,6 +32,7 @@ import (
 	"chamfer/core/strength"
 	_ "chamfer/core/timber" // likewise
 	"chamfer/core/why"
+	"chamfer/core/words"
 	"chamfer/core/work"
 )
 
@@ -243,6 +244,27 @@ func (p *Plan) bill() {
 func (p *Plan) Style() why.Style {
 	return why.Style{System: p.Shop.Catalog.System, Lengths: p.Shop.Precision(), Currency: p.Shop.Currency()}
 }
+
+// Speech is how this project's texts are said.
+func (s Shop) Speech() words.Speech {
+	return words.Speech{American: s.Catalog.American, Imperial: s.Catalog.System == measure.Imperial}
+}
+
+// Names are what people called things in this project themselves; nothing says them
+// otherwise.
+func (p *Plan) Names() []string {
+	list := []string{p.Design.Name}
+	for _, b := range p.Design.Beds {
+		list = append(list, b.Name)
+	}
+	for _, f := range p.Findings {
+		list = append(list, f.KeptWhy)
+	}
+	return list
+}
+
+// Say says a text of this project in the words of its region.
+func (p *Plan) Say(text string) string { return p.Shop.Speech().Say(text, p.Names()...) }
 
 // Explain writes out how something came about.
 func (p *Plan) Explain(w why.Why) why.Told { return w.Told(p.Style()) }

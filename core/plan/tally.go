@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"reflect"
 	"strings"
 
 	"chamfer/core/aside"
@@ -269,22 +270,31 @@ func Changes(before, after *Plan) []Change {
 // WhatIf plans a changed copy and tells how the tally would move. Refusals come
 // back as errors.
 func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
+	o := whatIf(now, edits...)
+	return o.Changes, o.Err
+}
+
+// whatIf is WhatIf as an outcome, with whether anything would be built otherwise.
+func whatIf(now *Plan, edits ...design.Edit) (o Outcome) {
 	d, err := design.Apply(now.Design, now.Shop.Catalog, edits...)
 	if err != nil {
-		return nil, err
+		return Outcome{Err: err}
 	}
 	then, err := reckon(d, now.Shop.asked(), now)
 	if err != nil {
-		return nil, err
+		return Outcome{Err: err}
 	}
 	then.tally()
-	return Changes(now, then), nil
+	o.Changes = Changes(now, then)
+	o.Same = len(o.Changes) == 0 && reflect.DeepEqual(now.Frames, then.Frames)
+	return o
 }
 
 // Outcome is what one of several what-ifs came to.
 type Outcome struct {
 	Changes []Change
 	Err     error
+	Same    bool // the same would be built of the same
 	Unasked bool // the project is too large to ask them all
 }
 
@@ -297,7 +307,7 @@ func WhatIfs(now *Plan, asks [][]design.Edit) []Outcome {
 	for i := n; i < len(asks); i++ {
 		out[i].Unasked = true
 	}
-	for i, fault := range aside.Do(n, func(i int) { out[i].Changes, out[i].Err = WhatIf(now, asks[i]...) }) {
+	for i, fault := range aside.Do(n, func(i int) { out[i] = whatIf(now, asks[i]...) }) {
 		if fault != nil {
 			out[i] = Outcome{Err: fault}
 		}

@@ -7,6 +7,7 @@ package review
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -171,8 +172,12 @@ func (r *reviewer) cannotBeHad() {
 				f.Remedies = append(f.Remedies, Remedy{label, edits})
 			}
 			half := r.Bed.Length / 2
-			f.Remedies = append(f.Remedies, Remedy{"make two beds, " + r.p.Feet(half) + " long each",
-				append(r.to("length", half), r.edit("copy-bed", ""))})
+			n, more := 2, r.edit("copy-bed", "")
+			if times := r.Bed.Times(); times > 1 {
+				n, more = 2*times, r.edit("count", strconv.Itoa(2*times))
+			}
+			f.Remedies = append(f.Remedies, Remedy{
+				"make " + supports(n, "bed") + ", " + r.p.Feet(half) + " long each", append(r.to("length", half), more)})
 		}
 		r.report(f)
 	}

@@ -48,13 +48,15 @@ func startCleated(cat *catalog.Catalog, b *design.Bed) {
 	if cat.Sold("picket", b.Species) {
 		b.Board = "picket"
 	}
-	b.Length, b.Width, b.Soil = min(b.Length, 66*measure.Inch), min(b.Width, 24*measure.Inch), min(b.Soil, 10*measure.Inch)
-	b.Cap, b.CapProfile, b.CapIn, b.CapOut = design.Butted, b.Board, measure.Inch/2, measure.Inch/2
+	b.Cap, b.CapProfile = design.Butted, b.Board
 	if cat.System == measure.Metric {
 		mm := measure.Millimetre
-		b.Length, b.Width, b.Soil = min(b.Length, 1800*mm), min(b.Width, 900*mm), min(b.Soil, 250*mm)
+		b.Length, b.Width, b.Soil = min(b.Length, 1800*mm), min(b.Width, 600*mm), min(b.Soil, 250*mm)
 		b.CapIn, b.CapOut = 12*mm, 12*mm
+		return
 	}
+	b.Length, b.Width, b.Soil = min(b.Length, 66*measure.Inch), min(b.Width, 24*measure.Inch), min(b.Soil, 10*measure.Inch)
+	b.CapIn, b.CapOut = measure.Inch/2, measure.Inch/2
 }
 
 func checkCleated(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {

@@ -47,12 +47,12 @@ var holdFields = []design.Field{
 		Offers: []design.Choice{
 			{Value: "walls", Label: "held by the walls alone"},
 			{Value: "blocks", Label: "on blocks on the legs", Note: "for legs inside the walls"}}},
-	{Key: "beams_run", Label: "Beams run", Stage: "frame", Kind: design.ChoiceField, Default: "lengthwise",
+	{Key: "beams_run", Label: "Beams run", Stage: "frame", Kind: design.ChoiceField, Default: "lengthwise", Idle: onlyLevel,
 		Help: "Under a level floor. Slats lie across them.",
 		Offers: []design.Choice{
 			{Value: "lengthwise", Label: "from end to end", Note: "slats across the width"},
 			{Value: "across", Label: "from side to side", Note: "short beams, slats lengthwise: for long planters"}}},
-	{Key: "beam_ends", Label: "Beams' ends", Stage: "frame", Kind: design.ChoiceField, Default: "screws",
+	{Key: "beam_ends", Label: "Beams' ends", Stage: "frame", Kind: design.ChoiceField, Default: "screws", Idle: onlyLevel,
 		Help: "Where there are beams. Screws into a beam's end stand in end grain and bear little.",
 		Offers: []design.Choice{
 			{Value: "screws", Label: "screws through the ledgers"},

@@ -40,12 +40,20 @@ var leggedPlanter = System{
 					{Value: floorSloped, Label: "sloping to the front", Note: "saves soil; shallow roots behind, deep ones in front"},
 					{Value: floorV, Label: "V, deepest in the middle", Note: "saves soil; one deep row"}}},
 			{Key: "floor_of", Label: "A level floor is of", Stage: "frame", Kind: design.ChoiceField, Default: floorBoards,
+				Idle: onlyLevel,
 				Offers: []design.Choice{
 					{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
 					{Value: floorSheet, Label: "plywood sheet", Note: "few cuts, stiff; needs drain holes and sealed edges"}}},
 			{Key: "floor_rise", Label: "A sloping floor rises", Stage: "frame", Kind: design.LengthField, Default: "4 in", Metric: "100 mm",
+				Idle: func(b design.Bed) string {
+					if b.Options["floor"] == floorLevel {
+						return "the floor is level"
+					}
+					return ""
+				},
 				Help: "From the lowest line to the highest. The soil depth is that at the lowest."},
 			{Key: "beams", Label: "Beams under the floor", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 8,
+				Idle: onlyLevel,
 				Help: "auto sets as many as keep the slats from sagging."},
 			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
 				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
@@ -59,6 +67,14 @@ var leggedPlanter = System{
 		Check: checkLegged,
 	},
 	Build: buildLegged,
+}
+
+// onlyLevel says that what is decided is about a level floor's beams and slats.
+func onlyLevel(b design.Bed) string {
+	if b.Options["floor"] != floorLevel {
+		return "the slats of a floor that slopes reach from one ledger to the other, with nothing under them"
+	}
+	return ""
 }
 
 // Floors of a planter on legs.

@@ -36,7 +36,7 @@ var piecedFrame = System{
 			{Key: "longest_piece", Label: "Longest piece", Stage: "frame", Kind: design.LengthField, Default: "4 ft", Metric: "1200 mm",
 				Help: "What there is in the pile: no piece of a pieced side is longer."},
 			{Key: jointsAt, Label: "Joints", Stage: "frame", Kind: design.TextField, Default: design.Auto,
-				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the left or front end: back 1 at 40 in and 72 in; back 2 at 24 in. A side where one would fall on a post or over another is worked out anew."},
+				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the left or front end: back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm). A side where one would fall on a post or over another is worked out anew."},
 		},
 		Adds:  addsToGround,
 		Check: checkPieced,
@@ -59,7 +59,7 @@ const (
 
 func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if _, err := readJoints(b.Options[jointsAt], cat.System); err != nil {
-		refuse(jointsAt, "%v; auto works, or one like back 1 at 40 in and 72 in; back 2 at 24 in", err)
+		refuse(jointsAt, "%v; auto works, or one like back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm)", err)
 		return
 	}
 	failed := false

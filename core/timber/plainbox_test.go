@@ -41,7 +41,7 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
 		count[n.Fixing.Name] = n.Count
 	}
-	if count["5/16 × 4 in hex lag bolt, galvanised"] != 12 || count["5/16 in washer, galvanised"] != 12 || count["#9 × 3 in deck screw, coated"] != 6 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
+	if count["5/16 × 4 in hex lag bolt, galvanized"] != 12 || count["5/16 in washer, galvanized"] != 12 || count["#9 × 3 in deck screw, coated"] != 6 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
 		t.Errorf("%v", count)
 	}
 }
