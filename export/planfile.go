@@ -82,7 +82,8 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	for i, w := range p.Fill.Ways {
 		ways = append(ways, m{"fill": w.Fill.ID, "kind": w.Fill.Kind, "packs": w.Packs, "cost": w.Cost(), "chosen": i == p.Fill.Chosen, "cheapest": i == p.Fill.Cheapest})
 	}
-	out["fill"] = m{"volume_m3": p.Fill.Net.CubicMetres(), "order_m3": p.Fill.Order.CubicMetres(), "barrows": p.Fill.Barrows,
+	out["fill"] = m{"volume_m3": p.Fill.Net.CubicMetres(), "found_m3": p.Fill.Found.CubicMetres(),
+		"order_m3": p.Fill.Order.CubicMetres(), "barrows": p.Fill.Barrows,
 		"wet_mass_kg": float64(p.Fill.WetMass), "ways": ways}
 	best, worst := p.PerYear()
 	out["bill"] = m{"subtotal": p.Bill.Subtotal, "tax": p.Bill.Tax, "total": p.Bill.Total, "currency": p.Shop.Currency().Code,

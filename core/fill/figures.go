@@ -84,6 +84,21 @@ func (p Plan) net(frames []frame.Frame) []why.Step {
 	return append(steps, why.Step{Of: why.Less(why.Room(p.Gross), taken...), As: why.Volume})
 }
 
+// found is what lies in and beside the soil that nobody buys.
+func found(frames []frame.Frame, s why.Style) []why.Figure {
+	var list []why.Figure
+	for _, f := range frames {
+		for _, x := range f.Found {
+			list = append(list, s.Figure("", x.Name, why.Why{
+				Steps:  []why.Step{{Name: f.Name, Of: why.Times(why.Count(f.Times), x.Of), As: why.Volume}},
+				Rule:   "What is found, not bought.",
+				Source: "geometry; how deep: common practice",
+			}))
+		}
+	}
+	return list
+}
+
 // OrderWhy is how what has to be ordered comes about.
 func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
 	steps := p.net(frames)
@@ -91,9 +106,16 @@ func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
 	if len(frames) > 0 && p.Gross == p.Net {
 		steps = []why.Step{why.Given("settled", why.Room(p.Net))}
 	}
+	soil := why.Room(p.Net)
+	if p.Found > 0 {
+		below := why.Room(p.Found)
+		steps = append(steps, why.Given("found, below it", below),
+			why.Step{Name: "so of soil", Of: why.Less(soil, below), As: why.Volume})
+		soil = why.Room(p.Net - p.Found)
+	}
 	return why.Why{
 		Steps: append(steps, why.Step{
-			Of: why.Times(why.Room(p.Net), why.Of(why.Number, 1+float64(p.Settling)/1000)), As: why.Volume}),
+			Of: why.Times(soil, why.Of(why.Number, 1+float64(p.Settling)/1000)), As: why.Volume}),
 		Rule:   "Loose soil and compost lose 10 to 20 % of their depth in the first season.",
 		Source: fmt.Sprintf("common practice; %d %% more, by your habits", p.Settling/10),
 	}
@@ -104,9 +126,9 @@ func (p Plan) WetWhy() why.Why {
 	net, density := why.Room(p.Net), why.Of(why.Density, p.Way().Fill.WetDensity)
 	return why.Why{
 		Steps: []why.Step{
-			why.Given("settled soil", net), why.Given("when wet", density),
+			why.Given("filled", net), why.Given("when wet", density),
 			{Of: why.Times(net, density), As: why.Mass}},
-		Rule:   "Soil weighs most when it is wet.",
+		Rule:   "Soil weighs most when it is wet; all that is filled in is reckoned as soil.",
 		Source: p.Way().Fill.Source,
 	}
 }
@@ -115,18 +137,21 @@ func (p Plan) WetWhy() why.Why {
 func (p Plan) Figures(frames []frame.Frame, cat *catalog.Catalog, s why.Style) []why.Figure {
 	order := why.Room(p.Order)
 	barrow := why.Room(measure.CubicMetres(cat.BarrowLitres / 1000))
-	return []why.Figure{
+	list := []why.Figure{
 		s.Figure("", "between the walls, to the soil depth", why.Why{Steps: Rooms(frames),
 			Rule: "The surface inside the walls by the depth of the soil.", Source: "geometry"}),
 		s.Figure("", "less what stands in it", why.Why{Steps: p.net(frames),
 			Rule: "What stands in the soil is not soil.", Source: "geometry"}),
+	}
+	list = append(list, found(frames, s)...)
+	return append(list,
 		s.Figure("", fmt.Sprintf("to order, %d %% more because it settles", p.Settling/10), p.OrderWhy(frames)),
 		s.Figure("", "barrow loads", why.Why{
 			Steps: []why.Step{why.Given("to order", order), why.Given("a barrow carries", barrow),
 				{Of: why.Up(why.Over(order, barrow)), As: why.Number}},
 			Rule: "The last load is whatever is left.", Source: cat.BarrowSource}),
 		s.Figure("", "weight when wet", p.WetWhy()),
-	}
+	)
 }
 
 // Lines are what is bought of soil, and its delivery.

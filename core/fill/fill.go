@@ -27,7 +27,8 @@ func (w Way) Cost() money.Amount { return w.Material + w.Delivery }
 // Plan is the soil for a whole project.
 type Plan struct {
 	Gross    measure.Volume // between the walls
-	Net      measure.Volume // less what stands in it: the settled soil
+	Net      measure.Volume // less what stands in it: what is filled
+	Found    measure.Volume // of that, what nobody buys: twigs below the soil
 	Order    measure.Volume // with the allowance for settling
 	Owned    measure.Volume // of it that is there already
 	Settling int            // thousandths added
@@ -52,8 +53,13 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 			p.Gross += c.Gross() * measure.Volume(f.Times)
 			p.Net += c.Net() * measure.Volume(f.Times)
 		}
+		for _, x := range f.Found {
+			if x.Below {
+				p.Found += x.Volume * measure.Volume(f.Times)
+			}
+		}
 	}
-	p.Order = p.Net.PerMille(1000 + int64(p.Settling))
+	p.Order = (p.Net - p.Found).PerMille(1000 + int64(p.Settling))
 	for _, f := range cat.Fills {
 		p.Owned += f.Pack * measure.Volume(have[f.ID])
 	}

@@ -53,3 +53,11 @@ func (c Cavity) Net() measure.Volume {
 	}
 	return v
 }
+
+// Found is what goes into a bed that nobody buys: twigs below the soil, waste in a basket.
+type Found struct {
+	Name   string
+	Volume measure.Volume
+	Of     why.Term // how the volume comes about
+	Below  bool     // it lies below the soil, and that much less of it is needed
+}

@@ -255,6 +255,7 @@ type Frame struct {
 	Acts     []Act
 	Fittings []Fitting
 	Openings []Opening
+	Found    []Found
 	Pieced   []Pieced
 	Bases    []Base
 	Beads    []Bead

@@ -154,6 +154,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle", Fits: []string{w.id("pegs")},
 		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
 		frame.Act{Verb: frame.Lay, Of: "layers", Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
+	w.found(h, tall, cat.System == measure.Metric)
 	return w.f, nil
 }
 
@@ -333,16 +334,40 @@ func (h hole) outline(half float64) []frame.Spot {
 	return list
 }
 
+// coarse is how deep the rough stuff lies at the bottom, 0 where the bed is too shallow
+// for it: the lowest third at most, with good soil above it.
+func coarse(bed design.Bed, metric bool) (deep, good measure.Length) {
+	good = 10 * measure.Inch
+	if metric {
+		good = 250 * measure.Millimetre
+	}
+	step := measure.Inch / 2
+	if deep = min(bed.Soil/3, bed.Soil-good) / step * step; deep < 2*measure.Inch {
+		return 0, good
+	}
+	return deep, good
+}
+
+// found counts what a keyhole is filled with that nobody buys: twigs below the soil, and
+// the heap in its basket, to the top of the mesh.
+func (w *laid) found(h hole, tall measure.Length, metric bool) {
+	c := w.f.Cavities[0]
+	if deep, _ := coarse(w.bed, metric); deep > 0 {
+		of := why.Times(*c.Surface, why.Long(deep))
+		w.f.Found = append(w.f.Found, frame.Found{Name: "twigs and stalks at the bottom, trodden down", Below: true,
+			Volume: measure.CubicMetres(of.Value()), Of: of})
+	}
+	of := why.Times(frame.Circle(h.basket, 1), why.Long(tall))
+	w.f.Found = append(w.f.Found, frame.Found{Name: "garden and kitchen waste for the basket",
+		Volume: measure.CubicMetres(of.Value()), Of: of})
+}
+
 // layers is how a keyhole is filled: coarse stuff in the lowest third at most, so that 10
 // in (250 mm) of good soil are left above it; sloped up to the basket (common practice).
 func layers(bed design.Bed, p measure.Precision) string {
-	good := 10 * measure.Inch
-	if p.System == measure.Metric {
-		good = 250 * measure.Millimetre
-	}
 	words := ""
-	if coarse := min(bed.Soil/3, bed.Soil-good) / (measure.Inch / 2) * (measure.Inch / 2); coarse >= 2*measure.Inch {
-		words = fmt.Sprintf("Twigs and stalks first, %s deep and no piece thicker than a hand, trodden down; then green stuff, wetted; then soil, %s of it and more. ", p.Short(coarse), p.Short(good))
+	if deep, good := coarse(bed, p.System == measure.Metric); deep > 0 {
+		words = fmt.Sprintf("Twigs and stalks first, %s deep and no piece thicker than a hand, trodden down; then green stuff, wetted; then soil, %s of it and more. ", p.Short(deep), p.Short(good))
 	} else {
 		words = "It is too shallow for rough stuff below: good soil all the way down. "
 	}

@@ -169,3 +169,65 @@ func TestWhereBedsStand(t *testing.T) {
 	}
 	checkFinding(t, "on casters", d, shop, []string{"casters"}, "casters", "casters may carry")
 }
+
+// An arch is bent for the path it spans: alone it lands nowhere; over 3 ft it is not bent
+// for 4, its remedy bends it for what there is, and over 4 nothing is said.
+func TestArchOverItsPath(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	look := func(d design.Design) map[string]review.Finding {
+		t.Helper()
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := map[string]review.Finding{}
+		for _, f := range p.Findings {
+			found[f.Code] = f
+		}
+		return found
+	}
+	edit := func(d design.Design, edits ...design.Edit) design.Design {
+		t.Helper()
+		d, err := design.Apply(d, shop.Catalog, edits...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return d
+	}
+	one := edit(design.New(shop.Catalog, "arched"), design.Edit{Bed: "b1", Field: "arch", Value: "panel"})
+	if _, told := look(one)["arch-alone"]; !told {
+		t.Error("an arch with no bed beside it is not told of")
+	}
+	// 4 ft inside, 1 1/2 in of board on each side: the second bed begins at 51 in and the path.
+	apart := func(path string) design.Design {
+		return edit(one, design.Edit{Field: "plot:width", Value: "30 ft"}, design.Edit{Field: "plot:depth", Value: "30 ft"},
+			design.Edit{Field: "add-bed", Value: "boarded"}, design.Edit{Bed: "b1", Field: "place:0", Value: "1 ft;1 ft"},
+			design.Edit{Bed: "b2", Field: "place:0", Value: "1 ft;" + path})
+	}
+	if f, told := look(apart("75 in"))["arch-path"]; told || f.Text != "" { // 12 + 51 + ... is nearer than bent for
+		for _, r := range f.Remedies[:1] {
+			if again, told := look(edit(apart("75 in"), r.Edits...))["arch-path"]; told {
+				t.Errorf("%s does not mend it: %s", r.Label, again.Text)
+			}
+		}
+	} else {
+		t.Error("a path of a foot under an arch for four is not told of")
+	}
+	p, err := plan.Make(apart("100 in"), shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	gap := measure.Length(0)
+	for _, g := range p.Site.Gaps {
+		if g.B >= 0 {
+			gap = g.Wide
+		}
+	}
+	exact := edit(apart("100 in"), design.Edit{Bed: "b1", Field: "arch_path", Value: gap.String()})
+	if f, told := look(exact)["arch-path"]; told {
+		t.Errorf("bent for what it spans, it is told of: %s", f.Text)
+	}
+}

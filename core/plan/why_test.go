@@ -306,7 +306,11 @@ func told(t *testing.T, what string, p *plan.Plan) {
 	fill := p.OfFill()
 	near("between the walls", fill[0].Value, p.Fill.Gross.CubicMetres())
 	near("settled", fill[1].Value, p.Fill.Net.CubicMetres())
-	near("barrows", fill[3].Value, float64(p.Fill.Barrows))
+	for _, f := range fill {
+		if f.Label == "barrow loads" {
+			near(f.Label, f.Value, float64(p.Fill.Barrows))
+		}
+	}
 	by := map[string]why.Figure{}
 	for _, f := range p.OfGround() {
 		by[f.Label] = f

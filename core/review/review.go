@@ -92,6 +92,7 @@ func Look(in Input) []Finding {
 	r.drains()
 	r.rolls()
 	r.stands()
+	r.arches()
 	r.tooWide()
 	r.height()
 	r.shallow()
