@@ -28,7 +28,9 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	for _, c := range b.Cuts {
 		words += fmt.Sprintf(", %s %s", c.Piece, p.Short(c.Length))
 	}
-	words += ", left over " + p.Short(b.Offcut)
+	if left := p.Short(b.Offcut); p.Round(b.Offcut) > 0 {
+		words += ", left over " + left
+	}
 	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(d.tall+18), n(w), n(d.tall+18), esc(words))
 	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), d.tall)
 	for _, blank := range b.Blanks {

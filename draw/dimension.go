@@ -123,7 +123,7 @@ func (d *drawing) handles() {
 			a, b = pt{c.x - 9, c.y - 2.5}, pt{c.x - 9, c.y + 2.5}
 		}
 		d.add(`<path class="d-grip" d="`+grip+`"/>`, n(a.x), n(a.y), n(b.x), n(b.y))
-		d.add(`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change the %s, now %s</title></rect>`,
+		d.add(`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change it: %s, now %s</title></rect>`,
 			class, esc(m.Field), esc(d.f.Bed), fmt.Sprintf("%.4f", dx), fmt.Sprintf("%.4f", dy), n(x), n(y), n(w), n(h), esc(m.Name), esc(d.precision.Feet(along)))
 	}
 }

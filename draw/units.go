@@ -2,6 +2,9 @@ package draw
 
 import (
 	"fmt"
+	"math"
+	"strconv"
+	"strings"
 )
 
 // laid draws one block or brick: its faces in the shades of masonry, a cut one
@@ -20,10 +23,10 @@ func (d *drawing) laid(b *body) {
 		words = unit.Name + ", " + u.Kind
 	}
 	if u.Cut > 0 {
-		words += ", cut to " + d.precision.Short(u.Cut)
+		words = strings.TrimSuffix(words, ", cut") + ", cut to " + d.precision.Short(u.Cut)
 	}
 	if u.Angle != 0 {
-		words += fmt.Sprintf(" at %.1f° from square", u.Angle)
+		words += fmt.Sprintf(" at %s° from square", strconv.FormatFloat(math.Round(10*u.Angle)/10, 'f', -1, 64))
 	}
 	if b.more && d.sheet.Pick == "" {
 		d.add(`<g class="part%s">`, extra)

@@ -3,6 +3,8 @@ package web
 import (
 	"fmt"
 	"html/template"
+	"math"
+	"strconv"
 
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
@@ -96,7 +98,7 @@ func (b *benchPage) cuts() cutsBody {
 				words += ", cut to " + pr.Short(k.Cut)
 			}
 			if k.Angle != 0 {
-				words += fmt.Sprintf(", mitred at %.1f° from square", k.Angle)
+				words += fmt.Sprintf(", mitred at %s° from square", degrees(k.Angle))
 			}
 			v.Kinds = append(v.Kinds, words)
 		}
@@ -123,7 +125,7 @@ func (b *benchPage) cuts() cutsBody {
 			}
 		}
 		for i, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: pr.Short(board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: plan.Whole(board),
+			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: leftOver(pr, board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: plan.Whole(board),
 				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
 				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
 			if board.Part > 0 {
@@ -181,4 +183,15 @@ func (b *benchPage) cuts() cutsBody {
 		body.Groups = append(body.Groups, g)
 	}
 	return body
+}
+
+// degrees writes an angle, to a tenth where it is not whole.
+func degrees(a float64) string { return strconv.FormatFloat(math.Round(10*a)/10, 'f', -1, 64) }
+
+// leftOver is what is left of a board, "" where that is nothing.
+func leftOver(p measure.Precision, l measure.Length) string {
+	if p.Round(l) == 0 {
+		return ""
+	}
+	return p.Short(l)
 }

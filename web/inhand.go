@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -67,7 +68,7 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 			v.Size = fmt.Sprintf("%s × %s × %s", pr.Short(of.Length), pr.Short(of.Depth), pr.Short(of.Height))
 		}
 		if u.Cut > 0 {
-			v.Size += ", cut to " + pr.Short(u.Cut)
+			v.Size = strings.TrimSuffix(v.Size, ", cut") + ", cut to " + pr.Short(u.Cut)
 		}
 		for _, o := range f.Units {
 			if o.SKU == u.SKU && o.Kind == u.Kind && o.Cut == u.Cut {

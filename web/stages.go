@@ -166,7 +166,7 @@ func (b *benchPage) uses() map[string]string {
 		f := &b.Plan.Frames[i]
 		for _, p := range f.Parts {
 			word := p.Kind
-			if p.Course > 0 {
+			if p.Course > 0 && !strings.HasSuffix(word, "board") {
 				word += " board"
 			}
 			if !strings.Contains(uses[p.Letter], word) {

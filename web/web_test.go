@@ -259,8 +259,8 @@ func TestFirstVisitBudget(t *testing.T) {
 }
 
 func TestFractions(t *testing.T) {
-	in := `<p title="1/2 in">7' 6 1/2" and 13/16</p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b>`
-	want := `<p title="1/2 in">7' 6 <span class="fr">1/2</span>" and <span class="fr">13/16</span></p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b>`
+	in := `<p title="1/2 in">7' 6 1/2" and 13/16</p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b><input value="b1>a=1/2 in">`
+	want := `<p title="1/2 in">7' 6 <span class="fr">1/2</span>" and <span class="fr">13/16</span></p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b><input value="b1>a=1/2 in">`
 	if got := string(fractions([]byte(in))); got != want {
 		t.Errorf("%s", got)
 	}

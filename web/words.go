@@ -41,47 +41,20 @@ func speechOf(c *gin.Context) speech {
 // spoken says a page's texts, and what is read of its tags, in a region's words. Scripts,
 // what is typed, and whatever is marked as people's own are left alone.
 func (s speech) spoken(page []byte) []byte {
-	var out bytes.Buffer
-	out.Grow(len(page) + len(page)/50)
-	skip := []byte(nil) // closing tag to wait for
-	for len(page) > 0 {
-		open := bytes.IndexByte(page, '<')
-		if open < 0 {
-			open = len(page)
-		}
-		if text := page[:open]; skip != nil || len(bytes.TrimSpace(text)) == 0 {
+	text := func(out *bytes.Buffer, text []byte) {
+		if len(bytes.TrimSpace(text)) == 0 {
 			out.Write(text)
-		} else {
-			out.WriteString(s.Say(string(text), s.own...))
+			return
 		}
-		page = page[open:]
-		end := bytes.IndexByte(page, '>')
-		if end < 0 {
-			out.Write(page)
-			break
-		}
-		tag := page[:end+1]
-		page = page[end+1:]
-		if skip != nil {
-			if bytes.HasPrefix(tag, skip) {
-				skip = nil
-			}
-			out.Write(tag)
-			continue
-		}
-		s.tag(&out, tag)
-		name, _, _ := bytes.Cut(tag[1:], []byte(" "))
-		name = bytes.TrimRight(name, ">")
-		switch string(name) {
-		case "script", "style", "textarea":
-			skip = []byte("</" + string(name))
-		default:
-			if bytes.Contains(tag, []byte(" data-own")) {
-				skip = []byte("</" + string(name))
-			}
-		}
+		out.WriteString(s.Say(string(text), s.own...))
 	}
-	return out.Bytes()
+	return rewritten(page, text, s.tag, func(name string, tag []byte) bool {
+		switch name {
+		case "script", "style", "textarea":
+			return true
+		}
+		return bytes.Contains(tag, []byte(" data-own"))
+	})
 }
 
 // read are the attributes that are read by people.

@@ -327,7 +327,7 @@ var fields = []Field{
 		text: func(b *Bed) *string { return &b.SoilBy }, listed: true, choices: fixed(
 			Choice{"cheaper", "the cheaper way", "worked out for this bed"},
 			Choice{"bag", "in bags", "carried by hand, no heap in the drive"},
-			Choice{"loose", "loose, delivered", "a heap to barrow in"})},
+			Choice{"loose", "loose, delivered", "a heap to wheel in"})},
 }
 
 func fixed(list ...Choice) func(*catalog.Catalog, *Bed) []Choice {

@@ -17,6 +17,7 @@ type Cavity struct {
 	Wedges    []Prism        // room below Bottom where the floor slopes
 	Pot       bool           // a pot or grow bag, not the room between walls
 	Displaced []Displaced
+	HeapedAs  string         // what Heaped is, inside a sum
 	Heaped    measure.Volume // soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
 }
 

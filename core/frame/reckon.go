@@ -155,7 +155,7 @@ func (c Cavity) Reckoned() why.Term {
 	for _, w := range c.Wedges {
 		list = append(list, why.Times(strips(w.Outline), why.Long(w.To-w.From)))
 	}
-	return why.Sum(append(list, why.Room(c.Heaped))...)
+	return why.Sum(append(list, why.Room(c.Heaped).Called(c.HeapedAs))...)
 }
 
 // Reckoned is how the trench's surface comes about: along its middle by its width, where
@@ -203,7 +203,7 @@ func (f *Frame) SizeWhy(m Measure) why.Why {
 		Source: "geometry: lengths are whole nanometres, rounded only for reading"}
 	for _, o := range f.Measures {
 		a, asked := o.Run()
-		if a != axis || o.Field == "" || asked == l {
+		if a != axis || o.Field == "" || asked == l || 2*l < asked {
 			continue
 		}
 		round, in := "walls, caps and joints round it", "what stands in it"

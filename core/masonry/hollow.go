@@ -93,6 +93,7 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	note := "Stone in all of them: it drains, and its weight holds the wall."
 	title := "Fill the cores"
 	if planted {
+		f.Cavities[0].HeapedAs = "in the blocks' pockets"
 		f.Cavities[0].Heaped += pockets(u) * measure.Volume(top)
 		title = "Fill the cores and plant them"
 		note = fmt.Sprintf("Stone in the courses below so that they drain, soil in the %d pockets of the last. They dry out first: thyme, strawberries, nasturtiums.", 2*top)

@@ -246,7 +246,7 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 	half := float64(h.way + u.Depth)
 	outline := h.outline(half)
 	area := frame.OutlineArea(outline)
-	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: outline, Pieces: h.pieces(half), Heaped: h.heap(b.OptionLength(riseKey), area)}}
+	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: outline, Pieces: h.pieces(half), HeapedAs: "heaped up to the basket", Heaped: h.heap(b.OptionLength(riseKey), area)}}
 	rim, basket := frame.Circle(h.r.inner, 1), frame.Circle(h.basket, 1)
 	way := why.Of(why.Area, rim.Value()-basket.Value()-area.SquareMetres()).Called("of the way in and its walls")
 	surface := why.Less(rim, basket, way)

@@ -227,8 +227,12 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return f, err
 	}
-	strips := rows * int((inner+outer+strip.Each-stripLap-1)/(strip.Each-stripLap))
-	stripsWhy := fmt.Sprintf("%d strips for both faces of a form %s high, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(top+bury+fall), cat.Precision(cat.Habits).Short(stripLap))
+	lap := stripLap
+	if cat.System == measure.Imperial {
+		lap = 4 * measure.Inch
+	}
+	strips := rows * int((inner+outer+strip.Each-lap-1)/(strip.Each-lap))
+	stripsWhy := fmt.Sprintf("%d strips for both faces of a form %s high, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(top+bury+fall), cat.Precision(cat.Habits).Short(lap))
 	if rows > 1 {
 		stripsWhy += fmt.Sprintf("; %d one over the other, for none is as wide", rows)
 	}
@@ -244,6 +248,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		for _, s := range pour.Solids() {
 			pour.Volume += frame.OutlineArea(s.Outline).By(-bury - s.From)
 		}
+		soil.HeapedAs = "where the ground falls away"
 		soil.Heaped = frame.OutlineArea(in).By(measure.Length(float64(fall) * float64(middleU(in)) / float64(far.U)))
 	}
 	f.Pours, f.Cavities = []frame.Pour{pour}, []frame.Cavity{soil}

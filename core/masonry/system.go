@@ -309,7 +309,7 @@ func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Ref
 		most -= p.Step
 	}
 	refuse("soil", "%s of soil would push a dry wall of %s units over: up to %s works, or a deeper unit; over the local height limit it is work for a licensed engineer",
-		p.Feet(b.Soil), p.Short(u.Depth), p.Feet(most))
+		p.Feet(b.Soil), p.Short(u.Depth), p.AtMost(most))
 }
 
 // holds reports whether a bed's wall is not tipped by its soil.

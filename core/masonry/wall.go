@@ -208,6 +208,7 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.base(line, seat, trench)
 	if w.fall > 0 {
 		c := &w.f.Cavities[0]
+		c.HeapedAs = "where the ground falls away"
 		c.Heaped += frame.OutlineArea(c.Outline).By(-w.f.GroundAt(middleU(c.Outline)))
 	}
 	shape := bed.Options[shapeKey]

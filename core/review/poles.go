@@ -207,7 +207,11 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 		pole, r.force(l.push), r.p.Feet(l.deep), r.force(l.good), r.force(l.most), between(w, l), bow)
 	switch {
 	case f.Severity == Note && ratio > too:
-		f.Text += fmt.Sprintf(" Closed boxes of up to about %s of soil have stood for years all the same.", r.p.Feet(r.p.Round(standsFor)))
+		usual := standsFor
+		if r.p.System == measure.Metric {
+			usual = 350 * measure.Millimetre
+		}
+		f.Text += fmt.Sprintf(" Closed boxes of up to about %s of soil have stood for years all the same.", r.p.Feet(usual))
 	case float64(l.boards.Stress) > l.average*float64(l.boards.Allowed):
 		f.Text += fmt.Sprintf(" At %d %% of what the timber bears for years they are near what breaks them.", l.boards.StressPct)
 	}

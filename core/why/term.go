@@ -136,7 +136,7 @@ func (t Term) Value() float64 {
 	}
 	v := t.terms[0].Value()
 	if t.op == roundedUp {
-		return math.Ceil(v - wholeness)
+		return math.Ceil(v-wholeness) + 0 // never −0
 	}
 	if t.op == root {
 		return math.Sqrt(v)

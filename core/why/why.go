@@ -52,10 +52,8 @@ func (w Why) Inputs(s Style) []string {
 		last := i == len(w.Steps)-1
 		switch {
 		case x.Of.op == leaf && last:
-		case x.Of.op == leaf && x.As == Number:
-			list = append(list, x.Name+": "+s.fine(x.As, x.Of.n))
 		case x.Of.op == leaf:
-			list = append(list, strings.TrimSpace(x.Name+" "+s.fine(x.As, x.Of.n)))
+			list = append(list, x.given(s.fine(x.As, x.Of.n)))
 		case !last:
 			list = append(list, x.said(s, s.fine(x.As, x.Of.Value())))
 		}
@@ -70,7 +68,7 @@ func (w Why) Sum(s Style) string {
 	}
 	last := w.Steps[len(w.Steps)-1]
 	if last.Of.op == leaf {
-		return strings.TrimSpace(last.Name + " " + w.Text(s))
+		return last.given(w.Text(s))
 	}
 	result := w.Text(s)
 	if fine := s.fine(last.As, last.Of.Value()); unit(fine) != unit(result) {
@@ -81,6 +79,15 @@ func (w Why) Sum(s Style) string {
 
 // unit is what stands behind a number.
 func unit(text string) string { return strings.TrimLeft(text, "−0123456789.,/' \"") }
+
+// given writes a quantity that is taken as it is behind its name; a bare number stands apart
+// from a name that ends with one.
+func (x Step) given(value string) string {
+	if x.As == Number && x.Name != "" {
+		return x.Name + ": " + value
+	}
+	return strings.TrimSpace(x.Name + " " + value)
+}
 
 func (x Step) said(s Style, result string) string {
 	name := x.Name

@@ -319,7 +319,7 @@ func (w *writer) line(f *frame.Frame, of string) {
 		if c.Sheet.Bed != f.Bed || !c.Sheet.Inside {
 			continue
 		}
-		s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + c.Roll.Name[1:] + of, Where: c.Sheet.Place,
+		s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + strings.TrimSuffix(c.Roll.Name[1:], ", roll") + of, Where: c.Sheet.Place,
 			Have: []string{c.Roll.Name, "knife or tin snips", "stapler"}, Do: []string{
 				fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}}
 		if c.Sheet.Along && c.Strips > 1 {

@@ -2,7 +2,9 @@ package work
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"chamfer/core/frame"
@@ -32,7 +34,12 @@ func (w *writer) bringBlocks() {
 		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s%s.", c.Buy, c.Unit.Name, w.sys.Mass(measure.Mass(c.Unit.Mass*float64(c.Buy))), beside(c.Have)))
 	}
 	for _, h := range w.Laying.Heaps {
-		s.Do = append(s.Do, fmt.Sprintf("%d × %s of %s.", h.Packs, h.Loose.Pack, strings.ToLower(h.Loose.Name[:1])+h.Loose.Name[1:]+beside(h.Have)))
+		name := strings.ToLower(h.Loose.Name[:1]) + h.Loose.Name[1:]
+		packs := fmt.Sprintf("%d × %s", h.Packs, name)
+		if !strings.Contains(name, h.Loose.Pack) {
+			packs = measure.Count(h.Packs, h.Loose.Pack) + " of " + name
+		}
+		s.Do = append(s.Do, packs+beside(h.Have)+".")
 	}
 	if n := w.Laying.Batches(); n > 0 {
 		days := "a day's pour"
@@ -74,7 +81,7 @@ func (w *writer) cutBlocks() {
 				words = fmt.Sprintf("%d × half of %s: score it all round, rest it on sand and split it with one blow; both halves are used", k.Count, c.Unit.Name)
 			}
 			if k.Angle != 0 {
-				words += fmt.Sprintf(", the ends at %.1f° from square", k.Angle)
+				words += fmt.Sprintf(", the ends at %s° from square", strconv.FormatFloat(math.Round(10*k.Angle)/10, 'f', -1, 64))
 			}
 			s.Do = append(s.Do, words+".")
 		}
