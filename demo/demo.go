@@ -23,22 +23,31 @@ func Designs() ([]design.Design, error) {
 		// the bank behind in steps.
 		{"us", "Hollin's blocks, plot 8", []design.Edit{
 			{Field: "plot:width", Value: "24'"}, {Field: "plot:depth", Value: "20'"},
-			{Field: "system", Value: "keyhole"}, {Bed: "b1", Field: "name", Value: "Keyhole"}, {Bed: "b1", Field: "soil", Value: "11 in"},
-			{Field: "add-bed", Value: "ring"}, {Bed: "b2", Field: "name", Value: "Strawberry ring"}, {Bed: "b2", Field: "length", Value: "4'"}, {Bed: "b2", Field: "soil", Value: "9 in"},
-			{Field: "add-bed", Value: "block-wall"}, {Bed: "b3", Field: "name", Value: "Path bed"}, {Bed: "b3", Field: "unit_cap", Value: "mitred"}, {Bed: "b3", Field: "soil", Value: "11 in"},
-			{Field: "add-bed", Value: "terraces"}, {Bed: "b4", Field: "name", Value: "Bank"}, {Bed: "b4", Field: "corners_at", Value: "0 in; 2 in; 34 in; 30 in"},
+			{Field: "system", Value: "keyhole"}, {Bed: "b1", Field: "name", Value: "Keyhole"}, {Bed: "b1",
+				Field: "soil", Value: "11 in"},
+			{Field: "add-bed", Value: "ring"}, {Bed: "b2", Field: "name", Value: "Strawberry ring"}, {Bed: "b2",
+				Field: "length", Value: "4'"}, {Bed: "b2", Field: "soil", Value: "9 in"},
+			{Field: "add-bed", Value: "block-wall"}, {Bed: "b3", Field: "name", Value: "Path bed"}, {Bed: "b3",
+				Field: "unit_cap", Value: "mitred"}, {Bed: "b3", Field: "soil", Value: "11 in"},
+			{Field: "add-bed", Value: "terraces"}, {Bed: "b4", Field: "name", Value: "Bank"}, {Bed: "b4",
+				Field: "corners_at", Value: "0 in; 2 in; 34 in; 30 in"},
 		}},
 		// The corner by the lane is Ottoline's and four neighbours': six beds of
 		// four kinds round a barrow path, one of them to stand at.
 		{"us", "The corner by the lane, Fennick Reach", []design.Edit{
-			{Field: "plot:width", Value: "26'"}, {Field: "plot:depth", Value: "22'"}, {Field: "plot:north", Value: "20"},
+			{Field: "plot:width", Value: "26'"}, {Field: "plot:depth", Value: "22'"}, {Field: "plot:north",
+				Value: "20"},
 			{Field: "plot:passage", Value: "barrow"}, {Field: "plot:fences", Value: "back left"},
-			{Bed: "b1", Field: "name", Value: "Salad"}, {Field: "count", Value: "3"}, {Field: "length", Value: "8'"}, {Field: "width", Value: "3'6\""},
+			{Bed: "b1", Field: "name", Value: "Salad"}, {Field: "count", Value: "3"}, {Field: "length", Value: "8'"},
+			{Field: "width", Value: "3'6\""},
 			{Bed: "b1", Field: "grid", Value: "string"},
-			{Bed: "b1", Field: "place:0", Value: "3';2'"}, {Bed: "b1", Field: "place:1", Value: "3';8'6\""}, {Bed: "b1", Field: "place:2", Value: "3';15'"},
-			{Field: "add-bed", Value: "tiered"}, {Bed: "b2", Field: "name", Value: "Herbs"}, {Bed: "b2", Field: "cap", Value: "mitred"},
+			{Bed: "b1", Field: "place:0", Value: "3';2'"}, {Bed: "b1", Field: "place:1", Value: "3';8'6\""}, {Bed: "b1",
+				Field: "place:2", Value: "3';15'"},
+			{Field: "add-bed", Value: "tiered"}, {Bed: "b2", Field: "name", Value: "Herbs"}, {Bed: "b2", Field: "cap",
+				Value: "mitred"},
 			{Bed: "b2", Field: "place:0", Value: "15';15'"},
-			{Field: "add-bed", Value: "sleeper"}, {Bed: "b3", Field: "name", Value: "Beans"}, {Bed: "b3", Field: "trellis", Value: "wire"},
+			{Field: "add-bed", Value: "sleeper"}, {Bed: "b3", Field: "name", Value: "Beans"}, {Bed: "b3",
+				Field: "trellis", Value: "wire"},
 			{Bed: "b3", Field: "place:0", Value: "15';8'6\""},
 			{Field: "add-bed", Value: "legged"}, {Bed: "b4", Field: "name", Value: "Ottoline's table"},
 			{Bed: "b4", Field: "place:0", Value: "15';2'"},
@@ -54,7 +63,8 @@ func Designs() ([]design.Design, error) {
 		// arm.
 		{"metric", "Tobin's salad bed, plot 3", []design.Edit{
 			{Field: "species", Value: "spruce"}, {Field: "board", Value: "150x38"},
-			{Bed: "b1", Field: "name", Value: "Salad bed"}, {Field: "length", Value: "2250"}, {Field: "width", Value: "900"},
+			{Bed: "b1", Field: "name", Value: "Salad bed"}, {Field: "length", Value: "2250"}, {Field: "width",
+				Value: "900"},
 			{Field: "soil", Value: "275"}, {Field: "access", Value: "one"}, {Field: "corners", Value: "pinwheel"},
 		}},
 	} {

@@ -256,7 +256,12 @@ func (d *drawing) margins() margin {
 	if d.elevation() {
 		beside = d.sheet.Font * 2.6
 	}
-	return margin{left: size(rows[leftSide]) + beside, right: size(rows[rightSide]) + beside, top: size(rows[topSide]), bottom: size(rows[bottomSide])}
+	return margin{
+		left:   size(rows[leftSide]) + beside,
+		right:  size(rows[rightSide]) + beside,
+		top:    size(rows[topSide]),
+		bottom: size(rows[bottomSide]),
+	}
 }
 
 // body draws one solid as a group that carries its name and letter.

@@ -31,7 +31,14 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	if left := p.Short(b.Offcut); p.Round(b.Offcut) > 0 {
 		words += ", left over " + left
 	}
-	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`, n(w), n(d.tall+18), n(w), n(d.tall+18), esc(words))
+	d.add(
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`,
+		n(w),
+		n(d.tall+18),
+		n(w),
+		n(d.tall+18),
+		esc(words),
+	)
 	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), d.tall)
 	for _, blank := range b.Blanks {
 		d.blank(blank)
@@ -150,7 +157,15 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 		d.rect("d-timber-face", a, y0, z-a, y1-y0)
 		for k, y := range []float64{0.3, 0.7} {
 			if z-a > 20 {
-				d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(a+2), n(y0+(y1-y0)*y), n((a+z)/2), n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/d.tall), n(z-2), n(y0+(y1-y0)*y))
+				d.add(
+					`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`,
+					n(a+2),
+					n(y0+(y1-y0)*y),
+					n((a+z)/2),
+					n(y0+(y1-y0)*y+float64(k*6-3)*(y1-y0)/d.tall),
+					n(z-2),
+					n(y0+(y1-y0)*y),
+				)
 			}
 		}
 		rips := len(d.saw)
@@ -174,7 +189,8 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 		}
 		d.add(`</g>`)
 	}
-	if words := d.p.Short(c.End()); c.Strip <= 1 && z-d.lastMark > textWidth(words, 12)+6 && z < d.w-textWidth(words, 12)/2 {
+	if words := d.p.Short(c.End()); c.Strip <= 1 && z-d.lastMark > textWidth(words, 12)+6 &&
+		z < d.w-textWidth(words, 12)/2 {
 		d.add(`<path class="d-dim" d="M%s %sv6"/>`, n(z), n(d.tall+1))
 		d.text("d-text d-name", pt{z, d.tall + 16}, 12, 0, words)
 		d.lastMark = z

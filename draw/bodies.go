@@ -18,7 +18,10 @@ func (d *drawing) bodies() []*body {
 		for _, c := range d.f.Cavities {
 			switch {
 			case c.Pot:
-				list = append(list, newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam))
+				list = append(
+					list,
+					newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam),
+				)
 				list[len(list)-1].pot = true
 			case !d.goesOn(c):
 				outlines := c.Pieces
@@ -26,7 +29,11 @@ func (d *drawing) bodies() []*body {
 					outlines = [][]frame.Spot{c.Outline}
 				}
 				for _, o := range outlines {
-					b := newBody(nil, frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: o}, d.cam)
+					b := newBody(
+						nil,
+						frame.Prism{Axis: frame.Z, From: c.Top - measure.Millimetre, To: c.Top, Outline: o},
+						d.cam,
+					)
 					b.more = c.Pieces != nil
 					list = append(list, b)
 				}
@@ -117,7 +124,8 @@ func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 			foot = min(foot, d.foot())
 		}
 		near, far := c.Outline[0], c.Outline[2]
-		if _, ok := part.Body.Within(frame.Point{X: near.U, Y: near.V, Z: foot}, frame.Point{X: far.U, Y: far.V, Z: c.Top}); !ok {
+		if _, ok := part.Body.Within(frame.Point{X: near.U, Y: near.V, Z: foot}, frame.Point{X: far.U, Y: far.V,
+			Z: c.Top}); !ok {
 			continue
 		}
 		hidden = true
@@ -165,7 +173,9 @@ func (d *drawing) standsOn(c frame.Cavity) bool {
 // goesOn reports whether another room for soil goes on above a cavity's soil.
 func (d *drawing) goesOn(c frame.Cavity) bool {
 	for _, o := range d.f.Cavities {
-		if o.Bottom == c.Top && o.Outline[0].U < c.Outline[2].U && o.Outline[2].U > c.Outline[0].U && o.Outline[0].V < c.Outline[2].V && o.Outline[2].V > c.Outline[0].V {
+		if o.Bottom == c.Top && o.Outline[0].U < c.Outline[2].U && o.Outline[2].U > c.Outline[0].U &&
+			o.Outline[0].V < c.Outline[2].V &&
+			o.Outline[2].V > c.Outline[0].V {
 			return true
 		}
 	}

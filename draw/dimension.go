@@ -123,8 +123,20 @@ func (d *drawing) handles() {
 			a, b = pt{c.x - 9, c.y - 2.5}, pt{c.x - 9, c.y + 2.5}
 		}
 		d.add(`<path class="d-grip" d="`+grip+`"/>`, n(a.x), n(a.y), n(b.x), n(b.y))
-		d.add(`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change it: %s, now %s</title></rect>`,
-			class, esc(m.Field), esc(d.f.Bed), fmt.Sprintf("%.4f", dx), fmt.Sprintf("%.4f", dy), n(x), n(y), n(w), n(h), esc(m.Name), esc(d.precision.Feet(along)))
+		d.add(
+			`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change it: %s, now %s</title></rect>`,
+			class,
+			esc(m.Field),
+			esc(d.f.Bed),
+			fmt.Sprintf("%.4f", dx),
+			fmt.Sprintf("%.4f", dy),
+			n(x),
+			n(y),
+			n(w),
+			n(h),
+			esc(m.Name),
+			esc(d.precision.Feet(along)),
+		)
 	}
 }
 
@@ -186,8 +198,15 @@ func (d *drawing) dimension(m frame.Measure, a, b, fromA, fromB pt) {
 	size := d.sheet.Font
 	edit := m.Field != "" && d.sheet.Edit != ""
 	if edit {
-		d.add(`<a class="d-edit" href="%s" data-field="%s" data-bed="%s" data-value="%s" aria-label="%s, %s: change it">`,
-			esc(fmt.Sprintf(d.sheet.Edit, m.Field)), esc(m.Field), esc(d.f.Bed), esc(value), esc(m.Name), esc(value))
+		d.add(
+			`<a class="d-edit" href="%s" data-field="%s" data-bed="%s" data-value="%s" aria-label="%s, %s: change it">`,
+			esc(fmt.Sprintf(d.sheet.Edit, m.Field)),
+			esc(m.Field),
+			esc(d.f.Bed),
+			esc(value),
+			esc(m.Name),
+			esc(value),
+		)
 	} else {
 		d.add(`<g data-measure="%s">`, esc(m.Name))
 	}

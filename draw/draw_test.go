@@ -53,8 +53,12 @@ var sheets = map[string]Sheet{
 // Every part is in every drawing once, and every dimension written is a measure
 // of the plan.
 func TestPartsAndDimensions(t *testing.T) {
-	checkParts(t, "notched", bed(t, "us", design.Edit{Field: "cap", Value: "mitred"}, design.Edit{Field: "cap_out", Value: "1 in"},
-		design.Edit{Field: "post_in_ground", Value: "4 in"}, design.Edit{Field: "notch", Value: "back-left"}))
+	checkParts(
+		t,
+		"notched",
+		bed(t, "us", design.Edit{Field: "cap", Value: "mitred"}, design.Edit{Field: "cap_out", Value: "1 in"},
+			design.Edit{Field: "post_in_ground", Value: "4 in"}, design.Edit{Field: "notch", Value: "back-left"}),
+	)
 	for _, e := range design.Examples() {
 		for _, region := range []string{"us", "metric"} {
 			shop, err := plan.ShopFor(region)
@@ -92,7 +96,8 @@ func checkParts(t *testing.T, what string, p *plan.Plan) {
 				}
 			}
 			if v.View == Loads { // its numbers are shares, and it carries no dimensions
-				if strings.Contains(svg, "NaN") || strings.Contains(svg, "Inf") || len(p.Frames[0].Parts) > 0 && !strings.Contains(svg, "d-load") {
+				if strings.Contains(svg, "NaN") || strings.Contains(svg, "Inf") ||
+					len(p.Frames[0].Parts) > 0 && !strings.Contains(svg, "d-load") {
 					t.Errorf("%s, %s: no loads", what, name)
 				}
 				continue
@@ -121,7 +126,13 @@ func checkParts(t *testing.T, what string, p *plan.Plan) {
 // On the plot every bed stands once, where the layout has it, and every number
 // written is the plot's or a path's.
 func TestPlotDrawing(t *testing.T) {
-	p := bed(t, "us", design.Edit{Field: "count", Value: "5"}, design.Edit{Field: "place:1", Value: "2 ft;11 ft;turned"}, design.Edit{Field: "length", Value: "6 ft"})
+	p := bed(
+		t,
+		"us",
+		design.Edit{Field: "count", Value: "5"},
+		design.Edit{Field: "place:1", Value: "2 ft;11 ft;turned"},
+		design.Edit{Field: "length", Value: "6 ft"},
+	)
 	svg := Plot(p, sheets["wide"])
 	d := &plotDrawing{plan: p, sheet: sheets["wide"], precision: p.Shop.Precision(), l: &p.Site}
 	d.draw()
@@ -168,7 +179,11 @@ func TestPaintOrder(t *testing.T) {
 			at := func(n int) measure.Length { return measure.Length(r.IntN(n)) * 100 * measure.Millimetre }
 			lo := frame.Point{X: at(20), Y: at(20), Z: at(10)}
 			step := 100 * measure.Millimetre
-			b := newBody(nil, frame.Box(lo, frame.Point{X: lo.X + step + at(12), Y: lo.Y + step + at(12), Z: lo.Z + step + at(6)}), cam)
+			b := newBody(
+				nil,
+				frame.Box(lo, frame.Point{X: lo.X + step + at(12), Y: lo.Y + step + at(12), Z: lo.Z + step + at(6)}),
+				cam,
+			)
 			free := true
 			for _, o := range list {
 				free = free && apart(b, o)
@@ -281,7 +296,11 @@ func depthAt(b *body, q pt, c camera) (float64, bool) {
 // with 1/8 in kerfs.
 func TestBoardToScale(t *testing.T) {
 	in := measure.Inch
-	b := cutting.Board{Stock: cutting.Stock{Length: 96 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in, At: 45*in + in/8}}, Offcut: 96*in - 90*in - in/4}
+	b := cutting.Board{
+		Stock:  cutting.Stock{Length: 96 * in},
+		Cuts:   []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in, At: 45*in + in/8}},
+		Offcut: 96*in - 90*in - in/4,
+	}
 	svg := Board(b, in/8, 96*in, measure.Sixteenths, 964)
 	for _, want := range []string{`x="2" y="1" width="450"`, `x="453.25" y="1" width="450"`, "5 3/4 in"} {
 		if !strings.Contains(strings.NewReplacer(`<tspan class="d-frac">`, "", "</tspan>", "").Replace(svg), want) {
@@ -329,7 +348,10 @@ func BenchmarkBed(b *testing.B) {
 func TestBoardParts(t *testing.T) {
 	in := measure.Inch
 	ripped := cutting.Board{Stock: cutting.Stock{Length: 96 * in, Width: 4 * in}, Strips: []measure.Length{2 * in, in},
-		Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in, Strip: 1, Width: 2 * in}, {Piece: "B", Length: 30 * in, Strip: 2, Width: in}}, Left: []measure.Length{50 * in, 65 * in}, Offcut: 65 * in}
+		Cuts: []cutting.Cut{
+			{Piece: "A", Length: 45 * in, Strip: 1, Width: 2 * in},
+			{Piece: "B", Length: 30 * in, Strip: 2, Width: in},
+		}, Left: []measure.Length{50 * in, 65 * in}, Offcut: 65 * in}
 	svg := Board(ripped, in/8, 96*in, measure.Sixteenths, 964)
 	// 960 px are 96 in: 45 in are 450 px; 34 px are 4 in: the strips are 17 and 8 1/2
 	// px tall, the second from 2 1/8 in on.
@@ -340,7 +362,11 @@ func TestBoardParts(t *testing.T) {
 	}
 	// Of a blank that is ripped into two the saw cut leaves room for the letter: 45 in,
 	// ripped at 2 in of 4, where 17 px are 2 in.
-	blank := cutting.Board{Stock: cutting.Stock{Length: 96 * in, Width: 4 * in}, Cuts: []cutting.Cut{{Piece: "A", Length: 45 * in, Width: 2 * in, Out: 2}}, Offcut: 50 * in}
+	blank := cutting.Board{
+		Stock:  cutting.Stock{Length: 96 * in, Width: 4 * in},
+		Cuts:   []cutting.Cut{{Piece: "A", Length: 45 * in, Width: 2 * in, Out: 2}},
+		Offcut: 50 * in,
+	}
 	svg = Board(blank, 0, 96*in, measure.Sixteenths, 964)
 	box := regexp.MustCompile(`class="d-letterbox" x="([0-9.]+)"`).FindStringSubmatch(svg)
 	if box == nil {
@@ -355,8 +381,11 @@ func TestBoardParts(t *testing.T) {
 			t.Errorf("no %s in %s", want, svg)
 		}
 	}
-	flawed := cutting.Board{Stock: cutting.Stock{Length: 96 * in, TrimStart: 2 * in, Defects: []cutting.Span{{From: 40 * in, To: 44 * in}}}, Part: 60 * in,
-		Cuts: []cutting.Cut{{Piece: "A", Length: 30 * in, At: 2 * in}}}
+	flawed := cutting.Board{
+		Stock: cutting.Stock{Length: 96 * in, TrimStart: 2 * in, Defects: []cutting.Span{{From: 40 * in, To: 44 * in}}},
+		Part:  60 * in,
+		Cuts:  []cutting.Cut{{Piece: "A", Length: 30 * in, At: 2 * in}},
+	}
 	svg = Board(flawed, in/8, 96*in, measure.Sixteenths, 964)
 	for _, want := range []string{`class="d-bad" x="2" y="1" width="20"`, `class="d-bad" x="402" y="1" width="40"`, `class="d-part" d="M602 0`, `x="22" y="1" width="300"`} {
 		if !strings.Contains(svg, want) {
@@ -399,8 +428,12 @@ func TestLoads(t *testing.T) {
 	if push := drawn(string(strength.OnSide)); push == soil || arrow.MatchString(push) {
 		t.Error("the push on the sides is drawn as the soil's weight")
 	}
-	if over := drawn(string(strength.OnFloor), design.Edit{Bed: "b1", Field: "soil", Value: "17 in"}, design.Edit{Bed: "b1", Field: "length", Value: "72 in"},
-		design.Edit{Bed: "b1", Field: "leg_screws", Value: "usual"}); !strings.Contains(over, "d-load-over") {
+	if over := drawn(string(strength.OnFloor), design.Edit{Bed: "b1", Field: "soil", Value: "17 in"},
+		design.Edit{Bed: "b1", Field: "length", Value: "72 in"},
+		design.Edit{Bed: "b1", Field: "leg_screws", Value: "usual"}); !strings.Contains(
+		over,
+		"d-load-over",
+	) {
 		t.Error("what is over does not look it")
 	}
 }

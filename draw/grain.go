@@ -47,7 +47,11 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 		return
 	}
 	// The grain runs along the edge that lies along the part's grain axis.
-	if run := func(i int) float64 { return math.Abs(f.corners[i+1][p.Grain] - f.corners[i][p.Grain]) }; run(1) > run(0) {
+	if run := func(i int) float64 { return math.Abs(f.corners[i+1][p.Grain] - f.corners[i][p.Grain]) }; run(
+		1,
+	) > run(
+		0,
+	) {
 		u, v = 1, 2
 	}
 	s0, s1 := pts[u], pts[v]             // one long edge

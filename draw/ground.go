@@ -32,7 +32,11 @@ func (d *drawing) fittings() {
 // ground draws the ground line of an elevation, with the earth hatched.
 func (d *drawing) ground() {
 	if len(d.f.Levels) > 0 && d.view == End { // it slopes
-		d.line("d-ground d-slope", d.place(frame.Point{Y: d.f.Outside[0].V, Z: d.f.Grade[0]}), d.place(frame.Point{Y: d.f.Outside[1].V, Z: d.f.Grade[1]}))
+		d.line(
+			"d-ground d-slope",
+			d.place(frame.Point{Y: d.f.Outside[0].V, Z: d.f.Grade[0]}),
+			d.place(frame.Point{Y: d.f.Outside[1].V, Z: d.f.Grade[1]}),
+		)
 		return
 	}
 	if d.f.Fall > 0 && d.view == Front {

@@ -38,14 +38,21 @@ func (j *joint) face(lo, hi pt) {
 		scale := (right - left) / float64(shown)
 		mid := (top + bottom) / 2
 		high := min(size*2.4, (bottom-top)/2)
-		j.poly("d-timber-face", []pt{{left, mid - high}, {right, mid - high}, {right - 5, mid}, {right, mid + high}, {left, mid + high}})
+		j.poly(
+			"d-timber-face",
+			[]pt{{left, mid - high}, {right, mid - high}, {right - 5, mid}, {right, mid + high}, {left, mid + high}},
+		)
 		for k := range n {
 			j.head(pt{left + float64(d.Edge+d.Apart*measure.Length(k))*scale, mid})
 		}
 		first := left + float64(d.Edge)*scale
 		j.span(pt{left, mid - high - size*0.7}, pt{first, mid - high - size*0.7}, j.p.Short(d.Edge))
 		if n > 1 {
-			j.span(pt{first, mid + high + size*1.5}, pt{first + float64(d.Apart)*scale, mid + high + size*1.5}, j.p.Short(d.Apart))
+			j.span(
+				pt{first, mid + high + size*1.5},
+				pt{first + float64(d.Apart)*scale, mid + high + size*1.5},
+				j.p.Short(d.Apart),
+			)
 		}
 		return
 	}
@@ -62,7 +69,11 @@ func (j *joint) face(lo, hi pt) {
 	for k := range d.Face {
 		j.head(pt{x, y(k)})
 		if d.Offset > 0 {
-			j.add(`<circle class="d-hidden" cx="%s" cy="%s" r="4"/>`, n(x+float64(d.End)*scale*0.55), n(y(k)+float64(d.Offset)*scale))
+			j.add(
+				`<circle class="d-hidden" cx="%s" cy="%s" r="4"/>`,
+				n(x+float64(d.End)*scale*0.55),
+				n(y(k)+float64(d.Offset)*scale),
+			)
 		}
 	}
 	if d.End > 0 {
@@ -104,7 +115,18 @@ func (j *joint) through(lo, hi pt) {
 		j.page.rect("d-halo", left, mid-c, face-left, 2*c)
 	}
 	tip := at(d.Fixing.Length)
-	j.poly("d-screw", []pt{{left, mid - thick*2}, {left + thick*1.5, mid - thick}, {tip - thick*2, mid - thick}, {tip, mid}, {tip - thick*2, mid + thick}, {left + thick*1.5, mid + thick}, {left, mid + thick*2}})
+	j.poly(
+		"d-screw",
+		[]pt{
+			{left, mid - thick*2},
+			{left + thick*1.5, mid - thick},
+			{tip - thick*2, mid - thick},
+			{tip, mid},
+			{tip - thick*2, mid + thick},
+			{left + thick*1.5, mid + thick},
+			{left, mid + thick*2},
+		},
+	)
 	for x := max(face, tip-float64(d.Thread)*scale); x < tip-thick*2; x += 5 {
 		j.line("d-thread", pt{x, mid - thick - 1.5}, pt{x + 2, mid + thick + 1.5})
 	}
@@ -112,7 +134,11 @@ func (j *joint) through(lo, hi pt) {
 		j.page.rect("d-screw", left-3, mid-thick*3, 3, thick*6)
 	}
 	j.span(pt{left, top - size*0.7}, pt{face, top - size*0.7}, j.p.Short(d.Through))
-	j.span(pt{max(face, tip-float64(d.Thread)*scale), bottom + size*1.7}, pt{tip, bottom + size*1.7}, "thread "+j.p.Short(d.Thread))
+	j.span(
+		pt{max(face, tip-float64(d.Thread)*scale), bottom + size*1.7},
+		pt{tip, bottom + size*1.7},
+		"thread "+j.p.Short(d.Thread),
+	)
 }
 
 func (j *joint) head(c pt) {

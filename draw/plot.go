@@ -80,8 +80,14 @@ func (d *plotDrawing) stand(i int) {
 	} else {
 		d.add(`<a class="stand%s" %s href="%s">`, extra, data, esc(fmt.Sprintf(d.sheet.Pick, s.Bed)))
 	}
-	d.add(`<title>%s, %s by %s, %s from the left and %s from the front</title>`, esc(s.Name), esc(d.precision.Feet(s.Hi.U-s.Lo.U)), esc(d.precision.Feet(s.Hi.V-s.Lo.V)),
-		esc(d.precision.Feet(s.Lo.U)), esc(d.precision.Feet(s.Lo.V)))
+	d.add(
+		`<title>%s, %s by %s, %s from the left and %s from the front</title>`,
+		esc(s.Name),
+		esc(d.precision.Feet(s.Hi.U-s.Lo.U)),
+		esc(d.precision.Feet(s.Hi.V-s.Lo.V)),
+		esc(d.precision.Feet(s.Lo.U)),
+		esc(d.precision.Feet(s.Lo.V)),
+	)
 	lo, _ := f.Bounds()
 	// On the plot a bed stands with the corner of its bounds at the stand's.
 	put := func(a frame.Spot) frame.Spot {
@@ -92,7 +98,12 @@ func (d *plotDrawing) stand(i int) {
 		return frame.Spot{U: s.Lo.U + u, V: s.Lo.V + v}
 	}
 	rect := func(a, b frame.Spot) []pt {
-		return []pt{d.at(put(a)), d.at(put(frame.Spot{U: b.U, V: a.V})), d.at(put(b)), d.at(put(frame.Spot{U: a.U, V: b.V}))}
+		return []pt{
+			d.at(put(a)),
+			d.at(put(frame.Spot{U: b.U, V: a.V})),
+			d.at(put(b)),
+			d.at(put(frame.Spot{U: a.U, V: b.V})),
+		}
 	}
 	d.poly("d-reach", d.corners(s.Lo, s.Hi))
 	wall := "d-timber-top"
@@ -217,14 +228,21 @@ func (d *plotDrawing) gap(g site.Gap) {
 
 func (d *plotDrawing) label(c pt, size float64, text string) {
 	w := textWidth(text, size)
-	d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`, n(c.x-w/2-3), n(c.y-size*0.6), n(w+6), n(size*1.2))
+	d.add(
+		`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`,
+		n(c.x-w/2-3),
+		n(c.y-size*0.6),
+		n(w+6),
+		n(size*1.2),
+	)
 	d.text("d-text", pt{c.x, c.y + size*0.33}, size, 0, text)
 }
 
 // fence draws an edge of the plot as a fence: two rails and posts.
 func (d *plotDrawing) fence(edge string) {
 	w, h := d.l.Plot.Width, d.l.Plot.Depth
-	ends := map[string][2]frame.Spot{"front": {{}, {U: w}}, "right": {{U: w}, {U: w, V: h}}, "back": {{V: h}, {U: w, V: h}}, "left": {{}, {V: h}}}[edge]
+	ends := map[string][2]frame.Spot{"front": {{}, {U: w}}, "right": {{U: w}, {U: w, V: h}}, "back": {{V: h}, {U: w,
+		V: h}}, "left": {{}, {V: h}}}[edge]
 	a, b := d.at(ends[0]), d.at(ends[1])
 	d.line("d-fence", a, b)
 	long := math.Hypot(b.x-a.x, b.y-a.y)
@@ -260,7 +278,16 @@ func (d *plotDrawing) size() {
 		text := d.precision.Feet(m.l)
 		w := textWidth(text, size)
 		c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
-		d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`, n(c.x-w/2-4), n(c.y-size*0.55), n(w+8), n(size*1.1), n(m.turn), n(c.x), n(c.y))
+		d.add(
+			`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s" transform="rotate(%s %s %s)"/>`,
+			n(c.x-w/2-4),
+			n(c.y-size*0.55),
+			n(w+8),
+			n(size*1.1),
+			n(m.turn),
+			n(c.x),
+			n(c.y),
+		)
 		if m.turn == 0 {
 			c.y += size * 0.33
 		} else {
@@ -275,8 +302,20 @@ func (d *plotDrawing) size() {
 func (d *plotDrawing) north() {
 	r := d.sheet.Font * 1.15
 	c := pt{d.sheet.W - r - 4, r + 10}
-	d.add(`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path class="d-dim" d="M%s %sv%s"/></g>`, d.l.Plot.North, n(c.x), n(c.y),
-		n(c.x), n(c.y-r), n(r*0.42), n(r), n(-r*0.84), n(c.x), n(c.y), n(r))
+	d.add(
+		`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path class="d-dim" d="M%s %sv%s"/></g>`,
+		d.l.Plot.North,
+		n(c.x),
+		n(c.y),
+		n(c.x),
+		n(c.y-r),
+		n(r*0.42),
+		n(r),
+		n(-r*0.84),
+		n(c.x),
+		n(c.y),
+		n(r),
+	)
 	d.text("d-text", pt{c.x, c.y + r + d.sheet.Font}, d.sheet.Font, 0, "N")
 }
 

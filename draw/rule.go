@@ -15,8 +15,15 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 	}
 	const tall, base, top = 92.0, 58.0, 24.0
 	d := &page{}
-	d.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What sizes from %s to %s would cost">`,
-		n(w), n(tall), n(w), n(tall), esc(p.Feet(near[0].Length)), esc(p.Feet(near[len(near)-1].Length)))
+	d.add(
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What sizes from %s to %s would cost">`,
+		n(w),
+		n(tall),
+		n(w),
+		n(tall),
+		esc(p.Feet(near[0].Length)),
+		esc(p.Feet(near[len(near)-1].Length)),
+	)
 	lo, hi := near[0].Total, near[0].Total
 	for _, k := range near {
 		lo, hi = min(lo, k.Total), max(hi, k.Total)
@@ -60,7 +67,14 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 	for _, k := range near { // the size in hand first, so that it is never left out
 		if k.Now {
 			at := x(k.Length)
-			d.add(`<path class="d-now" d="M%s %sV%s"/><circle class="d-now-dot" cx="%s" cy="%s" r="4"/>`, n(at), n(base), n(top-6), n(at), n(y(k.Total)))
+			d.add(
+				`<path class="d-now" d="M%s %sV%s"/><circle class="d-now-dot" cx="%s" cy="%s" r="4"/>`,
+				n(at),
+				n(base),
+				n(top-6),
+				n(at),
+				n(y(k.Total)),
+			)
 			d.text("d-text d-now-text", pt{min(max(at, 44), w-44), top - 10}, 15, 0, c.Format(k.Total))
 			d.text("d-text d-now-text", pt{at, base + 28}, 14, 0, p.Feet(k.Length))
 			text = at

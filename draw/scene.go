@@ -99,7 +99,8 @@ const touching = 0.01
 // the other beyond it forbids one of them to hide the other; planes that forbid
 // both leave the order free.
 func infront(a, b *body, c camera) int {
-	if a.hi.x <= b.lo.x+touching || b.hi.x <= a.lo.x+touching || a.hi.y <= b.lo.y+touching || b.hi.y <= a.lo.y+touching {
+	if a.hi.x <= b.lo.x+touching || b.hi.x <= a.lo.x+touching || a.hi.y <= b.lo.y+touching ||
+		b.hi.y <= a.lo.y+touching {
 		return 0
 	}
 	mayHide, mayBeHidden := true, true

@@ -150,7 +150,10 @@ func (d *section) frame(walls []stretch) {
 	}
 	w, h := d.sheet.W-left-right, d.sheet.H-above-below
 	d.scale = min(w/float64(d.hi-d.lo), h/float64(high-low))
-	d.zero = pt{left + (w-float64(d.hi-d.lo)*d.scale)/2 - float64(d.lo)*d.scale, above + (h-float64(high-low)*d.scale)/2 + float64(high)*d.scale}
+	d.zero = pt{
+		left + (w-float64(d.hi-d.lo)*d.scale)/2 - float64(d.lo)*d.scale,
+		above + (h-float64(high-low)*d.scale)/2 + float64(high)*d.scale,
+	}
 	if d.back {
 		d.zero.x = left + (w-float64(d.hi-d.lo)*d.scale)/2 + float64(d.hi)*d.scale
 	}
@@ -188,7 +191,12 @@ func (d *section) pebbles(pts []pt) {
 	for y := lo.y + 5; y < hi.y-3; y += 8 {
 		for x := lo.x + 5; x < hi.x-4; x += 10 {
 			seed = seed*1664525 + 1013904223
-			d.add(`<ellipse class="d-pebble" cx="%s" cy="%s" rx="%s" ry="2.2"/>`, n(x+float64(seed>>29)/4), n(y+float64(seed>>26&7)/5), n(2.4+float64(seed>>23&7)/5))
+			d.add(
+				`<ellipse class="d-pebble" cx="%s" cy="%s" rx="%s" ry="2.2"/>`,
+				n(x+float64(seed>>29)/4),
+				n(y+float64(seed>>26&7)/5),
+				n(2.4+float64(seed>>23&7)/5),
+			)
 		}
 	}
 }

@@ -38,7 +38,9 @@ func TestSection(t *testing.T) {
 			}
 			for _, w := range []float64{900, 360} {
 				svg := Section(&p.Frames[0], p.Shop.Precision(), Sheet{W: w, H: w / 2, Font: 14})
-				if strings.Contains(svg, "NaN") || s.Name != "slotted" && !strings.Contains(svg, "d-base") && !strings.Contains(svg, "d-screed") && p.Frames[0].Bases[0].Stone > 0 {
+				if strings.Contains(svg, "NaN") ||
+					s.Name != "slotted" && !strings.Contains(svg, "d-base") && !strings.Contains(svg, "d-screed") &&
+						p.Frames[0].Bases[0].Stone > 0 {
 					t.Errorf("%s, %s: %s", region, s.Name, svg)
 				}
 				if region != "us" || s.Name != "block-wall" {
@@ -55,10 +57,17 @@ func TestSection(t *testing.T) {
 					size[m[1]] = [2]float64{v[2] - v[0], v[1] - v[3]} // the last: of stone the trench's
 				}
 				inch := size["d-stone-face"][0] / 8
-				for class, want := range map[string][2]float64{"d-stone-face": {8, 4}, "d-screed": {8, 1}, "d-base": {14, 4}} {
+				for class, want := range map[string][2]float64{"d-stone-face": {8, 4}, "d-screed": {8, 1},
+					"d-base": {14, 4}} {
 					for i := range want {
 						if got := size[class][i] / inch; got < want[i]*0.99-0.02 || got > want[i]*1.01+0.02 {
-							t.Errorf("%s measures %.2f and %.2f in, want %v", class, size[class][0]/inch, size[class][1]/inch, want)
+							t.Errorf(
+								"%s measures %.2f and %.2f in, want %v",
+								class,
+								size[class][0]/inch,
+								size[class][1]/inch,
+								want,
+							)
 							break
 						}
 					}

@@ -20,7 +20,10 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 	lo, hi := f.Outside[0], f.Outside[1]
 	edge := s.Font * 6.6
 	d.scale = min((s.W-2*edge)/float64(hi.U-lo.U), (s.H-2*edge)/float64(hi.V-lo.V))
-	d.origin = pt{(s.W-float64(hi.U-lo.U)*d.scale)/2 - float64(lo.U)*d.scale, (s.H+float64(hi.V-lo.V)*d.scale)/2 + float64(lo.V)*d.scale}
+	d.origin = pt{
+		(s.W-float64(hi.U-lo.U)*d.scale)/2 - float64(lo.U)*d.scale,
+		(s.H+float64(hi.V-lo.V)*d.scale)/2 + float64(lo.V)*d.scale,
+	}
 	rows := d.alongRows(sheet.Pegs)
 	below := slices.Max(rows)
 	d.origin.y -= s.Font * 1.3 * float64(below) // room for them
@@ -46,7 +49,13 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 		base += s.Font * 1.4
 	}
 	d.line("d-ground", pt{d.at(lo).x - s.Font*2, base}, pt{d.at(hi).x + s.Font*2, base})
-	d.text("d-text d-name", pt{(d.at(lo).x + d.at(hi).x) / 2, base + s.Font*(3.3+1.15*float64(below))}, s.Font, 0, "base line: the tape stays in place")
+	d.text(
+		"d-text d-name",
+		pt{(d.at(lo).x + d.at(hi).x) / 2, base + s.Font*(3.3+1.15*float64(below))},
+		s.Font,
+		0,
+		"base line: the tape stays in place",
+	)
 	d.checks(sheet)
 	for _, q := range sheet.Strings {
 		d.string(sheet, q)
@@ -154,7 +163,12 @@ func (d *setOut) arc(a frame.Arc, r measure.Length) []pt {
 	}
 	for k := 0; k <= 72; k++ {
 		s, c := math.Sincos((from + float64(a.Degrees)*float64(k)/72) * math.Pi / 180)
-		pts = append(pts, d.at(frame.Spot{U: a.Middle.U + measure.Length(float64(r)*c), V: a.Middle.V + measure.Length(float64(r)*s)}))
+		pts = append(
+			pts,
+			d.at(
+				frame.Spot{U: a.Middle.U + measure.Length(float64(r)*c), V: a.Middle.V + measure.Length(float64(r)*s)},
+			),
+		)
 	}
 	return pts
 }
@@ -196,7 +210,9 @@ func (d *setOut) string(s setout.Sheet, q setout.String) {
 			}
 		}
 		a := d.f.Arcs[0] // spread over it, so that their lengths stand apart
-		sin, cos := math.Sincos((arcFrom[a.Degrees] + float64(a.Degrees)*(float64(n)+0.5)/float64(len(s.Strings))) * math.Pi / 180)
+		sin, cos := math.Sincos(
+			(arcFrom[a.Degrees] + float64(a.Degrees)*(float64(n)+0.5)/float64(len(s.Strings))) * math.Pi / 180,
+		)
 		from := d.pegAt(peg)
 		to := pt{from.x + float64(q.Length)*d.scale*cos, from.y - float64(q.Length)*d.scale*sin}
 		d.line("d-dim", from, to)

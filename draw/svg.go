@@ -72,7 +72,15 @@ func (p *page) text(class string, q pt, size, degrees float64, s string) {
 	if degrees != 0 {
 		turn = fmt.Sprintf(` transform="rotate(%s %s %s)"`, n(degrees), n(q.x), n(q.y))
 	}
-	p.add(`<text class="%s" x="%s" y="%s" font-size="%s"%s>%s</text>`, class, n(q.x), n(q.y), n(size), turn, fraction.ReplaceAllString(esc(s), `<tspan class="d-frac">$0</tspan>`))
+	p.add(
+		`<text class="%s" x="%s" y="%s" font-size="%s"%s>%s</text>`,
+		class,
+		n(q.x),
+		n(q.y),
+		n(size),
+		turn,
+		fraction.ReplaceAllString(esc(s), `<tspan class="d-frac">$0</tspan>`),
+	)
 }
 
 // fraction finds the fractions in a text: the type face sets only these as
@@ -98,8 +106,14 @@ func textWidth(s string, size float64) float64 {
 
 // open starts a drawing of a size; own carries the style inside it.
 func (p *page) open(w, h float64, title string, own bool) {
-	p.add(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="group" aria-label="%s">`,
-		n(w), n(h), n(w), n(h), esc(title))
+	p.add(
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="group" aria-label="%s">`,
+		n(w),
+		n(h),
+		n(w),
+		n(h),
+		esc(title),
+	)
 	p.add(`<title>%s</title>`, esc(title))
 	if own {
 		p.add("<style>%s</style>", Look)

@@ -105,7 +105,11 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 		r.Aims = append([]cutting.Aim{}, *f.Aims...)
 	}
 	if f.Shop != nil {
-		r.Shop = &cutting.ShopSaw{Carry: c.length("shop.carry", f.Shop.Carry), Free: f.Shop.Free, Loss: c.maybe("shop.loss", f.Shop.Loss)}
+		r.Shop = &cutting.ShopSaw{
+			Carry: c.length("shop.carry", f.Shop.Carry),
+			Free:  f.Shop.Free,
+			Loss:  c.maybe("shop.loss", f.Shop.Loss),
+		}
 		if f.Shop.Fee != "" {
 			r.Shop.Fee = c.price("shop.fee", f.Shop.Fee)
 		}
@@ -118,7 +122,12 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 	stock, pieces := map[string]bool{}, map[string]bool{}
 	for i, s := range f.Stock {
 		at := fmt.Sprintf("stock[%d]", i)
-		o := cutting.Stock{ID: s.ID, Profile: s.Profile, Length: c.length(at+".length", s.Length), Quantity: cutting.Unlimited}
+		o := cutting.Stock{
+			ID:       s.ID,
+			Profile:  s.Profile,
+			Length:   c.length(at+".length", s.Length),
+			Quantity: cutting.Unlimited,
+		}
 		o.Price = c.price(at+".price", s.Price)
 		c.id(at+".id", s.ID, stock)
 		if s.Quantity != nil {
@@ -137,7 +146,14 @@ func ReadCuts(raw []byte) (cutting.Request, error) {
 	}
 	for i, p := range f.Pieces {
 		at := fmt.Sprintf("pieces[%d]", i)
-		q := cutting.Piece{ID: p.ID, Profile: p.Profile, Length: c.length(at+".length", p.Length), Width: c.maybe(at+".width", p.Width), Turn: p.Turn, Quantity: 1}
+		q := cutting.Piece{
+			ID:       p.ID,
+			Profile:  p.Profile,
+			Length:   c.length(at+".length", p.Length),
+			Width:    c.maybe(at+".width", p.Width),
+			Turn:     p.Turn,
+			Quantity: 1,
+		}
 		c.id(at+".id", p.ID, pieces)
 		if p.Quantity != nil {
 			q.Quantity = *p.Quantity
@@ -163,7 +179,10 @@ func plainly(err error) error {
 	var t *json.UnmarshalTypeError
 	switch {
 	case errors.As(err, &t):
-		return &cutting.BadRequest{Field: t.Field, Fault: fmt.Sprintf("a %s stands where a %s belongs", t.Value, t.Type)}
+		return &cutting.BadRequest{
+			Field: t.Field,
+			Fault: fmt.Sprintf("a %s stands where a %s belongs", t.Value, t.Type),
+		}
 	case errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF):
 		return errors.New("the file ends too early")
 	}
@@ -188,7 +207,10 @@ func (c *cutReader) id(field, id string, taken map[string]bool) {
 	case !design.Visible(id):
 		c.fault(field, fmt.Sprintf("%q is no name that can be seen", id))
 	case taken[id]:
-		c.fault(field, fmt.Sprintf("%q stands there twice: give each its own, and a quantity where there are several", id))
+		c.fault(
+			field,
+			fmt.Sprintf("%q stands there twice: give each its own, and a quantity where there are several", id),
+		)
 	}
 	taken[id] = true
 }
@@ -295,11 +317,27 @@ type CutUnmet struct {
 
 // Answer turns an answer into its file form.
 func Answer(a cutting.Answer, sys measure.System) CutAnswer {
-	out := CutAnswer{Cost: a.Cost.String(), LowerBound: a.LowerBound.String(), Proved: a.Proved, Considered: a.Considered, Boards: []CutBoard{}, Unmet: []CutUnmet{}, ShopCuts: a.ShopCuts}
+	out := CutAnswer{
+		Cost:       a.Cost.String(),
+		LowerBound: a.LowerBound.String(),
+		Proved:     a.Proved,
+		Considered: a.Considered,
+		Boards:     []CutBoard{},
+		Unmet:      []CutUnmet{},
+		ShopCuts:   a.ShopCuts,
+	}
 	for _, b := range a.Boards {
 		cb := CutBoard{Stock: b.Stock.ID, Count: b.Count, Offcut: b.Offcut.In(sys)}
 		for _, c := range b.Cuts {
-			p := CutPiece{Piece: c.Piece, Length: c.Length.In(sys), At: c.At.In(sys), Blank: c.Blank, Strip: c.Strip, Turned: c.Turned, Part: c.Part}
+			p := CutPiece{
+				Piece:  c.Piece,
+				Length: c.Length.In(sys),
+				At:     c.At.In(sys),
+				Blank:  c.Blank,
+				Strip:  c.Strip,
+				Turned: c.Turned,
+				Part:   c.Part,
+			}
 			if c.Width > 0 {
 				p.Width = c.Width.In(sys)
 			}

@@ -44,7 +44,8 @@ func edgesOf(d design.Design, cat *catalog.Catalog, f design.Field) []design.Edi
 		if ok {
 			add("0 mm")
 		}
-		for _, next := range []measure.Length{5 * mm, 25 * mm, 60 * mm, 150 * mm, 300 * mm, 500 * mm, 900 * mm, 1200 * mm, 2000 * mm, 3000 * mm, 6000 * mm, 12100 * mm} {
+		for _, next := range []measure.Length{5 * mm, 25 * mm, 60 * mm, 150 * mm, 300 * mm, 500 * mm, 900 * mm,
+			1200 * mm, 2000 * mm, 3000 * mm, 6000 * mm, 12100 * mm} {
 			is := takes(next.String())
 			if is != ok { // the edge lies between
 				lo, hi := last, next

@@ -122,7 +122,8 @@ func FuzzReadDesign(f *testing.F) {
 
 const request = `{"kerf": "1/8 in", "stock": [
   {"id": "c26-8", "profile": "2x6", "length": "8 ft", "price": "11.40"},
-  {"id": "shed-1", "profile": "2x6", "length": "53 in", "price": "0", "quantity": 1, "trim": {"start": "1 in", "end": "0 in"}}],
+  {"id": "shed-1", "profile": "2x6", "length": "53 in", "price": "0", "quantity": 1, "trim": {"start": "1 in",
+	"end": "0 in"}}],
  "pieces": [{"id": "side", "profile": "2x6", "length": "93 1/2 in", "quantity": 4}]}`
 
 func TestCutRequest(t *testing.T) {
@@ -137,8 +138,21 @@ func TestCutRequest(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := CutAnswer{Cost: "45.60", LowerBound: "45.60", Proved: true, Considered: []string{"crosscut"}, Unmet: []CutUnmet{},
-		Boards: []CutBoard{{Stock: "c26-8", Count: 4, Cuts: []CutPiece{{Piece: "side", Length: "93 1/2 in", At: "0 in"}}, Offcut: "2 3/8 in"}}}
+	want := CutAnswer{
+		Cost:       "45.60",
+		LowerBound: "45.60",
+		Proved:     true,
+		Considered: []string{"crosscut"},
+		Unmet:      []CutUnmet{},
+		Boards: []CutBoard{
+			{
+				Stock:  "c26-8",
+				Count:  4,
+				Cuts:   []CutPiece{{Piece: "side", Length: "93 1/2 in", At: "0 in"}},
+				Offcut: "2 3/8 in",
+			},
+		},
+	}
 	if got := Answer(a, measure.Imperial); !reflect.DeepEqual(got, want) {
 		t.Errorf("%+v", got)
 	}
@@ -224,7 +238,8 @@ func TestLists(t *testing.T) {
 		t.Errorf("%v, %v", rows, err)
 	}
 	var out bytes.Buffer
-	if err := finish(csv.NewWriter(&out), [][]string{{"=1+1", "+x", "plain"}}); err != nil || out.String() != "'=1+1,'+x,plain\n" {
+	if err := finish(csv.NewWriter(&out), [][]string{{"=1+1", "+x", "plain"}}); err != nil ||
+		out.String() != "'=1+1,'+x,plain\n" {
 		t.Errorf("%q, %v", out.String(), err)
 	}
 }
@@ -245,7 +260,8 @@ func TestPlanKeys(t *testing.T) {
 	if err := json.Unmarshal(b.Bytes(), &out); err != nil {
 		t.Fatal(err)
 	}
-	for _, key := range strings.Fields("parts units joints sheets cavities cuts shopping fixings ground fill bill findings steps") {
+	for _, key := range strings.Fields("parts units joints sheets cavities cuts shopping fixings ground fill bill" +
+		" findings steps") {
 		if out[key] == nil {
 			t.Errorf("no %s", key)
 		}
@@ -308,8 +324,16 @@ func TestUnitsAreWritten(t *testing.T) {
 // Whatever is read as a cut request is sound, and can be planned.
 func FuzzReadCuts(f *testing.F) {
 	f.Add([]byte(request))
-	f.Add([]byte(`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1","quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm","width":"40 mm","quantity":7}]}`))
-	f.Add([]byte(`{"kerf":"0 in","stock":[{"id":"a","profile":"p","length":"2 m","price":"1"},{"id":"b","profile":"p","length":"1 m","price":"0","quantity":2}],"pieces":[{"id":"q","profile":"p","length":"3 m","quantity":2,"join":{"least":"30 cm","cost":"2","clear":[{"to":"1 m"}],"wall":"w","apart":"10 cm"}}]}`))
+	f.Add(
+		[]byte(
+			`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1","quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm","width":"40 mm","quantity":7}]}`,
+		),
+	)
+	f.Add(
+		[]byte(
+			`{"kerf":"0 in","stock":[{"id":"a","profile":"p","length":"2 m","price":"1"},{"id":"b","profile":"p","length":"1 m","price":"0","quantity":2}],"pieces":[{"id":"q","profile":"p","length":"3 m","quantity":2,"join":{"least":"30 cm","cost":"2","clear":[{"to":"1 m"}],"wall":"w","apart":"10 cm"}}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		r, err := ReadCuts(raw)
 		if err != nil {
@@ -332,10 +356,25 @@ func TestWholeProjectReadsBack(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := design.Apply(design.New(shop.Catalog, "at the saw"), shop.Catalog,
-		design.Edit{Field: "saw", Value: `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "0 in", "cuts": [{"length": "48 in"}, {"length": "47 in", "waste": true}, {"length": "9 in", "width": "2 in", "count": 3}]}]`},
-		design.Edit{Field: "without:2x8/cedar/12 ft", Value: "yes"}, design.Edit{Field: "measured:2x8:width", Value: "7 1/8 in"},
-		design.Edit{Field: "plot:fences", Value: "back"}, design.Edit{Bed: "b1", Field: "place:0", Value: "2 ft;3 ft;turned"}, design.Edit{Bed: "b1", Field: "hoops", Value: "pipe"})
+	d, err := design.Apply(
+		design.New(shop.Catalog, "at the saw"),
+		shop.Catalog,
+		design.Edit{
+			Field: "saw",
+			Value: `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "0 in", "cuts": [{"length": "48 in"}, {"length": "47 in", "waste": true}, {"length": "9 in", "width": "2 in", "count": 3}]}]`,
+		},
+		design.Edit{
+			Field: "without:2x8/cedar/12 ft",
+			Value: "yes",
+		},
+		design.Edit{Field: "measured:2x8:width", Value: "7 1/8 in"},
+		design.Edit{
+			Field: "plot:fences",
+			Value: "back",
+		},
+		design.Edit{Bed: "b1", Field: "place:0", Value: "2 ft;3 ft;turned"},
+		design.Edit{Bed: "b1", Field: "hoops", Value: "pipe"},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -35,38 +35,66 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			units = append(units, unitJSON(u, f.Times))
 		}
 		for _, j := range f.Joints {
-			joints = append(joints, m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
-				"through_mm": j.Through.Millimetres(), "into_mm": j.Into.Millimetres(), "run_mm": j.Run.Millimetres()})
+			joints = append(
+				joints,
+				m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
+					"through_mm": j.Through.Millimetres(), "into_mm": j.Into.Millimetres(),
+					"run_mm": j.Run.Millimetres()},
+			)
 		}
 		for _, s := range f.Sheets {
 			sheets = append(sheets, m{"id": s.ID, "bed": s.Bed, "material": s.Material, "place": s.Place,
-				"length_mm": s.Length.Millimetres(), "width_mm": s.Width.Millimetres(), "turn_up_mm": s.TurnUp.Millimetres()})
+				"length_mm": s.Length.Millimetres(), "width_mm": s.Width.Millimetres(),
+				"turn_up_mm": s.TurnUp.Millimetres()})
 		}
 		for _, c := range f.Cavities {
 			outline := [][2]float64{}
 			for _, s := range c.Outline {
 				outline = append(outline, [2]float64{s.U.Millimetres(), s.V.Millimetres()})
 			}
-			cavities = append(cavities, m{"id": c.ID, "bed": c.Bed, "outline_mm": outline, "bottom_mm": c.Bottom.Millimetres(),
-				"top_mm": c.Top.Millimetres(), "volume_m3": c.Net().CubicMetres(), "gross_m3": c.Gross().CubicMetres()})
+			cavities = append(
+				cavities,
+				m{"id": c.ID, "bed": c.Bed, "outline_mm": outline, "bottom_mm": c.Bottom.Millimetres(),
+					"top_mm": c.Top.Millimetres(), "volume_m3": c.Net().CubicMetres(),
+					"gross_m3": c.Gross().CubicMetres()},
+			)
 		}
 	}
 	out["units"] = units
 	out["parts"], out["joints"], out["sheets"], out["cavities"] = parts, joints, sheets, cavities
 	cuts := []m{}
 	for _, c := range p.Cuts {
-		cuts = append(cuts, m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer, p.Shop.Catalog.System)})
+		cuts = append(
+			cuts,
+			m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer, p.Shop.Catalog.System)},
+		)
 	}
 	out["cuts"] = cuts
 	shopping := []m{}
 	for _, l := range p.Bill.Lines {
-		shopping = append(shopping, m{"group": l.Group, "sku": l.SKU, "item": p.Say(l.Item), "quantity": l.Quantity, "unit": l.Unit, "price": l.Price, "amount": l.Amount, "why": p.Say(l.Why)})
+		shopping = append(
+			shopping,
+			m{
+				"group":    l.Group,
+				"sku":      l.SKU,
+				"item":     p.Say(l.Item),
+				"quantity": l.Quantity,
+				"unit":     l.Unit,
+				"price":    l.Price,
+				"amount":   l.Amount,
+				"why":      p.Say(l.Why),
+			},
+		)
 	}
 	out["shopping"] = shopping
 	fixings := []m{}
 	for _, n := range p.Fixings.Needs {
-		fixings = append(fixings, m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
-			"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": p.Say(n.Words()), "source": sources.Said(fixing.Source)})
+		fixings = append(
+			fixings,
+			m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
+				"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": p.Say(n.Words()),
+				"source": sources.Said(fixing.Source)},
+		)
 	}
 	out["fixings"] = fixings
 	holes := []m{}
@@ -75,19 +103,52 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 	}
 	loose := []m{}
 	for _, h := range p.Laying.Heaps {
-		loose = append(loose, m{"item": h.Loose.ID, "kind": h.Loose.Kind, "volume_m3": h.Volume.CubicMetres(), "mass_kg": float64(h.Mass), "packs": h.Packs})
+		loose = append(
+			loose,
+			m{
+				"item":      h.Loose.ID,
+				"kind":      h.Loose.Kind,
+				"volume_m3": h.Volume.CubicMetres(),
+				"mass_kg":   float64(h.Mass),
+				"packs":     h.Packs,
+			},
+		)
 	}
-	out["ground"] = m{"footprint_m2": p.Ground.Footprint.SquareMetres(), "holes": holes, "trench_m": p.Laying.Trench.Metres(), "dug_m3": p.Laying.Dug.CubicMetres(), "loose": loose}
+	out["ground"] = m{
+		"footprint_m2": p.Ground.Footprint.SquareMetres(),
+		"holes":        holes,
+		"trench_m":     p.Laying.Trench.Metres(),
+		"dug_m3":       p.Laying.Dug.CubicMetres(),
+		"loose":        loose,
+	}
 	ways := []m{}
 	for i, w := range p.Fill.Ways {
-		ways = append(ways, m{"fill": w.Fill.ID, "kind": w.Fill.Kind, "packs": w.Packs, "cost": w.Cost(), "chosen": i == p.Fill.Chosen, "cheapest": i == p.Fill.Cheapest})
+		ways = append(
+			ways,
+			m{
+				"fill":     w.Fill.ID,
+				"kind":     w.Fill.Kind,
+				"packs":    w.Packs,
+				"cost":     w.Cost(),
+				"chosen":   i == p.Fill.Chosen,
+				"cheapest": i == p.Fill.Cheapest,
+			},
+		)
 	}
 	out["fill"] = m{"volume_m3": p.Fill.Net.CubicMetres(), "found_m3": p.Fill.Found.CubicMetres(),
 		"order_m3": p.Fill.Order.CubicMetres(), "barrows": p.Fill.Barrows,
 		"wet_mass_kg": float64(p.Fill.WetMass), "ways": ways}
 	best, worst := p.PerYear()
-	out["bill"] = m{"subtotal": p.Bill.Subtotal, "tax": p.Bill.Tax, "total": p.Bill.Total, "currency": p.Shop.Currency().Code,
-		"per_area": p.PerArea(), "area_unit": p.AreaUnit(), "per_year": []any{best, worst}, "without": append([]string{}, p.Bill.Without...)}
+	out["bill"] = m{
+		"subtotal":  p.Bill.Subtotal,
+		"tax":       p.Bill.Tax,
+		"total":     p.Bill.Total,
+		"currency":  p.Shop.Currency().Code,
+		"per_area":  p.PerArea(),
+		"area_unit": p.AreaUnit(),
+		"per_year":  []any{best, worst},
+		"without":   append([]string{}, p.Bill.Without...),
+	}
 	findings := []m{}
 	for _, f := range p.Findings {
 		remedies := []m{}
@@ -98,8 +159,13 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 			}
 			remedies = append(remedies, m{"label": p.Say(r.Label), "edits": edits})
 		}
-		findings = append(findings, m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": p.Say(f.Text),
-			"why": p.Say(p.Explain(f.Why).String()), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies})
+		findings = append(
+			findings,
+			m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": p.Say(f.Text),
+				"why": p.Say(
+					p.Explain(f.Why).String(),
+				), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies},
+		)
 	}
 	out["findings"] = findings
 	links := []m{}
@@ -122,7 +188,16 @@ func WritePlan(w io.Writer, p *plan.Plan) error {
 
 // linkJSON is one checked link of a load's path; what nothing holds has no ratio.
 func linkJSON(l strength.Link) m {
-	o := m{"bed": l.Bed, "from": l.From, "to": l.To, "kind": l.Way, "path": l.Path, "load_n": tenths(l.Load), "holds_n": tenths(l.Holds), "breaks_n": tenths(l.Breaks)}
+	o := m{
+		"bed":      l.Bed,
+		"from":     l.From,
+		"to":       l.To,
+		"kind":     l.Way,
+		"path":     l.Path,
+		"load_n":   tenths(l.Load),
+		"holds_n":  tenths(l.Holds),
+		"breaks_n": tenths(l.Breaks),
+	}
 	if r := l.Ratio(); !math.IsInf(r, 0) {
 		o["ratio"] = math.Round(1000*r) / 1000
 	}
@@ -136,8 +211,23 @@ func linkJSON(l strength.Link) m {
 func tenths(v float64) float64 { return math.Round(10*v) / 10 }
 
 func partJSON(p frame.Part, times int) m {
-	o := m{"id": p.ID, "letter": p.Letter, "role": p.Role, "kind": p.Kind, "bed": p.Bed, "count": times, "profile": p.Profile, "material": p.Species, "course": p.Course,
-		"length_mm": p.Length.Millimetres(), "extra_mm": p.Extra.Millimetres(), "width_mm": p.Width.Millimetres(), "thickness_mm": p.Thickness.Millimetres(), "ends": p.Ends, "hidden": p.Hidden}
+	o := m{
+		"id":           p.ID,
+		"letter":       p.Letter,
+		"role":         p.Role,
+		"kind":         p.Kind,
+		"bed":          p.Bed,
+		"count":        times,
+		"profile":      p.Profile,
+		"material":     p.Species,
+		"course":       p.Course,
+		"length_mm":    p.Length.Millimetres(),
+		"extra_mm":     p.Extra.Millimetres(),
+		"width_mm":     p.Width.Millimetres(),
+		"thickness_mm": p.Thickness.Millimetres(),
+		"ends":         p.Ends,
+		"hidden":       p.Hidden,
+	}
 	for _, n := range p.Notches {
 		a, b := place(n.Lo), place(n.Hi)
 		had, _ := o["notches_mm"].([][]float64)
@@ -148,7 +238,20 @@ func partJSON(p frame.Part, times int) m {
 
 // unitJSON is one block or brick with its pose.
 func unitJSON(u frame.Unit, times int) m {
-	return solidJSON(m{"id": u.ID, "sku": u.SKU, "kind": u.Kind, "role": u.Role, "bed": u.Bed, "course": u.Course, "count": times, "cut_mm": u.Cut.Millimetres(), "angle": u.Angle}, u.Body)
+	return solidJSON(
+		m{
+			"id":     u.ID,
+			"sku":    u.SKU,
+			"kind":   u.Kind,
+			"role":   u.Role,
+			"bed":    u.Bed,
+			"course": u.Course,
+			"count":  times,
+			"cut_mm": u.Cut.Millimetres(),
+			"angle":  u.Angle,
+		},
+		u.Body,
+	)
 }
 
 // solidJSON adds what something fills: a box, or its corners.
@@ -177,7 +280,27 @@ func place(p frame.Point) [3]float64 {
 func WriteCutList(w io.Writer, p *plan.Plan) error {
 	c := csv.NewWriter(w)
 	pr := p.Shop.Precision()
-	rows := [][]string{{"board", "stock", "profile", "timber", "board length", "piece", "use", "bed", "length", "length_mm", "width", "width_mm", "blank", "strip", "count", "from left end", "left over"}}
+	rows := [][]string{
+		{
+			"board",
+			"stock",
+			"profile",
+			"timber",
+			"board length",
+			"piece",
+			"use",
+			"bed",
+			"length",
+			"length_mm",
+			"width",
+			"width_mm",
+			"blank",
+			"strip",
+			"count",
+			"from left end",
+			"left over",
+		},
+	}
 	n := 0
 	for _, cuts := range p.Cuts {
 		for _, b := range cuts.Answer.Boards {
@@ -192,9 +315,30 @@ func WriteCutList(w io.Writer, p *plan.Plan) error {
 					if i == len(b.Cuts)-1 {
 						left = pr.Short(b.Offcut)
 					}
-					rows = append(rows, []string{strconv.Itoa(n), b.Stock.ID, cuts.Profile.Name, cuts.Species.Name, pr.Short(b.Stock.Length),
-						cut.Piece, use(p, cut.Piece), bedsOf(p, cut.Piece), pr.Short(cut.Length), millimetres(cut.Length), pr.Short(cut.Wide(full)), millimetres(cut.Wide(full)),
-						numbered(cut.Blank), numbered(cut.Strip), strconv.Itoa(max(1, cut.Out)), pr.Short(cut.End()), left})
+					rows = append(
+						rows,
+						[]string{
+							strconv.Itoa(n),
+							b.Stock.ID,
+							cuts.Profile.Name,
+							cuts.Species.Name,
+							pr.Short(b.Stock.Length),
+							cut.Piece,
+							use(p, cut.Piece),
+							bedsOf(p, cut.Piece),
+							pr.Short(cut.Length),
+							millimetres(cut.Length),
+							pr.Short(cut.Wide(full)),
+							millimetres(cut.Wide(full)),
+							numbered(
+								cut.Blank,
+							),
+							numbered(cut.Strip),
+							strconv.Itoa(max(1, cut.Out)),
+							pr.Short(cut.End()),
+							left,
+						},
+					)
 				}
 			}
 		}
@@ -249,7 +393,18 @@ func saidAll(p *plan.Plan, texts []string) []string {
 func WriteShopping(w io.Writer, p *plan.Plan) error {
 	rows := [][]string{{"group", "item", "quantity", "unit", "price", "amount", "sku"}}
 	for _, l := range p.Bill.Lines {
-		rows = append(rows, []string{string(l.Group), p.Say(l.Item), strconv.Itoa(l.Quantity), l.Unit, l.Price.String(), l.Amount.String(), l.SKU})
+		rows = append(
+			rows,
+			[]string{
+				string(l.Group),
+				p.Say(l.Item),
+				strconv.Itoa(l.Quantity),
+				l.Unit,
+				l.Price.String(),
+				l.Amount.String(),
+				l.SKU,
+			},
+		)
 	}
 	if p.Bill.Tax > 0 {
 		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), ""})

@@ -55,7 +55,8 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 		}
 	}
 	rows, err := db.Queryx(
-		"SELECT p.id, p.head, coalesce(r.design, '') AS design FROM projects p LEFT JOIN revisions r ON r.id = p.head ORDER BY p.id",
+		"SELECT p.id, p.head, coalesce(r.design, '') AS design FROM projects p LEFT JOIN revisions r ON r.id =" +
+			" p.head ORDER BY p.id",
 	)
 	if err != nil {
 		return c, fmt.Errorf("look through %s: %w", path, err)
@@ -80,7 +81,8 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 	}
 	err = db.Get(
 		&c.Newest,
-		"SELECT coalesce(max(t), '') FROM (SELECT max(created_at) AS t FROM revisions UNION ALL SELECT max(updated_at) FROM projects)",
+		"SELECT coalesce(max(t), '') FROM (SELECT max(created_at) AS t FROM revisions UNION ALL SELECT"+
+			" max(updated_at) FROM projects)",
 	)
 	return c, err
 }

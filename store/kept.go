@@ -143,7 +143,8 @@ func (s *Store) OthersClaims(project int64) ([]Claim, error) {
 // Card returns what was kept to show of a project, nil where that is of another revision.
 func (s *Store) Card(project, revision int64) ([]byte, error) {
 	var list [][]byte
-	if err := s.db.Select(&list, "SELECT body FROM cards WHERE project_id = ? AND revision_id = ?", project, revision); err != nil {
+	if err := s.db.Select(&list, "SELECT body FROM cards WHERE project_id = ? AND revision_id = ?", project,
+		revision); err != nil {
 		return nil, fmt.Errorf("card: %w", err)
 	}
 	if len(list) == 0 {

@@ -36,7 +36,8 @@ func made(t *testing.T, path string, n int) {
 
 // Any path is a file of that name, and only its owner may read it.
 func TestAnyName(t *testing.T) {
-	for _, name := range []string{"beds.db", "odd?name.db", "100%.db", "a#b.db", "with blank.db", "%41.db", "ümlaut & co;.db", "file:x.db", "?.db"} {
+	for _, name := range []string{"beds.db", "odd?name.db", "100%.db", "a#b.db", "with blank.db", "%41.db",
+		"ümlaut & co;.db", "file:x.db", "?.db"} {
 		dir := t.TempDir()
 		path := filepath.Join(dir, name)
 		made(t, path, 2)

@@ -92,14 +92,16 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 		}
 		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, width, quantity, trim_start, trim_end, bad_from, bad_to, note)
 			VALUES (:region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
-			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length), Width: int64(l.Width), Quantity: l.Quantity,
+			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
+				Width: int64(l.Width), Quantity: l.Quantity,
 				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
 				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
 			return fmt.Errorf("stow: %w", err)
 		}
 	}
 	var kinds, most int
-	if err := tx.QueryRow("SELECT count(*), coalesce(max(quantity), 0) FROM shed WHERE region = ? AND quantity > 0", region).Scan(&kinds, &most); err != nil {
+	if err := tx.QueryRow("SELECT count(*), coalesce(max(quantity), 0) FROM shed WHERE region = ? AND quantity > 0",
+		region).Scan(&kinds, &most); err != nil {
 		return fmt.Errorf("stow: %w", err)
 	}
 	if kinds > MostKinds || most > catalog.MostLeftover {

@@ -133,7 +133,8 @@ func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
 }
 
 const selectHead = `
-SELECT p.id, coalesce(p.head, 0) AS head, p.name, p.updated_at, p.deleted_at, coalesce(r.design, '') AS design, r.parent_id,
+SELECT p.id, coalesce(p.head, 0) AS head, p.name, p.updated_at, p.deleted_at, coalesce(r.design, '') AS design,
+	r.parent_id,
        coalesce(r.label, 'what is lost') AS label, (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
 FROM projects p LEFT JOIN revisions r ON r.id = p.head `
 
@@ -261,7 +262,8 @@ func head(tx *sqlx.Tx, project, base int64) (at int64, parent *int64, err error)
 	}{}
 	err = tx.Get(
 		&row,
-		"SELECT coalesce(p.head, 0) AS head, p.deleted_at, r.parent_id FROM projects p LEFT JOIN revisions r ON r.id = p.head WHERE p.id = ?",
+		"SELECT coalesce(p.head, 0) AS head, p.deleted_at, r.parent_id FROM projects p LEFT JOIN revisions r ON r.id"+
+			" = p.head WHERE p.id = ?",
 		project,
 	)
 	switch {
@@ -332,7 +334,8 @@ func (s *Store) GoTo(project, base, revision int64) error {
 			return err
 		}
 		var found int
-		if err := tx.Get(&found, "SELECT count(*) FROM revisions WHERE id = ? AND project_id = ?", revision, project); err != nil {
+		if err := tx.Get(&found, "SELECT count(*) FROM revisions WHERE id = ? AND project_id = ?", revision,
+			project); err != nil {
 			return fmt.Errorf("go to: %w", err)
 		}
 		if found == 0 {

@@ -65,7 +65,8 @@ func (s *Store) SetHabits(region string, h catalog.Habits) error {
 		return fmt.Errorf("habits of %s: %w", region, err)
 	}
 	return s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET body = excluded.body", region, string(raw)); err != nil {
+		if _, err := tx.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET"+
+			" body = excluded.body", region, string(raw)); err != nil {
 			return fmt.Errorf("habits of %s: %w", region, err)
 		}
 		return nil

@@ -151,7 +151,14 @@ type printer struct {
 }
 
 // drawnStages show the drawing beside their decisions.
-var drawnStages = map[string]bool{"site": true, "bed": true, "frame": true, "ground": true, "fill": true, "fixings": true}
+var drawnStages = map[string]bool{
+	"site":    true,
+	"bed":     true,
+	"frame":   true,
+	"ground":  true,
+	"fill":    true,
+	"fixings": true,
+}
 
 // refused carries what was typed and not taken back to its fields.
 type refused struct {
@@ -186,13 +193,17 @@ func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no 
 	shop := pl.Shop
 	w.Since, no.shown = since, map[string]bool{}
 	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
-		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()}, NameText: p.Design.Name, no: no}
+		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()},
+		NameText: p.Design.Name, no: no}
 	b.Title = p.Design.Name
 	if v, ok := no.values["project-name"]; ok {
 		b.NameText, b.NameError = v, no.why("project-name")
 	}
 	for i, st := range stages {
-		b.Stages = append(b.Stages, stageLink{st.Key, st.Name, w.Link("stage", st.Key), (i + 1) % 10, st.Key == w.Stage})
+		b.Stages = append(
+			b.Stages,
+			stageLink{st.Key, st.Name, w.Link("stage", st.Key), (i + 1) % 10, st.Key == w.Stage},
+		)
 		if st.Key == w.Stage {
 			b.About = st.About
 			b.Title = st.Name + ", " + p.Design.Name
@@ -204,7 +215,9 @@ func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no 
 	var before *plan.Plan
 	if since > 0 {
 		if d, err := s.store.Revision(p.ID, since); err == nil {
-			_ = planned(func() (err error) { before, err = plan.Reckon(d, shop); return err }) // nothing to compare with
+			_ = planned(
+				func() (err error) { before, err = plan.Reckon(d, shop); return err },
+			) // nothing to compare with
 		}
 	}
 	b.tally(before)
@@ -320,7 +333,13 @@ func (b *benchPage) fields(no refused) {
 
 // ownUnit is where a block that someone measured is written down.
 func (b *benchPage) ownUnit(no refused) {
-	v := &fieldView{ID: "own-unit", Key: "own-unit", Text: no.values["own-unit"], Error: no.why("own-unit"), Help: "Lane stone 12 in x 8 in x 4 in, joint 3/8 in"}
+	v := &fieldView{
+		ID:    "own-unit",
+		Key:   "own-unit",
+		Text:  no.values["own-unit"],
+		Error: no.why("own-unit"),
+		Help:  "Lane stone 12 in x 8 in x 4 in, joint 3/8 in",
+	}
 	if b.Plan.Shop.Catalog.System == measure.Metric {
 		v.Help = "Lane stone 300 mm x 200 mm x 100 mm, joint 10 mm"
 	}
@@ -328,7 +347,14 @@ func (b *benchPage) ownUnit(no refused) {
 }
 
 func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bool) fieldView {
-	v := fieldView{ID: "f-" + f.Key, Key: f.Key, Label: f.Label, Help: f.Help, Kind: f.Kind, Text: f.Text(bed, b.Plan.Shop.Precision())}
+	v := fieldView{
+		ID:    "f-" + f.Key,
+		Key:   f.Key,
+		Label: f.Label,
+		Help:  f.Help,
+		Kind:  f.Kind,
+		Text:  f.Text(bed, b.Plan.Shop.Precision()),
+	}
 	if f.Kind == design.LengthField {
 		v.Unit = "inches unless you write a unit"
 		if b.Plan.Shop.Catalog.System == measure.Metric {
@@ -344,7 +370,11 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 	}
 	usual := f.Usual(b.Plan.Shop.Catalog)
 	for _, ch := range f.Choices(b.Plan.Shop.Catalog, bed) {
-		c := &choiceView{Choice: ch, Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision()), Usual: usual != "" && ch.Value == usual}
+		c := &choiceView{
+			Choice:  ch,
+			Checked: ch.Value == f.Text(bed, b.Plan.Shop.Precision()),
+			Usual:   usual != "" && ch.Value == usual,
+		}
 		if effects && !c.Checked {
 			b.ask(func(o plan.Outcome) {
 				if o.Err != nil {
@@ -435,13 +465,30 @@ func (s *Server) stage(c *gin.Context) {
 	s.showBench(c, http.StatusOK, p, shop, w, w.Since, refused{})
 }
 
-func (s *Server) showBench(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused) {
+func (s *Server) showBench(
+	c *gin.Context,
+	status int,
+	p store.Project,
+	shop plan.Shop,
+	w where,
+	since int64,
+	no refused,
+) {
 	s.benchOf(c, status, p, shop, w, since, no, nil)
 }
 
 // benchOf shows the bench of a project at its head; pl is its plan where it has been
 // made.
-func (s *Server) benchOf(c *gin.Context, status int, p store.Project, shop plan.Shop, w where, since int64, no refused, pl *plan.Plan) {
+func (s *Server) benchOf(
+	c *gin.Context,
+	status int,
+	p store.Project,
+	shop plan.Shop,
+	w where,
+	since int64,
+	no refused,
+	pl *plan.Plan,
+) {
 	if pl == nil {
 		var ok bool
 		if pl, ok = s.plan(c, p, shop); !ok {

@@ -136,7 +136,9 @@ func TestSixAndUndoTen(t *testing.T) {
 func TestTurnApartAndPick(t *testing.T) {
 	p := newSite(t).tab(browser(t), "/p/2/frame?view=solid", 1280, 800)
 	p.ready("frame")
-	at := p.MustEval(`() => { const r = document.querySelector('.drawing.wide svg').getBoundingClientRect(); return { x: r.left + 20, y: r.top + 20 } }`)
+	at := p.MustEval(
+		`() => { const r = document.querySelector('.drawing.wide svg').getBoundingClientRect(); return { x: r.left + 20, y: r.top + 20 } }`,
+	)
 	x, y := at.Get("x").Num(), at.Get("y").Num()
 	before := p.MustElement(".drawing.wide").MustHTML()
 	p.Mouse.MustMoveTo(x, y).MustDown(proto.InputMouseButtonLeft)
@@ -173,16 +175,25 @@ func TestTurnApartAndPick(t *testing.T) {
 	p.stage("fixings")
 	letter := p.text(".drawing.wide .d-letter")
 	p.hover("tr[data-letter='" + letter + "']")
-	p.until(`(l) => [...document.querySelectorAll('svg [data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('d-lit'))`, letter)
+	p.until(
+		`(l) => [...document.querySelectorAll('svg [data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('d-lit'))`,
+		letter,
+	)
 	p.hover(".drawing.wide [data-letter='" + letter + "'] [class*=d-timber]")
-	p.until(`(l) => [...document.querySelectorAll('tr[data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('lit'))`, letter)
+	p.until(
+		`(l) => [...document.querySelectorAll('tr[data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('lit'))`,
+		letter,
+	)
 }
 
 // hover moves the pointer over the first visible of the elements, off its middle,
 // where marks and letters are.
 func (t *tab) hover(selector string) {
 	t.t.Helper()
-	at := t.MustEval(`(s) => { const e = [...document.querySelectorAll(s)].find(e => e.getClientRects().length); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 4, y: r.top + r.height / 2 } }`, selector)
+	at := t.MustEval(
+		`(s) => { const e = [...document.querySelectorAll(s)].find(e => e.getClientRects().length); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 4, y: r.top + r.height / 2 } }`,
+		selector,
+	)
 	t.Mouse.MustMoveTo(at.Get("x").Num(), at.Get("y").Num())
 }
 
@@ -196,7 +207,9 @@ func TestPlot(t *testing.T) {
 	}
 	left := func() string { return p.MustElement(".stand-form input[name=x]").MustProperty("value").String() }
 	before := left()
-	at := p.MustEval(`() => { const e = document.querySelector('.drawing.wide .stand[data-stand="b1:0"]'); e.scrollIntoView({ block: 'center' }); const r = e.querySelector('.d-reach').getBoundingClientRect(); return { x: r.left + 8, y: r.top + r.height / 2, foot: 304.8 / Number(e.dataset.per) * e.ownerSVGElement.getScreenCTM().a } }`)
+	at := p.MustEval(
+		`() => { const e = document.querySelector('.drawing.wide .stand[data-stand="b1:0"]'); e.scrollIntoView({ block: 'center' }); const r = e.querySelector('.d-reach').getBoundingClientRect(); return { x: r.left + 8, y: r.top + r.height / 2, foot: 304.8 / Number(e.dataset.per) * e.ownerSVGElement.getScreenCTM().a } }`,
+	)
 	x, y, foot := at.Get("x").Num(), at.Get("y").Num(), at.Get("foot").Num()
 	p.Mouse.MustMoveTo(x, y).MustDown(proto.InputMouseButtonLeft)
 	p.Mouse.MustMoveTo(x-foot/2, y)
@@ -217,7 +230,9 @@ func TestPlot(t *testing.T) {
 	p.saved(func() { p.press(input.ArrowRight) })
 	p.until(`() => document.querySelector('.stand-form input[name=x]').value === "3' 7\""`)
 	p.saved(func() { p.MustElement(".stand-form button[value=turn]").MustClick() })
-	p.until(`() => { const r = document.querySelector('.drawing.wide .stand[data-stand="b1:0"] .d-reach').getBoundingClientRect(); return r.height > r.width }`)
+	p.until(
+		`() => { const r = document.querySelector('.drawing.wide .stand[data-stand="b1:0"] .d-reach').getBoundingClientRect(); return r.height > r.width }`,
+	)
 }
 
 // At the saw: leftovers are written down and used, a board is ticked off, a
@@ -228,7 +243,10 @@ func TestAtTheSaw(t *testing.T) {
 	p := s.tab(browser(t), "/p/2/cuts", 1280, 900)
 	p.ready("cuts")
 	press := func(words string) {
-		p.MustEval(`(w) => [...document.querySelectorAll('button')].find(b => b.textContent.replace(/\s+/g, ' ').includes(w)).click()`, words)
+		p.MustEval(
+			`(w) => [...document.querySelectorAll('button')].find(b => b.textContent.replace(/\s+/g, ' ').includes(w)).click()`,
+			words,
+		)
 	}
 	total := p.figure("total")
 	p.fill("#leftover", "two bits of something")

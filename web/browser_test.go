@@ -68,7 +68,8 @@ func TestJourney(t *testing.T) {
 	if p.text(".figure-soil-depth .delta") != `+1"` {
 		t.Errorf("an inch more soil shows as %q", p.text(".figure-soil-depth .delta"))
 	}
-	if p.figure("total") == longer || p.MustElement(".drawing.wide .d-edit[data-field=length]").MustAttribute("data-value") == nil {
+	if p.figure("total") == longer ||
+		p.MustElement(".drawing.wide .d-edit[data-field=length]").MustAttribute("data-value") == nil {
 		t.Error("the field does not move the total")
 	}
 	p.stage("cuts")
@@ -113,7 +114,8 @@ func TestJourney(t *testing.T) {
 	p.fill("#f-post_below_rim", "three feet or so")
 	p.MustElement("#f-post_below_rim").MustType(input.Enter)
 	p.until(`() => document.querySelector('#f-post_below_rim[aria-invalid=true]')`)
-	if v := p.MustElement("#f-post_below_rim").MustProperty("value").String(); v != "three feet or so" || p.rev() != before {
+	if v := p.MustElement("#f-post_below_rim").MustProperty("value").String(); v != "three feet or so" ||
+		p.rev() != before {
 		t.Errorf("the field reads %q, revision %s after %s", v, p.rev(), before)
 	}
 	if got := p.text("#f-post_below_rim-err"); !strings.Contains(got, "write it like") {
@@ -156,13 +158,17 @@ func TestDragWall(t *testing.T) {
 	p := s.tab(b, "/p/2/bed", 1280, 800)
 	p.ready("bed")
 	total := p.figure("total")
-	at := p.MustEval(`() => { const r = document.querySelector('.drawing.wide [data-drag=length]').getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2, mm: Number(document.querySelector('.drawing.wide [data-drag=length]').dataset.dx) / document.querySelector('.drawing.wide svg').getScreenCTM().a } }`)
+	at := p.MustEval(
+		`() => { const r = document.querySelector('.drawing.wide [data-drag=length]').getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2, mm: Number(document.querySelector('.drawing.wide [data-drag=length]').dataset.dx) / document.querySelector('.drawing.wide svg').getScreenCTM().a } }`,
+	)
 	x, y := at.Get("x").Num(), at.Get("y").Num()
 	pixels := 304.8 / at.Get("mm").Num() // a foot less
 	p.Mouse.MustMoveTo(x, y).MustDown(proto.InputMouseButtonLeft)
 	p.Mouse.MustMoveTo(x-pixels/2, y)
 	p.Mouse.MustMoveTo(x-pixels, y)
-	p.until(`() => !document.getElementById('dragging').hidden && document.getElementById('dragging').textContent.includes('−$')`)
+	p.until(
+		`() => !document.getElementById('dragging').hidden && document.getElementById('dragging').textContent.includes('−$')`,
+	)
 	if dir := os.Getenv("CHAMFER_LOOK"); dir != "" {
 		p.MustScreenshot(dir + "/drag.png")
 	}
@@ -176,7 +182,8 @@ func TestDragWall(t *testing.T) {
 	}
 	shorter := p.figure("total")
 	p.stage("cuts")
-	if words := p.text("main"); !strings.Contains(words, "88 in") && !strings.Contains(words, "87 15/16 in") { // 81 + 2 x 2 + 3
+	if words := p.text("main"); !strings.Contains(words, "88 in") &&
+		!strings.Contains(words, "87 15/16 in") { // 81 + 2 x 2 + 3
 		t.Errorf("the cut sheet says %s", words)
 	}
 	p.stage("bill")
@@ -196,7 +203,9 @@ func TestKeyboard(t *testing.T) {
 	p.press('v')
 	p.until(`() => location.search.includes('view=front')`)
 	p.ready("bed")
-	p.MustEval(`() => [...document.querySelectorAll('.d-edit[data-field=length]')].find(a => a.getClientRects().length).focus()`)
+	p.MustEval(
+		`() => [...document.querySelectorAll('.d-edit[data-field=length]')].find(a => a.getClientRects().length).focus()`,
+	)
 	length := func() string {
 		return *p.MustElement(".drawing.wide .d-edit[data-field=length]").MustAttribute("data-value")
 	}
@@ -238,15 +247,36 @@ func paths() []string {
 	for _, st := range stages {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
-	return append(list, "/p/2/bed?view=front", "/p/2/bed?view=end", "/p/2/frame?view=solid", "/p/1/build?step=b1.make-up.ends", "/p/2/bed?since=1&hand=width", "/p/3/site", "/p/3/cuts", "/p/3/frame?bed=b2&view=apart", "/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
-		"/p/4/bed?bed=b1", "/p/4/frame?bed=b2&view=apart", "/p/4/cuts", "/p/4/ground?bed=b3", "/p/4/set-out?bed=b1", "/p/4/set-out?bed=b2", "/p/4/set-out?bed=b3", "/p/4/build", "/p/4/cautions", "/p/4/fixings?bed=b3")
+	return append(
+		list,
+		"/p/2/bed?view=front",
+		"/p/2/bed?view=end",
+		"/p/2/frame?view=solid",
+		"/p/1/build?step=b1.make-up.ends",
+		"/p/2/bed?since=1&hand=width",
+		"/p/3/site",
+		"/p/3/cuts",
+		"/p/3/frame?bed=b2&view=apart",
+		"/p/3/frame?bed=b4&view=solid&turn=100&part=b4.leg.1",
+		"/p/4/bed?bed=b1",
+		"/p/4/frame?bed=b2&view=apart",
+		"/p/4/cuts",
+		"/p/4/ground?bed=b3",
+		"/p/4/set-out?bed=b1",
+		"/p/4/set-out?bed=b2",
+		"/p/4/set-out?bed=b3",
+		"/p/4/build",
+		"/p/4/cautions",
+		"/p/4/fixings?bed=b3",
+	)
 }
 
 // violations runs the accessibility checker on the page.
 func (t *tab) violations() []string {
 	t.t.Helper()
 	t.MustEval("() => { " + axe + "\n}")
-	raw := t.MustEval(`async () => JSON.stringify((await axe.run(document, { resultTypes: ['violations'] })).violations.map(v => v.id + ': ' + v.help + ': ' + v.nodes[0].html.slice(0, 200)))`).String()
+	raw := t.MustEval(`async () => JSON.stringify((await axe.run(document, { resultTypes: ['violations'] })).violations.map(v => v.id + ': ' + v.help + ': ' + v.nodes[0].html.slice(0, 200)))`).
+		String()
 	var found []string
 	if err := json.Unmarshal([]byte(raw), &found); err != nil {
 		t.t.Fatal(err)
@@ -277,7 +307,9 @@ func TestEveryPage(t *testing.T) {
 	}
 	for _, width := range []int{1280, 360} {
 		p := s.tab(b, "/", width, 800)
-		p.MustEval(`() => { document.querySelector('h1').style.color = '#e8e0d0'; document.querySelector('main').append(document.createElement('img')) }`)
+		p.MustEval(
+			`() => { document.querySelector('h1').style.color = '#e8e0d0'; document.querySelector('main').append(document.createElement('img')) }`,
+		)
 		if found := p.violations(); len(found) != 2 { // the checker itself is awake
 			t.Errorf("two faults planted, %d found: %v", len(found), found)
 		}
@@ -305,13 +337,15 @@ func (t *tab) overlaps(path string, width int) {
 		Text   string
 		Bounds [4]float64
 	}
-	raw := t.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return { Text: e.textContent, Bounds: [r.left, r.top, r.right, r.bottom] } }))`).String()
+	raw := t.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return { Text: e.textContent, Bounds: [r.left, r.top, r.right, r.bottom] } }))`).
+		String()
 	if err := json.Unmarshal([]byte(raw), &labels); err != nil {
 		t.t.Fatal(err)
 	}
 	for i, a := range labels {
 		for _, b := range labels[i+1:] {
-			if a.Bounds[0] < b.Bounds[2]-1 && b.Bounds[0] < a.Bounds[2]-1 && a.Bounds[1] < b.Bounds[3]-1 && b.Bounds[1] < a.Bounds[3]-1 {
+			if a.Bounds[0] < b.Bounds[2]-1 && b.Bounds[0] < a.Bounds[2]-1 && a.Bounds[1] < b.Bounds[3]-1 &&
+				b.Bounds[1] < a.Bounds[3]-1 {
 				t.t.Errorf("%s at %d: %q lies over %q", path, width, a.Text, b.Text)
 			}
 		}
@@ -328,7 +362,9 @@ func TestEditToPainted(t *testing.T) {
 	for i := range 12 {
 		p.MustEval(`() => { delete document.getElementById('bench').dataset.painted }`)
 		p.saved(func() {
-			p.MustElement(fmt.Sprintf("fieldset[data-field=corners] input[value=%s]", []string{"ends-cover", "pinwheel", "sides-cover"}[i%3])).MustClick()
+			p.MustElement(fmt.Sprintf("fieldset[data-field=corners] input[value=%s]", []string{"ends-cover", "pinwheel",
+				"sides-cover"}[i%3])).
+				MustClick()
 		})
 		p.until(`() => document.getElementById('bench').dataset.painted`)
 		ms, err := strconv.Atoi(p.MustEval(`() => document.getElementById('bench').dataset.painted`).String())

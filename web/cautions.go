@@ -21,6 +21,11 @@ func (s *Server) cautions(c *gin.Context) {
 	if !ok {
 		return
 	}
-	s.show(c, http.StatusOK, "cautions.html", cautionsPage{Title: "Cautions for this job", Name: p.Design.Name, Back: b.Link("stage", "build"),
-		Dangers: work.Dangers(b.Plan.Steps), Step: b.Link("stage", "build", "step", "")})
+	s.show(
+		c,
+		http.StatusOK,
+		"cautions.html",
+		cautionsPage{Title: "Cautions for this job", Name: p.Design.Name, Back: b.Link("stage", "build"),
+			Dangers: work.Dangers(b.Plan.Steps), Step: b.Link("stage", "build", "step", "")},
+	)
 }

@@ -86,9 +86,21 @@ type unitsView struct {
 // otherwise.
 func (b *benchPage) cuts() cutsBody {
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
-	body := cutsBody{Waste: b.Plan.Waste(), Kerf: b.Plan.Shop.Habits.Kerf.String(), Carry: pr.Feet(b.Plan.Shop.Habits.Carry), Proved: true}
+	body := cutsBody{
+		Waste:  b.Plan.Waste(),
+		Kerf:   b.Plan.Shop.Habits.Kerf.String(),
+		Carry:  pr.Feet(b.Plan.Shop.Habits.Carry),
+		Proved: true,
+	}
 	for _, c := range b.Plan.Laying.Units {
-		v := unitsView{ID: c.Unit.ID, Why: c.Words(), Name: c.Unit.Name, Cost: cur.Format(c.Cost), Mass: b.P.Mass(c.Mass), Buy: c.Buy}
+		v := unitsView{
+			ID:   c.Unit.ID,
+			Why:  c.Words(),
+			Name: c.Unit.Name,
+			Cost: cur.Format(c.Cost),
+			Mass: b.P.Mass(c.Mass),
+			Buy:  c.Buy,
+		}
 		for _, k := range c.Kinds {
 			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
 			switch {
@@ -113,8 +125,16 @@ func (b *benchPage) cuts() cutsBody {
 		}
 	}
 	for k, c := range b.Plan.Cuts {
-		g := cutsView{Name: c.Profile.Name + ", " + c.Species.Name, Cost: cur.Format(c.Answer.Cost), Unmet: c.Answer.Unmet, Index: k, Stamp: c.Stamp(),
-			Sawn: b.sawn(c), Setups: setups(c, pr), Verdict: c.Claim(cur)}
+		g := cutsView{
+			Name:    c.Profile.Name + ", " + c.Species.Name,
+			Cost:    cur.Format(c.Answer.Cost),
+			Unmet:   c.Answer.Unmet,
+			Index:   k,
+			Stamp:   c.Stamp(),
+			Sawn:    b.sawn(c),
+			Setups:  setups(c, pr),
+			Verdict: c.Claim(cur),
+		}
 		body.Proved = body.Proved && c.Answer.Proved
 		counts := c.Answer.Bought()
 		label := map[string]string{}
@@ -125,9 +145,16 @@ func (b *benchPage) cuts() cutsBody {
 			}
 		}
 		for i, board := range c.Answer.Boards {
-			v := boardView{Count: board.Count, Label: pr.Feet(board.Stock.Length), Offcut: leftOver(pr, board.Offcut), Index: i, Pieces: len(board.Cuts), Ripped: plan.Whole(board),
-				Wide: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
-				Thin: template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340))}
+			v := boardView{
+				Count:  board.Count,
+				Label:  pr.Feet(board.Stock.Length),
+				Offcut: leftOver(pr, board.Offcut),
+				Index:  i,
+				Pieces: len(board.Cuts),
+				Ripped: plan.Whole(board),
+				Wide:   template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 900)),
+				Thin:   template.HTML(draw.Board(board, c.Request.Kerf, full, pr, 340)),
+			}
 			if board.Part > 0 {
 				v.From = fmt.Sprintf("%s, cut at %s by the shop", v.Label, pr.Short(board.Part))
 			}
@@ -135,7 +162,12 @@ func (b *benchPage) cuts() cutsBody {
 				v.From = label[board.Stock.ID]
 			}
 			for n, cut := range board.Cuts {
-				view := cutView{Letter: cut.Piece, Use: uses[cut.Piece], Length: pr.Short(cut.Length), Mark: pr.Short(cut.End())}
+				view := cutView{
+					Letter: cut.Piece,
+					Use:    uses[cut.Piece],
+					Length: pr.Short(cut.Length),
+					Mark:   pr.Short(cut.End()),
+				}
 				if cut.Width > 0 && cut.Width < board.Stock.Width {
 					view.Length += " × " + pr.Short(cut.Width)
 				}
@@ -143,7 +175,12 @@ func (b *benchPage) cuts() cutsBody {
 					blank := board.Blanks[cut.Blank-1]
 					view.Mark = pr.Short(cut.End() - blank.At)
 					if n == 0 || board.Cuts[n-1].Blank != cut.Blank {
-						view.First = fmt.Sprintf("a blank of %s, mark at %s, ripped to %s; from it", pr.Short(blank.Length), pr.Short(blank.At+blank.Length), draw.Widths(blank.Strips, pr))
+						view.First = fmt.Sprintf(
+							"a blank of %s, mark at %s, ripped to %s; from it",
+							pr.Short(blank.Length),
+							pr.Short(blank.At+blank.Length),
+							draw.Widths(blank.Strips, pr),
+						)
 					}
 				}
 				if cut.Out > 1 {
@@ -171,7 +208,11 @@ func (b *benchPage) cuts() cutsBody {
 			g.Others = append(g.Others, v)
 		}
 		for _, f := range b.Plan.FitJoints(c) {
-			v := otherView{Words: "Join the sides of " + f.Name + " for what there is", Effect: cur.Format(f.More), Set: []string{f.Edit.Bed + ">" + f.Edit.Field + "=" + f.Edit.Value}}
+			v := otherView{
+				Words:  "Join the sides of " + f.Name + " for what there is",
+				Effect: cur.Format(f.More),
+				Set:    []string{f.Edit.Bed + ">" + f.Edit.Field + "=" + f.Edit.Value},
+			}
 			if f.Joints != 0 {
 				v.Effect += fmt.Sprintf(", %s joints", signed(f.Joints))
 			}

@@ -84,7 +84,8 @@ func (s *Server) doorway(c *gin.Context) {
 		c.Header("Content-Type", "text/plain; charset=utf-8")
 		c.String(
 			http.StatusMisdirectedRequest,
-			"This is not answered under the name %.80q. Open it by the address that Chamfer printed when it started, or start it with --host and this name.\n",
+			"This is not answered under the name %.80q. Open it by the address that Chamfer printed when it started,"+
+				" or start it with --host and this name.\n",
 			c.Request.Host,
 		)
 		c.Abort()
@@ -99,7 +100,8 @@ func (s *Server) doorway(c *gin.Context) {
 		if err != nil || !slices.ContainsFunc(s.door.Proxies, known) {
 			c.String(
 				http.StatusForbidden,
-				"This request was passed on by a proxy (it has the header %s), and none was named. Start Chamfer with --proxy and the proxy's address if it is yours.\n",
+				"This request was passed on by a proxy (it has the header %s), and none was named. Start Chamfer"+
+					" with --proxy and the proxy's address if it is yours.\n",
 				name,
 			)
 			c.Abort()

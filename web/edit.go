@@ -24,8 +24,11 @@ import (
 
 // What a form is told whose project was changed since it was made.
 const (
-	changedElsewhere = "This project was changed in another window since this page was shown. Nothing was overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still want it."
-	movedElsewhere   = "This project was changed in another window since this page was shown, and nothing was %s: below is how it stands now. Press again if you still want it."
+	changedElsewhere = "This project was changed in another window since this page was shown. Nothing was" +
+		" overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still" +
+		" want it."
+	movedElsewhere = "This project was changed in another window since this page was shown, and nothing was %s:" +
+		" below is how it stands now. Press again if you still want it."
 )
 
 // edit takes a form of changed fields, or the pairs of a remedy, and saves the
@@ -62,7 +65,15 @@ func (s *Server) edit(c *gin.Context) {
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, next, label, kept); {
 	case errors.As(err, &conflict):
-		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{values: typed, reasons: map[string]string{}, notice: changedElsewhere})
+		s.showBench(
+			c,
+			http.StatusConflict,
+			p,
+			shop,
+			w,
+			base,
+			refused{values: typed, reasons: map[string]string{}, notice: changedElsewhere},
+		)
 	case err != nil:
 		s.trouble(c, err)
 	default:
@@ -82,7 +93,8 @@ func (s *Server) refuse(c *gin.Context, p store.Project, shop plan.Shop, w where
 	var fault *aside.Fault
 	if errors.As(err, &fault) {
 		s.log.Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
-		no.notice = "Planning that goes wrong in the program itself, and nothing was changed. Another value may work; the log of the program says where it went wrong."
+		no.notice = "Planning that goes wrong in the program itself, and nothing was changed. Another value may" +
+			" work; the log of the program says where it went wrong."
 	}
 	for _, r := range design.Refusals(err) {
 		if _, here := typed[r.Field]; !here || no.reasons[r.Field] != "" {
@@ -129,14 +141,23 @@ func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *
 
 // edits reads the changes out of a form: "set" pairs of a remedy, a nudge of a
 // length, a finding to keep, or fields whose text differs from what is stored.
-func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values) (edits []design.Edit, label string, typed map[string]string, err error) {
+func (s *Server) edits(
+	p store.Project,
+	shop plan.Shop,
+	w where,
+	form url.Values,
+) (edits []design.Edit, label string, typed map[string]string, err error) {
 	typed = map[string]string{}
 	bed, err := p.Design.Bed(w.Bed)
 	if err != nil {
 		return nil, "", typed, err
 	}
 	if asked := form.Get("bed"); asked != "" && asked != bed.ID {
-		return nil, "", typed, &design.Refusal{Field: "bed", Value: asked, Reason: "that bed is no longer in this project: choose another above the drawing"}
+		return nil, "", typed, &design.Refusal{
+			Field:  "bed",
+			Value:  asked,
+			Reason: "that bed is no longer in this project: choose another above the drawing",
+		}
 	}
 	if sets := form["set"]; len(sets) > 0 {
 		for _, pair := range sets {
@@ -169,7 +190,12 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		if system, ok := design.SystemNamed(title); ok {
 			title = strings.ToLower(system.Title)
 		}
-		return []design.Edit{{Field: "add-bed", Value: form.Get("add-system")}}, said("one more: "+title, ""), typed, nil
+		return []design.Edit{
+				{Field: "add-bed", Value: form.Get("add-system")},
+			}, said(
+				"one more: "+title,
+				"",
+			), typed, nil
 	case "remove":
 		return []design.Edit{{Bed: bed.ID, Field: "remove-bed"}}, "without " + bed.Name, typed, nil
 	}
@@ -180,7 +206,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		by, err := strconv.ParseFloat(mm, 64)
 		to, ok := plan.Dragged(*bed, shop, field, by)
 		if err != nil || !ok {
-			return nil, "", typed, &design.Refusal{Field: field, Value: mm, Reason: "that cannot be dragged so far: type its size instead"}
+			return nil, "", typed, &design.Refusal{
+				Field:  field,
+				Value:  mm,
+				Reason: "that cannot be dragged so far: type its size instead",
+			}
 		}
 		edits, label = lengthEdit(*bed, shop, field, to)
 		return edits, label, typed, nil
@@ -192,7 +222,11 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		}
 		to, ok := plan.Nudged(now, bed.ID, field, by)
 		if !ok {
-			return nil, "", typed, &design.Refusal{Field: field, Value: by, Reason: "there is no other size that way: type one instead"}
+			return nil, "", typed, &design.Refusal{
+				Field:  field,
+				Value:  by,
+				Reason: "there is no other size that way: type one instead",
+			}
 		}
 		edits, label = lengthEdit(*bed, shop, field, to)
 		return edits, label, typed, nil
@@ -226,7 +260,10 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 		if strings.HasPrefix(key, "measured:") && form.Get(key) != form.Get("was:"+key) {
 			typed[key] = form.Get(key)
 			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
-			labels = append(labels, strings.ReplaceAll(strings.TrimPrefix(key, "measured:"), ":", ", ")+" measured "+form.Get(key))
+			labels = append(
+				labels,
+				strings.ReplaceAll(strings.TrimPrefix(key, "measured:"), ":", ", ")+" measured "+form.Get(key),
+			)
 		}
 		if id, ok := strings.CutPrefix(key, "have:"); ok && form.Get(key) != form.Get("was:"+key) {
 			typed[key] = form.Get(key)
@@ -248,7 +285,9 @@ func (s *Server) edits(p store.Project, shop plan.Shop, w where, form url.Values
 // priceKey orders prices by SKU, and measured boards, behind the other fields, which keep their
 // order; a form's own order is not kept by its map.
 func priceKey(e design.Edit) string {
-	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "have:") || strings.HasPrefix(e.Field, "measured:") || strings.HasPrefix(e.Field, "plot:") {
+	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "have:") ||
+		strings.HasPrefix(e.Field, "measured:") ||
+		strings.HasPrefix(e.Field, "plot:") {
 		return e.Field
 	}
 	return ""
@@ -275,7 +314,12 @@ func said(label, otherwise string) string {
 // lengthEdit sets a length field, with what the history calls it.
 func lengthEdit(bed design.Bed, shop plan.Shop, field string, to measure.Length) ([]design.Edit, string) {
 	f, _ := design.FieldOf(bed, field)
-	label := fmt.Sprintf("%s %s → %s", strings.ToLower(f.Label), f.Text(bed, shop.Precision()), shop.Precision().Feet(to))
+	label := fmt.Sprintf(
+		"%s %s → %s",
+		strings.ToLower(f.Label),
+		f.Text(bed, shop.Precision()),
+		shop.Precision().Feet(to),
+	)
 	return []design.Edit{{Bed: bed.ID, Field: field, Value: to.String()}}, label
 }
 
@@ -359,7 +403,15 @@ func (s *Server) unmoved(c *gin.Context, project, base int64, done string, err e
 	if !ok {
 		return
 	}
-	s.showBench(c, http.StatusConflict, p, shop, s.where(c, p, c.PostForm), base, refused{notice: fmt.Sprintf(movedElsewhere, done)})
+	s.showBench(
+		c,
+		http.StatusConflict,
+		p,
+		shop,
+		s.where(c, p, c.PostForm),
+		base,
+		refused{notice: fmt.Sprintf(movedElsewhere, done)},
+	)
 }
 
 // afterMove shows a project after its head was moved: it may be one that cannot be read.
@@ -374,10 +426,19 @@ func (s *Server) afterMove(c *gin.Context, was store.Standing) {
 
 // moveStand reads where a bed goes on the plot: by so many millimetres, turned,
 // wherever there is room, or so far from the left and the front.
-func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (edits []design.Edit, label string, typed map[string]string, err error) {
+func (s *Server) moveStand(
+	p store.Project,
+	shop plan.Shop,
+	form url.Values,
+) (edits []design.Edit, label string, typed map[string]string, err error) {
 	typed = map[string]string{}
 	bed, number, _ := strings.Cut(form.Get("stand"), ":")
-	no := &design.Refusal{Bed: bed, Field: "place:" + number, Value: form.Get("by"), Reason: "that bed is not drawn on the plot: choose one that is"}
+	no := &design.Refusal{
+		Bed:    bed,
+		Field:  "place:" + number,
+		Value:  form.Get("by"),
+		Reason: "that bed is not drawn on the plot: choose one that is",
+	}
 	n, err := strconv.Atoi(number)
 	if err != nil {
 		return nil, "", typed, no
@@ -408,7 +469,8 @@ func (s *Server) moveStand(p store.Project, shop plan.Shop, form url.Values) (ed
 		x, err := strconv.ParseFloat(dx, 64)
 		y, err2 := strconv.ParseFloat(dy, 64)
 		if err != nil || err2 != nil || !(math.Abs(x) < 1e6 && math.Abs(y) < 1e6) {
-			no.Reason = "that is no distance on the plot: drag it again, or type how far from the left and the front it stands"
+			no.Reason = "that is no distance on the plot: drag it again, or type how far from the left and the front" +
+				" it stands"
 			return nil, "", typed, no
 		}
 		to := plan.StandMoved(pl, i, x, y)

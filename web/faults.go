@@ -61,7 +61,8 @@ func (s *Server) unexpected(c *gin.Context) {
 		c,
 		http.StatusInternalServerError,
 		"That went wrong in the program itself.",
-		"Nothing has been lost: everything that was saved before is there. Go back to your beds; if it happens again, the log of the program says where, and the project can be taken back by undo in its log.",
+		"Nothing has been lost: everything that was saved before is there. Go back to your beds; if it happens"+
+			" again, the log of the program says where, and the project can be taken back by undo in its log.",
 	)
 }
 
@@ -108,14 +109,16 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			c,
 			http.StatusInsufficientStorage,
 			"The file of projects may not be written.",
-			"This change was not kept; all changes before it are. Allow the file and its folder to be written, or start Chamfer with --data and another file, then go back and press again.",
+			"This change was not kept; all changes before it are. Allow the file and its folder to be written, or"+
+				" start Chamfer with --data and another file, then go back and press again.",
 		)
 	case why == store.Disk:
 		s.fault(
 			c,
 			http.StatusInsufficientStorage,
 			"The disk did not take that.",
-			"This change was not kept. The disk may be full, unplugged or failing: see that it is well, take a copy with “chamfer backup”, then go back and press again.",
+			"This change was not kept. The disk may be full, unplugged or failing: see that it is well, take a copy"+
+				" with “chamfer backup”, then go back and press again.",
 		)
 	case why == store.Busy:
 		s.fault(
@@ -142,5 +145,6 @@ func (s *Server) trouble(c *gin.Context, err error) {
 // gone answers for a project that has been deleted.
 func (s *Server) gone(c *gin.Context, id int64) {
 	s.show(c, http.StatusGone, "fault.html", faultPage{Title: "Deleted", Text: "This project has been deleted.",
-		Hint: "Nothing was changed in it. It can be brought back, now or later, from the list of deleted projects.", Restore: id})
+		Hint:    "Nothing was changed in it. It can be brought back, now or later, from the list of deleted projects.",
+		Restore: id})
 }

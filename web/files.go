@@ -46,7 +46,12 @@ func (s *Server) file(c *gin.Context) {
 		sheet := draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true})
 		raw.Write(speechOf(c).spoken([]byte(sheet)))
 	default:
-		s.fault(c, http.StatusNotFound, "There is no such file.", "The bill and the cut sheet link to every file a project has.")
+		s.fault(
+			c,
+			http.StatusNotFound,
+			"There is no such file.",
+			"The bill and the cut sheet link to every file a project has.",
+		)
 		return
 	}
 	if err != nil {

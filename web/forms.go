@@ -63,7 +63,8 @@ func (s *Server) forms(c *gin.Context) {
 			http.StatusRequestEntityTooLarge,
 			"That was too much to read.",
 			fmt.Sprintf(
-				"A form may have up to %d kB, and this one has more. Nothing was changed: go back and send less at a time.",
+				"A form may have up to %d kB, and this one has more. Nothing was changed: go back and send less at"+
+					" a time.",
 				maxForm>>10,
 			),
 		)

@@ -33,15 +33,19 @@ func TestForms(t *testing.T) {
 		path, kind, body string
 		want             int
 	}{
-		{"/p/2/shed", "application/x-www-form-urlencoded", url.Values{"leftover": {large}}.Encode(), http.StatusRequestEntityTooLarge},
-		{"/p/2/undo", "application/x-www-form-urlencoded", url.Values{"rev": {rev}, "x": {large}}.Encode(), http.StatusRequestEntityTooLarge},
+		{"/p/2/shed", "application/x-www-form-urlencoded", url.Values{"leftover": {large}}.Encode(),
+			http.StatusRequestEntityTooLarge},
+		{"/p/2/undo", "application/x-www-form-urlencoded", url.Values{"rev": {rev}, "x": {large}}.Encode(),
+			http.StatusRequestEntityTooLarge},
 		{"/p/2/undo", "application/x-www-form-urlencoded", "rev=" + rev + "&x=%zz", http.StatusBadRequest},
 		{"/p/2/undo", "application/json", `{"rev":` + rev + `}`, http.StatusBadRequest},
 		{"/p/2/undo", "", "rev=" + rev, http.StatusBadRequest},
 		{"/p/2/undo", "multipart/form-data; boundary=x", "--x\r\nbroken", http.StatusBadRequest},
 		{"/p/2/delete", "application/x-www-form-urlencoded", "a=%", http.StatusBadRequest},
-		{"/habits", "application/x-www-form-urlencoded", url.Values{"region": {"us"}, "kerf": {large}}.Encode(), http.StatusRequestEntityTooLarge},
-		{"/projects", "application/x-www-form-urlencoded", url.Values{"region": {"us"}, "name": {large}}.Encode(), http.StatusRequestEntityTooLarge},
+		{"/habits", "application/x-www-form-urlencoded", url.Values{"region": {"us"}, "kerf": {large}}.Encode(),
+			http.StatusRequestEntityTooLarge},
+		{"/projects", "application/x-www-form-urlencoded", url.Values{"region": {"us"}, "name": {large}}.Encode(),
+			http.StatusRequestEntityTooLarge},
 	} {
 		r, err := http.NewRequest("POST", s.URL+c.path, strings.NewReader(c.body))
 		if err != nil {
@@ -77,7 +81,8 @@ func TestHalfBody(t *testing.T) {
 	rev := s.head(2).Head
 	fmt.Fprintf(
 		conn,
-		"POST /p/2/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 40\r\n\r\nrev=%d",
+		"POST /p/2/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type:"+
+			" application/x-www-form-urlencoded\r\nContent-Length: 40\r\n\r\nrev=%d",
 		rev,
 	)
 	if err := conn.(*net.TCPConn).CloseWrite(); err != nil { // the rest will not come
@@ -183,7 +188,8 @@ func TestPrices(t *testing.T) {
 			t.Errorf("%q: status %d, the field has %q", value, code, field("price:2x8/cedar/10 ft", page))
 		}
 	}
-	if page, code := s.post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"bill"}, "price:moonstone": {"3"}}); code != http.StatusUnprocessableEntity ||
+	if page, code := s.post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"bill"},
+		"price:moonstone": {"3"}}); code != http.StatusUnprocessableEntity ||
 		!strings.Contains(page, "Nothing with this number is sold") {
 		t.Errorf("a price of nothing: status %d", code)
 	}
@@ -198,7 +204,8 @@ func TestRevisionsOfForms(t *testing.T) {
 	now := s.head(2).Head
 	stale := fmt.Sprint(shown)
 	for path, form := range map[string]url.Values{
-		"undo": {"rev": {stale}}, "redo": {"rev": {stale}}, "goto": {"rev": {stale}, "revision": {stale}}, "mend": {"rev": {stale}},
+		"undo": {"rev": {stale}}, "redo": {"rev": {stale}}, "goto": {"rev": {stale}, "revision": {stale}},
+		"mend":   {"rev": {stale}},
 		"rename": {"rev": {stale}, "name": {"Other"}}, "edit": {"rev": {stale}, "bed": {"b1"}, "soil": {"15 in"}},
 	} {
 		page, code := s.post("/p/2/"+path, form)

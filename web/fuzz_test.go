@@ -509,7 +509,8 @@ func (f *fuzzed) holds(t *testing.T, c *choices, id int64) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if code, page := f.post(t, at+"undo", url.Values{"rev": {fmt.Sprint(now.Head)}, "stage": {stage}}); code != http.StatusSeeOther {
+		if code, page := f.post(t, at+"undo", url.Values{"rev": {fmt.Sprint(now.Head)},
+			"stage": {stage}}); code != http.StatusSeeOther {
 			t.Fatalf("undo: status %d\n%.2000s", code, page)
 		}
 	}

@@ -72,17 +72,72 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 		length = measure.Millimetres.Short
 	}
 	return []habitField{
-		{Key: "kerf", Label: "Kerf of your saw", Help: "What one cut takes. Cut a scrap in two and measure what is missing.", Text: h.Kerf.String()},
-		{Key: "precision", Label: "Lengths are printed to", Help: "Only printing rounds; arithmetic never does.", Text: h.Precision, Choices: precisions},
+		{
+			Key:   "kerf",
+			Label: "Kerf of your saw",
+			Help:  "What one cut takes. Cut a scrap in two and measure what is missing.",
+			Text:  h.Kerf.String(),
+		},
+		{
+			Key:     "precision",
+			Label:   "Lengths are printed to",
+			Help:    "Only printing rounds; arithmetic never does.",
+			Text:    h.Precision,
+			Choices: precisions,
+		},
 		{Key: "currency", Label: "Currency sign", Help: "Prices are not converted.", Text: symbol},
-		{Key: "tax", Label: "Tax added to prices, %", Help: "0 where prices include it.", Text: hundredths(h.TaxBasisPoints)},
-		{Key: "settling", Label: "Extra soil for settling, %", Help: "Fresh mix loses 10 to 20 % of its depth in the first season (common practice).", Text: hundredths(h.SettlingPerMille * 10)},
-		{Key: "spare", Label: "Spare screws, %", Help: "For the dropped and the stripped.", Text: hundredths(h.SparePerMille * 10)},
-		{Key: "carry", Label: "Longest board the car takes", Help: "Longer boards are planned only for pieces that need them.", Text: length(h.Carry)},
-		{Key: "wall_limit", Label: "Walls may hold soil up to", Help: "Without an engineer, where you live: the local office says. The model code has 24 in (610 mm).", Text: length(h.WallsUpTo())},
-		{Key: "after", Label: "Of the cheapest ways to cut, first look for", Help: "leftovers: the longest ones. setups: the fewest different ways to set the saw. boards: the fewest to carry. nothing: the first that is found.", Text: cmpOr(h.After, catalog.Afters[0]), Choices: catalog.Afters},
-		{Key: "shop_cuts", Label: "The shop cuts longer boards to fit", Help: "They are then planned with where that is cheaper, and the cut sheet says where the shop is to cut.", Text: yesNo(h.ShopCuts), Choices: []string{"no", "yes"}},
-		{Key: "shop_free", Label: "Cuts the shop does for nothing", Help: "Of one visit.", Text: strconv.Itoa(h.ShopFree)},
+		{
+			Key:   "tax",
+			Label: "Tax added to prices, %",
+			Help:  "0 where prices include it.",
+			Text:  hundredths(h.TaxBasisPoints),
+		},
+		{
+			Key:   "settling",
+			Label: "Extra soil for settling, %",
+			Help:  "Fresh mix loses 10 to 20 % of its depth in the first season (common practice).",
+			Text:  hundredths(h.SettlingPerMille * 10),
+		},
+		{
+			Key:   "spare",
+			Label: "Spare screws, %",
+			Help:  "For the dropped and the stripped.",
+			Text:  hundredths(h.SparePerMille * 10),
+		},
+		{
+			Key:   "carry",
+			Label: "Longest board the car takes",
+			Help:  "Longer boards are planned only for pieces that need them.",
+			Text:  length(h.Carry),
+		},
+		{
+			Key:   "wall_limit",
+			Label: "Walls may hold soil up to",
+			Help:  "Without an engineer, where you live: the local office says. The model code has 24 in (610 mm).",
+			Text:  length(h.WallsUpTo()),
+		},
+		{
+			Key:   "after",
+			Label: "Of the cheapest ways to cut, first look for",
+			Help: "leftovers: the longest ones. setups: the fewest different ways to set the saw. boards: the" +
+				" fewest to carry. nothing: the first that is found.",
+			Text:    cmpOr(h.After, catalog.Afters[0]),
+			Choices: catalog.Afters,
+		},
+		{
+			Key:   "shop_cuts",
+			Label: "The shop cuts longer boards to fit",
+			Help: "They are then planned with where that is cheaper, and the cut sheet says where the shop is" +
+				" to cut.",
+			Text:    yesNo(h.ShopCuts),
+			Choices: []string{"no", "yes"},
+		},
+		{
+			Key:   "shop_free",
+			Label: "Cuts the shop does for nothing",
+			Help:  "Of one visit.",
+			Text:  strconv.Itoa(h.ShopFree),
+		},
 		{Key: "shop_fee", Label: "Each further cut costs", Help: "0 where all are free.", Text: h.ShopFee.String()},
 	}
 }

@@ -48,7 +48,12 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 	unit := slices.IndexFunc(f.Units, func(u frame.Unit) bool { return u.ID == b.Part })
 	if unit >= 0 {
 		u := f.Units[unit]
-		part, ok = frame.Part{ID: u.ID, Letter: fmt.Sprint(u.Course), Role: u.Role + ", " + u.Kind, Fields: u.Fields}, true
+		part, ok = frame.Part{
+			ID:     u.ID,
+			Letter: fmt.Sprint(u.Course),
+			Role:   u.Role + ", " + u.Kind,
+			Fields: u.Fields,
+		}, true
 	}
 	if !ok {
 		return
@@ -78,7 +83,13 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 	}
 	for _, n := range part.Notches {
 		from, to, deep, _ := n.Cut(part)
-		v.Size += fmt.Sprintf("; notched for %s from %s to %s along, %s in", n.For, pr.Short(from), pr.Short(to), pr.Short(deep))
+		v.Size += fmt.Sprintf(
+			"; notched for %s from %s to %s along, %s in",
+			n.For,
+			pr.Short(from),
+			pr.Short(to),
+			pr.Short(deep),
+		)
 	}
 	for i := range b.Plan.Frames {
 		for _, p := range b.Plan.Frames[i].Parts {
@@ -121,7 +132,10 @@ func (b *benchPage) courses(v *partView, bed design.Bed, part frame.Part) {
 			continue
 		}
 		rv := &remedyView{Label: by.words + ", " + pr.Feet(to) + " of soil", Set: []string{"soil=" + to.String()}}
-		b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil }, design.Edit{Bed: bed.ID, Field: "soil", Value: to.String()})
+		b.ask(
+			func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil },
+			design.Edit{Bed: bed.ID, Field: "soil", Value: to.String()},
+		)
 		v.Course = append(v.Course, rv)
 	}
 }
@@ -153,9 +167,22 @@ func (b *benchPage) measured(no refused) {
 	}
 }
 
-func (b *benchPage) sizeField(p catalog.Profile, side string, is measure.Length, own bool, pr measure.Precision, no refused) fieldView {
+func (b *benchPage) sizeField(
+	p catalog.Profile,
+	side string,
+	is measure.Length,
+	own bool,
+	pr measure.Precision,
+	no refused,
+) fieldView {
 	key := "measured:" + p.ID + ":" + side
-	v := fieldView{ID: "m-" + p.ID + "-" + side, Key: key, Label: p.Name + ", " + side, Kind: design.LengthField, Text: pr.Feet(is)}
+	v := fieldView{
+		ID:    "m-" + p.ID + "-" + side,
+		Key:   key,
+		Label: p.Name + ", " + side,
+		Kind:  design.LengthField,
+		Text:  pr.Feet(is),
+	}
 	if !pr.Exact(is) {
 		v.Text = is.String()
 	}

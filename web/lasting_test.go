@@ -101,7 +101,8 @@ func TestDamagedProject(t *testing.T) {
 				return
 			}
 			db.MustExec(
-				"INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (2, ?, 'went wrong', ?, '2026-05-01T09:00:00Z')",
+				"INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (2, ?, 'went"+
+					" wrong', ?, '2026-05-01T09:00:00Z')",
 				good.Head,
 				text,
 			)
@@ -143,7 +144,8 @@ func TestDamagedProject(t *testing.T) {
 				}
 			}
 			db.MustExec("UPDATE projects SET head = ? WHERE id = 2", bad.Head)
-			if _, code = s.post("/p/2/edit", url.Values{"bed": {"b1"}, "soil": {"9 in"}}); code != http.StatusUnprocessableEntity &&
+			if _, code = s.post("/p/2/edit", url.Values{"bed": {"b1"},
+				"soil": {"9 in"}}); code != http.StatusUnprocessableEntity &&
 				name != "more than plans" { // which mends it
 				t.Errorf("an edit of it: status %d", code)
 			}
@@ -185,10 +187,12 @@ func TestRefusedBeforeSaved(t *testing.T) {
 	}
 	// The way a cap that was refused went on to lock its project.
 	s.post("/p/2/edit", url.Values{"stage": {"frame"}, "bed": {"b1"}, "cap": {"mitred"}})
-	if _, code := s.post("/p/2/edit", url.Values{"stage": {"frame"}, "bed": {"b1"}, "cap_in": {"5 in"}}); code != http.StatusUnprocessableEntity {
+	if _, code := s.post("/p/2/edit", url.Values{"stage": {"frame"}, "bed": {"b1"},
+		"cap_in": {"5 in"}}); code != http.StatusUnprocessableEntity {
 		t.Errorf("an overhang of 5 in: status %d", code)
 	}
-	if _, code := s.post("/p/2/edit", url.Values{"stage": {"frame"}, "bed": {"b1"}, "cap_in": {"5 in"}, "cap": {"none"}}); code != 200 {
+	if _, code := s.post("/p/2/edit", url.Values{"stage": {"frame"}, "bed": {"b1"}, "cap_in": {"5 in"},
+		"cap": {"none"}}); code != 200 {
 		t.Errorf("no cap with the overhang still in its field: status %d", code)
 	}
 	p, err := s.store.Project(2)
@@ -219,7 +223,8 @@ func TestDeletedProject(t *testing.T) {
 	s := newSite(t)
 	was := s.head(2)
 	s.post("/p/2/delete", nil)
-	for _, path := range []string{"edit", "undo", "redo", "goto", "tick", "saw", "longer", "shed", "away", "duplicate", "rename", "delete", "mend"} {
+	for _, path := range []string{"edit", "undo", "redo", "goto", "tick", "saw", "longer", "shed", "away", "duplicate",
+		"rename", "delete", "mend"} {
 		form := url.Values{
 			"bed":      {"b1"},
 			"soil":     {"9 in"},
@@ -234,7 +239,8 @@ func TestDeletedProject(t *testing.T) {
 			t.Errorf("%s: status %d", path, code)
 		}
 	}
-	for _, path := range []string{"bed", "log", "set-out", "cautions", "files/plan.json", "files/project.chamfer.json"} {
+	for _, path := range []string{"bed", "log", "set-out", "cautions", "files/plan.json",
+		"files/project.chamfer.json"} {
 		if _, code := s.get("/p/2/" + path); code != http.StatusGone {
 			t.Errorf("%s: status %d", path, code)
 		}

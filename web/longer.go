@@ -111,7 +111,12 @@ func (s *Server) longer(c *gin.Context) {
 	w.Stage = "cuts"
 	at, err := strconv.Atoi(c.PostForm("group"))
 	if err != nil || at < 0 || at >= len(pl.Cuts) {
-		s.fault(c, http.StatusBadRequest, "There is no such kind of board in this plan.", "It may have been planned anew since: go back to the cuts.")
+		s.fault(
+			c,
+			http.StatusBadRequest,
+			"There is no such kind of board in this plan.",
+			"It may have been planned anew since: go back to the cuts.",
+		)
 		return
 	}
 	cut := pl.Cuts[at]
@@ -122,7 +127,21 @@ func (s *Server) longer(c *gin.Context) {
 	default:
 		on, full := s.longerOn.begin(job, cut.Answer.Cost)
 		if full {
-			s.showBench(c, http.StatusConflict, p, pl.Shop, w, w.Since, refused{notice: fmt.Sprintf("%d searches are going on already. Stop one of them, or wait until it has ended, and press again.", mostLonger)})
+			s.showBench(
+				c,
+				http.StatusConflict,
+				p,
+				pl.Shop,
+				w,
+				w.Since,
+				refused{
+					notice: fmt.Sprintf(
+						"%d searches are going on already. Stop one of them, or wait until it has ended, and"+
+							" press again.",
+						mostLonger,
+					),
+				},
+			)
 			return
 		}
 		if on != nil {
@@ -208,9 +227,23 @@ func (s *Server) longerView(c plan.Cuts, cur money.Currency) longerView {
 		return longerView{}
 	}
 	if on, ok := s.longerOn.of(c.Request.Job()); ok {
-		v := longerView{On: true, Stopped: on.halted, Words: fmt.Sprintf("Looking, %d of %d seconds: nothing cheaper yet.", int(time.Since(on.since).Seconds()), int(longerTime.Seconds()))}
+		v := longerView{
+			On:      true,
+			Stopped: on.halted,
+			Words: fmt.Sprintf(
+				"Looking, %d of %d seconds: nothing cheaper yet.",
+				int(time.Since(on.since).Seconds()),
+				int(longerTime.Seconds()),
+			),
+		}
 		if on.best < on.was {
-			v.Words = fmt.Sprintf("Looking, %d of %d seconds: the best so far costs %s, %s less.", int(time.Since(on.since).Seconds()), int(longerTime.Seconds()), cur.Format(on.best), cur.Format(on.was-on.best))
+			v.Words = fmt.Sprintf(
+				"Looking, %d of %d seconds: the best so far costs %s, %s less.",
+				int(time.Since(on.since).Seconds()),
+				int(longerTime.Seconds()),
+				cur.Format(on.best),
+				cur.Format(on.was-on.best),
+			)
 		}
 		if on.halted {
 			v.Words = "Stopping; the best so far is kept."

@@ -24,15 +24,34 @@ import (
 // second's.
 func manyBeds(t *testing.T) (soon, goes design.Design) {
 	t.Helper()
-	soon = someBeds(t, rand.New(rand.NewPCG(4, 4)), 30, 20, 0, func(before, after cutting.Answer) bool { return after.Proved && after.Cost < before.Cost })
-	goes = someBeds(t, rand.New(rand.NewPCG(3, 4)), 14, 30, 100, func(_, after cutting.Answer) bool { return !after.Proved })
+	soon = someBeds(
+		t,
+		rand.New(rand.NewPCG(4, 4)),
+		30,
+		20,
+		0,
+		func(before, after cutting.Answer) bool { return after.Proved && after.Cost < before.Cost },
+	)
+	goes = someBeds(
+		t,
+		rand.New(rand.NewPCG(3, 4)),
+		14,
+		30,
+		100,
+		func(_, after cutting.Answer) bool { return !after.Proved },
+	)
 	return soon, goes
 }
 
 // someBeds is a project of at least so many beds and up to so many more, shorter than the
 // examples by up to 300 mm and narrower by up to so many, of which some kind of board is not
 // proved and two seconds come to what is wanted.
-func someBeds(t *testing.T, r *rand.Rand, least, more, narrower int, want func(before, after cutting.Answer) bool) design.Design {
+func someBeds(
+	t *testing.T,
+	r *rand.Rand,
+	least, more, narrower int,
+	want func(before, after cutting.Answer) bool,
+) design.Design {
 	t.Helper()
 	shop, err := plan.ShopFor("metric")
 	if err != nil {
@@ -105,7 +124,8 @@ func TestLongerSearch(t *testing.T) {
 	if !strings.Contains(before, "Look longer") || !strings.Contains(p.text("main"), "may be up to") {
 		t.Fatalf("%q", before)
 	}
-	stamp := p.MustEval(`() => document.querySelector('.longer').closest('section').querySelector('[name=boards]').value`).String()
+	stamp := p.MustEval(`() => document.querySelector('.longer').closest('section').querySelector('[name=boards]').value`).
+		String()
 	group := p.MustElement(".longer [name=group]").MustProperty("value").String()
 	p.MustElement(".longer button").MustFocus()
 	p.MustElement(".longer button").MustClick()
@@ -132,8 +152,12 @@ func TestLongerSearch(t *testing.T) {
 	if on := p.MustEval(`() => document.activeElement.tagName`).String(); on != "H2" {
 		t.Errorf("the search has ended, and the focus is on %s", on)
 	}
-	page, code := s.post(strings.Replace(path, "cuts", "saw", 1), url.Values{"group": {group}, "boards": {stamp}, "board": {"0"}, "n": {"1"}})
-	if code != http.StatusConflict || !strings.Contains(page, "planned anew") || strings.Contains(page, "At the saw already") {
+	page, code := s.post(
+		strings.Replace(path, "cuts", "saw", 1),
+		url.Values{"group": {group}, "boards": {stamp}, "board": {"0"}, "n": {"1"}},
+	)
+	if code != http.StatusConflict || !strings.Contains(page, "planned anew") ||
+		strings.Contains(page, "At the saw already") {
 		t.Errorf("a page of other boards: status %d", code)
 	}
 
@@ -165,7 +189,8 @@ func TestLongerSearch(t *testing.T) {
 	if got := q.figure("total"); got != shown {
 		t.Errorf("on the bill the total is %s, on the cuts %s", got, shown)
 	}
-	if _, code := s.post(strings.Replace(path, "cuts", "longer", 1), url.Values{"group": {"99"}}); code != http.StatusBadRequest {
+	if _, code := s.post(strings.Replace(path, "cuts", "longer", 1),
+		url.Values{"group": {"99"}}); code != http.StatusBadRequest {
 		t.Errorf("no such kind: status %d", code)
 	}
 }

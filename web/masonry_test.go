@@ -38,7 +38,8 @@ func TestBlocks(t *testing.T) {
 		t.Errorf("5 ft across has %d units in sight, 4 ft %d", n, before)
 	}
 	p.choose("ring_units", "22")
-	if text := p.MustEval(`() => document.querySelector('.side [name=length], #length')?.value || ''`).String(); text == "" || strings.HasPrefix(text, "5'") {
+	if text := p.MustEval(`() => document.querySelector('.side [name=length], #length')?.value || ''`).String(); text == "" ||
+		strings.HasPrefix(text, "5'") {
 		t.Errorf("22 of them are %q across", text)
 	}
 	// All round, four corners a course; front and left end only, one.
@@ -60,7 +61,8 @@ func TestBlocks(t *testing.T) {
 		return left, right
 	}
 	list := func() string {
-		return p.MustEval(`() => [...document.querySelectorAll('.unit-kinds li')].map(e => e.textContent.trim()).join('\n')`).String()
+		return p.MustEval(`() => [...document.querySelectorAll('.unit-kinds li')].map(e => e.textContent.trim()).join('\n')`).
+			String()
 	}
 	left, right := corners(list())
 	if left%4 != 0 || right%4 != 0 || left == 0 || right == 0 {
@@ -75,7 +77,9 @@ func TestBlocks(t *testing.T) {
 	// A keyhole from a blank.
 	p = s.tab(b, "/", 1280, 800)
 	p.MustElement("#new-name").MustInput("Round the heap")
-	p.MustEval(`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change', { bubbles: true })) }`)
+	p.MustEval(
+		`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change', { bubbles: true })) }`,
+	)
 	p.MustElement("form[action='/projects'] .main").MustClick()
 	p.ready("bed")
 	if n := count(); n < 60 {
@@ -99,7 +103,9 @@ func TestBlocks(t *testing.T) {
 	// The setting-out sheet, as it prints: no buttons, everything on it.
 	p = s.tab(b, "/p/4/set-out?bed=b1", 1280, 800)
 	p.prints()
-	if words := p.text("main"); !strings.Contains(words, "the middle of the rim") || !strings.Contains(words, "outer edge of the trench") || !strings.Contains(words, "top of course 1") {
+	if words := p.text("main"); !strings.Contains(words, "the middle of the rim") ||
+		!strings.Contains(words, "outer edge of the trench") ||
+		!strings.Contains(words, "top of course 1") {
 		t.Errorf("the sheet says %s", words)
 	}
 }
@@ -109,7 +115,10 @@ func TestBlocks(t *testing.T) {
 // shed holds.
 func TestOwnBlockAndJoints(t *testing.T) {
 	s := newSite(t)
-	page, code := s.post("/p/4/edit", url.Values{"bed": {"b3"}, "stage": {"frame"}, "own-unit": {"Kiln brick 10 in x 6 in x 4 in, 14 lb"}})
+	page, code := s.post(
+		"/p/4/edit",
+		url.Values{"bed": {"b3"}, "stage": {"frame"}, "own-unit": {"Kiln brick 10 in x 6 in x 4 in, 14 lb"}},
+	)
 	has(t, page, "Kiln brick")
 	if code != 200 {
 		t.Fatalf("status %d", code)
@@ -129,7 +138,10 @@ func TestOwnBlockAndJoints(t *testing.T) {
 	if set == nil {
 		t.Fatal("no joints are offered for what there is")
 	}
-	page, code = s.post("/p/2/edit", url.Values{"stage": {"cuts"}, "set": {html.UnescapeString(set[1])}, "label": {"join"}})
+	page, code = s.post(
+		"/p/2/edit",
+		url.Values{"stage": {"cuts"}, "set": {html.UnescapeString(set[1])}, "label": {"join"}},
+	)
 	if code != 200 || strings.Contains(page, "joints_at=") {
 		t.Errorf("status %d; joined, and joints are offered still", code)
 	}

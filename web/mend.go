@@ -102,7 +102,8 @@ func (s *Server) mend(c *gin.Context) {
 		http.StatusUnprocessableEntity,
 		"None of its last revisions can be shown.",
 		fmt.Sprintf(
-			"The newest %d were gone through. Its text can be taken from its page, and a copy of the file be brought back with “chamfer restore”.",
+			"The newest %d were gone through. Its text can be taken from its page, and a copy of the file be brought"+
+				" back with “chamfer restore”.",
 			len(list),
 		),
 	)

@@ -115,7 +115,8 @@ func TestPagesOfAllSystems(t *testing.T) {
 // are not listed, and what every browser and every watcher asks for is there.
 func TestMethods(t *testing.T) {
 	s := newSite(t)
-	for _, path := range []string{"/", "/p/1/bed", "/p/99/bed", "/static/app.css", "/static/", "/health", "/nowhere", "/p/1/files/plot.svg"} {
+	for _, path := range []string{"/", "/p/1/bed", "/p/99/bed", "/static/app.css", "/static/", "/health", "/nowhere",
+		"/p/1/files/plot.svg"} {
 		get, err := s.Client().Get(s.URL + path)
 		if err != nil {
 			t.Fatal(err)
@@ -140,12 +141,14 @@ func TestMethods(t *testing.T) {
 			)
 		}
 	}
-	for path, want := range map[string]int{"/static/": 404, "/static/fonts": 404, "/static/fonts/": 404, "/static/../server.go": 404, "/favicon.ico": 200, "/robots.txt": 200, "/health": 200} {
+	for path, want := range map[string]int{"/static/": 404, "/static/fonts": 404, "/static/fonts/": 404,
+		"/static/../server.go": 404, "/favicon.ico": 200, "/robots.txt": 200, "/health": 200} {
 		if body, code := s.get(path); code != want || strings.Contains(body, "<pre>") {
 			t.Errorf("%s: %d", path, code)
 		}
 	}
-	for path, allow := range map[string]string{"/p/1/edit": "POST", "/p/1/undo": "POST", "/p/1/longer": "POST", "/p/1/bed": "GET", "/projects": "POST", "/": "GET"} {
+	for path, allow := range map[string]string{"/p/1/edit": "POST", "/p/1/undo": "POST", "/p/1/longer": "POST",
+		"/p/1/bed": "GET", "/projects": "POST", "/": "GET"} {
 		method := map[string]string{"POST": "GET", "GET": "POST"}[allow]
 		r, err := http.NewRequest(method, s.URL+path, nil)
 		if err != nil {
@@ -169,9 +172,11 @@ func TestDoor(t *testing.T) {
 	s := newSite(t)
 	d := Door{Hosts: []string{"beds.example"}}
 	for host, want := range map[string]bool{
-		"localhost": true, "localhost:8420": true, "LOCALHOST.": true, "127.0.0.1:99": true, "127.8.9.1": true, "[::1]:8420": true, "::1": true, "[::ffff:127.0.0.1]": true,
+		"localhost": true, "localhost:8420": true, "LOCALHOST.": true, "127.0.0.1:99": true, "127.8.9.1": true,
+		"[::1]:8420": true, "::1": true, "[::ffff:127.0.0.1]": true,
 		"beds.example": true, "Beds.Example:80": true,
-		"": false, "evil.example": false, "evil.example:8420": false, "localhost.evil.example": false, "127.0.0.1.evil.example": false, "10.0.0.7": false, "0.0.0.0": false,
+		"": false, "evil.example": false, "evil.example:8420": false, "localhost.evil.example": false,
+		"127.0.0.1.evil.example": false, "10.0.0.7": false, "0.0.0.0": false,
 		"[::]": false, "localhost@evil.example": false, "1": false,
 	} {
 		if d.Answers(host) != want {
@@ -210,7 +215,8 @@ func TestDoor(t *testing.T) {
 	if p, err := s.store.Standing(1); err != nil || p.Deleted != nil {
 		t.Error("it was deleted all the same")
 	}
-	if code := ask("POST", "/p/1/delete", "localhost", http.Header{"Origin": {"http://evil.example"}, "Sec-Fetch-Site": {"cross-site"}}); code != http.StatusForbidden {
+	if code := ask("POST", "/p/1/delete", "localhost", http.Header{"Origin": {"http://evil.example"},
+		"Sec-Fetch-Site": {"cross-site"}}); code != http.StatusForbidden {
 		t.Errorf("delete from another site: %d", code)
 	}
 	if page, _ := s.get("/"); strings.Contains(page, "Open to this network") {
@@ -225,21 +231,78 @@ func TestAddresses(t *testing.T) {
 	f.fresh(t, t.TempDir())
 	t.Cleanup(func() { f.store.Close() })
 	cat := catalog.Regions()[0]
-	d, err := design.Apply(design.New(cat, "asked for"), cat, design.Edit{Field: "add-bed", Value: "ring"}, design.Edit{Field: "add-bed", Value: "legged"})
+	d, err := design.Apply(
+		design.New(cat, "asked for"),
+		cat,
+		design.Edit{Field: "add-bed", Value: "ring"},
+		design.Edit{Field: "add-bed", Value: "legged"},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if _, err := f.store.Create(d, "started", store.Kept{}); err != nil {
 		t.Fatal(err)
 	}
-	pages := []string{"/", "/deleted", "/habits", "/p/1", "/p/1/set-out", "/p/1/cautions", "/p/1/turned", "/p/1/drag/preview", "/p/1/text",
-		"/p/1/files/plan.json", "/p/1/files/plot.svg", "/p/1/files/drawing-solid.svg", "/p/1/files/drawing-x.svg", "/p/1/files/x", "/p/x/bed", "/p/99/bed",
-		"/p/-1/bed", "/p/9999999999999999999/bed"}
+	pages := []string{
+		"/",
+		"/deleted",
+		"/habits",
+		"/p/1",
+		"/p/1/set-out",
+		"/p/1/cautions",
+		"/p/1/turned",
+		"/p/1/drag/preview",
+		"/p/1/text",
+		"/p/1/files/plan.json",
+		"/p/1/files/plot.svg",
+		"/p/1/files/drawing-solid.svg",
+		"/p/1/files/drawing-x.svg",
+		"/p/1/files/x",
+		"/p/x/bed",
+		"/p/99/bed",
+		"/p/-1/bed",
+		"/p/9999999999999999999/bed",
+	}
 	for _, st := range stages {
 		pages = append(pages, "/p/1/"+st.Key)
 	}
-	values := []string{"", "x", "-1", "99999999999999999999", "b2", "b9", "apart", "solid", "NaN", "1e309", "%00", "%ff", "%3Cscript%3E", strings.Repeat("9", 5000), "2026-01-01,1", "b1.side.1"}
-	words := []string{"bed", "view", "hand", "step", "part", "acts", "turn", "tilt", "since", "field", "mm", "wide", "after", "find", "deleted", "rename", "kept"}
+	values := []string{
+		"",
+		"x",
+		"-1",
+		"99999999999999999999",
+		"b2",
+		"b9",
+		"apart",
+		"solid",
+		"NaN",
+		"1e309",
+		"%00",
+		"%ff",
+		"%3Cscript%3E",
+		strings.Repeat("9", 5000),
+		"2026-01-01,1",
+		"b1.side.1",
+	}
+	words := []string{
+		"bed",
+		"view",
+		"hand",
+		"step",
+		"part",
+		"acts",
+		"turn",
+		"tilt",
+		"since",
+		"field",
+		"mm",
+		"wide",
+		"after",
+		"find",
+		"deleted",
+		"rename",
+		"kept",
+	}
 	n := 0
 	for _, page := range pages {
 		for i, word := range words {

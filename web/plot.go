@@ -47,18 +47,49 @@ func (b *benchPage) plot(no refused) {
 		f.Error = no.why(f.Key)
 		v.Fields = append(v.Fields, f)
 	}
-	add(fieldView{Key: "plot:width", Label: "Plot, from left to right", Kind: design.LengthField, Text: pr.Feet(l.Plot.Width)})
-	add(fieldView{Key: "plot:depth", Label: "Plot, from front to back", Kind: design.LengthField, Text: pr.Feet(l.Plot.Depth)})
-	add(fieldView{Key: "plot:north", Label: "North, degrees from straight up", Kind: design.NumberField, Text: fmt.Sprint(l.Plot.North),
-		Help: "Clockwise: 90 is to the right. Tall things go on the north side, south of the equator on the south side."})
-	passage := fieldView{Key: "plot:passage", Label: "Who goes between the beds", Kind: design.ChoiceField, Help: "It decides how wide the paths are."}
-	for _, c := range []design.Choice{{Value: "foot", Label: "on foot"}, {Value: "barrow", Label: "with a barrow"}, {Value: "mower", Label: "with a mower"}, {Value: "wheelchair", Label: "in a wheelchair"}} {
+	add(
+		fieldView{
+			Key:   "plot:width",
+			Label: "Plot, from left to right",
+			Kind:  design.LengthField,
+			Text:  pr.Feet(l.Plot.Width),
+		},
+	)
+	add(
+		fieldView{
+			Key:   "plot:depth",
+			Label: "Plot, from front to back",
+			Kind:  design.LengthField,
+			Text:  pr.Feet(l.Plot.Depth),
+		},
+	)
+	add(
+		fieldView{
+			Key:   "plot:north",
+			Label: "North, degrees from straight up",
+			Kind:  design.NumberField,
+			Text:  fmt.Sprint(l.Plot.North),
+			Help: "Clockwise: 90 is to the right. Tall things go on the north side, south of the equator on the" +
+				" south side.",
+		},
+	)
+	passage := fieldView{
+		Key:   "plot:passage",
+		Label: "Who goes between the beds",
+		Kind:  design.ChoiceField,
+		Help:  "It decides how wide the paths are.",
+	}
+	for _, c := range []design.Choice{{Value: "foot", Label: "on foot"}, {Value: "barrow", Label: "with a barrow"},
+		{Value: "mower", Label: "with a mower"}, {Value: "wheelchair", Label: "in a wheelchair"}} {
 		c.Note = "paths of " + pr.Feet(b.Plan.Shop.Catalog.Passages[c.Value])
 		passage.Choices = append(passage.Choices, &choiceView{Choice: c, Checked: c.Value == l.Plot.Passage})
 	}
 	add(passage)
 	for _, e := range design.Edges {
-		v.Fences = append(v.Fences, choiceView{Choice: design.Choice{Value: e, Label: e}, Checked: slices.Contains(l.Plot.Fences, e)})
+		v.Fences = append(
+			v.Fences,
+			choiceView{Choice: design.Choice{Value: e, Label: e}, Checked: slices.Contains(l.Plot.Fences, e)},
+		)
 	}
 	times := map[string]int{}
 	for _, s := range l.Stands {
@@ -68,7 +99,14 @@ func (b *benchPage) plot(no refused) {
 		if s.Bed != b.Bed || len(v.Stands) >= 12 {
 			continue
 		}
-		sv := standView{Stand: fmt.Sprintf("%s:%d", s.Bed, s.N), Name: fmt.Sprintf("%d. %s", i+1, s.Name), X: pr.Feet(s.Lo.U), Y: pr.Feet(s.Lo.V), Set: s.Set, Turned: s.Turned}
+		sv := standView{
+			Stand:  fmt.Sprintf("%s:%d", s.Bed, s.N),
+			Name:   fmt.Sprintf("%d. %s", i+1, s.Name),
+			X:      pr.Feet(s.Lo.U),
+			Y:      pr.Feet(s.Lo.V),
+			Set:    s.Set,
+			Turned: s.Turned,
+		}
 		if times[s.Bed] > 1 {
 			sv.Name += fmt.Sprintf(", %d", s.N+1)
 		}

@@ -212,7 +212,11 @@ func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, e
 		id, _ := strconv.ParseInt(project, 10, 64)
 		p, err := s.store.Project(id)
 		if err != nil {
-			return design.Design{}, &design.Refusal{Field: "copy", Value: f.Copy, Reason: "that bed is there no more; choose another, or none"}
+			return design.Design{}, &design.Refusal{
+				Field:  "copy",
+				Value:  f.Copy,
+				Reason: "that bed is there no more; choose another, or none",
+			}
 		}
 		return design.Taken(name, p.Design, bed)
 	}
@@ -239,7 +243,8 @@ func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, e
 			length, width = cmpOr(length, l.String()), cmpOr(width, w.String())
 		}
 	}
-	for _, e := range []design.Edit{{Field: "length", Value: length}, {Field: "width", Value: width}, {Field: "soil", Value: f.Soil}} {
+	for _, e := range []design.Edit{{Field: "length", Value: length}, {Field: "width", Value: width}, {Field: "soil",
+		Value: f.Soil}} {
 		if strings.TrimSpace(e.Value) != "" {
 			e.Bed = bed
 			edits = append(edits, e)
@@ -253,7 +258,16 @@ func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, e
 func (s *Server) create(c *gin.Context) {
 	var f newForm
 	if err := c.ShouldBind(&f); err != nil {
-		s.projectList(c, http.StatusUnprocessableEntity, projectsPage{New: f, Errors: map[string]string{"name": "That form could not be read: choose one of the two regions, and keep every entry short."}})
+		s.projectList(
+			c,
+			http.StatusUnprocessableEntity,
+			projectsPage{
+				New: f,
+				Errors: map[string]string{
+					"name": "That form could not be read: choose one of the two regions, and keep every entry short.",
+				},
+			},
+		)
 		return
 	}
 	shop, _, err := s.shopFor(f.Region, 0)
@@ -305,7 +319,11 @@ func (s *Server) importFile(c *gin.Context) {
 		}
 	}
 	if err != nil {
-		s.projectList(c, http.StatusUnprocessableEntity, projectsPage{New: newForm{Region: "us"}, Import: sentence(reason(err))})
+		s.projectList(
+			c,
+			http.StatusUnprocessableEntity,
+			projectsPage{New: newForm{Region: "us"}, Import: sentence(reason(err))},
+		)
 		return
 	}
 	label := "imported"
@@ -396,7 +414,11 @@ func (s *Server) rename(c *gin.Context) {
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, d, "name → "+d.Name, kept); {
 	case errors.As(err, &conflict):
-		refuse(http.StatusConflict, "the project was changed in another window since this page was shown; nothing was overwritten: press again if it should be called that")
+		refuse(
+			http.StatusConflict,
+			"the project was changed in another window since this page was shown; nothing was overwritten: press"+
+				" again if it should be called that",
+		)
 	case err != nil:
 		s.trouble(c, err)
 	default:

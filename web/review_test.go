@@ -14,7 +14,8 @@ func TestSecondLook(t *testing.T) {
 	s := newSite(t)
 	p := s.tab(b, "/p/2/frame", 1280, 800)
 	there := func(code string) bool {
-		return p.MustEval(`code => !!document.querySelector('.finding[data-code=' + code + ']:not(.kept)')`, code).Bool()
+		return p.MustEval(`code => !!document.querySelector('.finding[data-code=' + code + ']:not(.kept)')`, code).
+			Bool()
 	}
 	if !there("side-bows") {
 		t.Fatalf("no long side bows: %s", p.text(".side"))
@@ -38,14 +39,16 @@ func TestSecondLook(t *testing.T) {
 	p.saved(func() { p.MustElement(".finding[data-code=side-bows] button[name=keep]").MustClick() })
 	p.until(`() => document.querySelector('.finding.kept[data-code=side-bows]')`)
 	p = s.tab(b, "/p/2/frame", 1280, 800)
-	if kept := p.text(".finding.kept[data-code=side-bows]"); !strings.Contains(kept, "straps will hold it") || there("side-bows") {
+	if kept := p.text(".finding.kept[data-code=side-bows]"); !strings.Contains(kept, "straps will hold it") ||
+		there("side-bows") {
 		t.Errorf("kept: %q", kept)
 	}
 	// Timber that does not belong round food stops it, and one press mends that.
 	p = s.tab(b, "/p/2/site", 1280, 800)
 	p.choose("found", "ties")
 	p.until(`() => document.querySelector('.finding.stop[data-code=unfit-timber]')`)
-	if words := p.text(".finding.stop[data-code=unfit-timber]"); !strings.Contains(words, "creosote") || strings.Contains(words, "Keep it as it is") {
+	if words := p.text(".finding.stop[data-code=unfit-timber]"); !strings.Contains(words, "creosote") ||
+		strings.Contains(words, "Keep it as it is") {
 		t.Errorf("railway ties: %s", words)
 	}
 	p.saved(func() { p.MustElement(".finding[data-code=unfit-timber] .remedy").MustClick() })
@@ -72,10 +75,12 @@ func TestSecondLook(t *testing.T) {
 		t.Errorf("refused, its field says %q", kept)
 	}
 	// The cautions print, with what is in this job and nothing else.
-	for path, words := range map[string][2]string{"/p/2/cautions": {"A piece that pinches the blade", "silica"}, "/p/4/cautions": {"silica", "A piece that pinches the blade"}} {
+	for path, words := range map[string][2]string{"/p/2/cautions": {"A piece that pinches the blade", "silica"},
+		"/p/4/cautions": {"silica", "A piece that pinches the blade"}} {
 		p = s.tab(b, path, 1280, 800)
 		p.prints()
-		if text := p.text("main"); !strings.Contains(text, words[0]) || strings.Contains(text, words[1]) || !strings.Contains(text, "Local codes") {
+		if text := p.text("main"); !strings.Contains(text, words[0]) || strings.Contains(text, words[1]) ||
+			!strings.Contains(text, "Local codes") {
 			t.Errorf("%s: %s", path, text)
 		}
 	}

@@ -36,11 +36,27 @@ func (s *Server) saw(c *gin.Context) {
 	how := plan.How(c.PostForm("how"))
 	edit, err5 := pl.AtSaw(g, i, n, times, how)
 	if errors.Join(err1, err2, err3, err4, err5) != nil {
-		s.fault(c, http.StatusBadRequest, "There is no such board in this plan.", "It may have been planned anew since: go back to the cuts.")
+		s.fault(
+			c,
+			http.StatusBadRequest,
+			"There is no such board in this plan.",
+			"It may have been planned anew since: go back to the cuts.",
+		)
 		return
 	}
 	if stamp := c.PostForm("boards"); stamp != "" && stamp != pl.Cuts[g].Stamp() {
-		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{notice: "These boards have been planned anew since this page was shown. Nothing was taken down: look at the cuts below and press again."})
+		s.showBench(
+			c,
+			http.StatusConflict,
+			p,
+			shop,
+			w,
+			base,
+			refused{
+				notice: "These boards have been planned anew since this page was shown. Nothing was taken down: look" +
+					" at the cuts below and press again.",
+			},
+		)
 		return
 	}
 	next, err := design.Apply(p.Design, shop.Catalog, edit)
@@ -60,7 +76,18 @@ func (s *Server) saw(c *gin.Context) {
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, next, label, kept); {
 	case errors.As(err, &conflict):
-		s.showBench(c, http.StatusConflict, p, shop, w, base, refused{notice: "This project was changed in another window since this page was shown, and its boards may be planned anew. Nothing was taken down: look at the cuts below and press again."})
+		s.showBench(
+			c,
+			http.StatusConflict,
+			p,
+			shop,
+			w,
+			base,
+			refused{
+				notice: "This project was changed in another window since this page was shown, and its boards may be" +
+					" planned anew. Nothing was taken down: look at the cuts below and press again.",
+			},
+		)
 	case err != nil:
 		s.trouble(c, err)
 	default:
@@ -92,7 +119,10 @@ func (s *Server) shed(c *gin.Context) {
 		}
 		l, err := shop.Catalog.ParseLeftover(line)
 		if err != nil {
-			no := refused{values: map[string]string{"leftover": typed}, reasons: map[string]string{"leftover": err.Error()}}
+			no := refused{
+				values:  map[string]string{"leftover": typed},
+				reasons: map[string]string{"leftover": err.Error()},
+			}
 			s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
 			return
 		}
@@ -143,7 +173,11 @@ type shedLine struct {
 
 func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
-	v := shedView{Text: no.values["leftover"], Error: no.why("leftover"), Example: "3 of 2x6 cedar 41 in, one cracked end"}
+	v := shedView{
+		Text:    no.values["leftover"],
+		Error:   no.why("leftover"),
+		Example: "3 of 2x6 cedar 41 in, one cracked end",
+	}
 	if cat.System == measure.Metric {
 		v.Example = "3 of 150x38 larch 1050 mm, one cracked end"
 	}

@@ -57,7 +57,13 @@ func New(s *store.Store, log *slog.Logger, door Door) (http.Handler, error) {
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.RedirectTrailingSlash, r.RedirectFixedPath = false, false
-	r.Use(srv.recovered, headers, srv.doorway, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2"})), srv.forms)
+	r.Use(
+		srv.recovered,
+		headers,
+		srv.doorway,
+		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2"})),
+		srv.forms,
+	)
 	srv.routes(r)
 	if err := srv.recall(); err != nil {
 		return nil, err
@@ -121,13 +127,22 @@ func (s *Server) routes(r *gin.Engine) {
 	}
 	r.NoMethod(s.otherMethod)
 	r.NoRoute(func(c *gin.Context) {
-		s.fault(c, http.StatusNotFound, "There is no such page.", "The list of projects has everything that is kept here.")
+		s.fault(
+			c,
+			http.StatusNotFound,
+			"There is no such page.",
+			"The list of projects has everything that is kept here.",
+		)
 	})
 }
 
 func headers(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'self'; script-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; style-src 'self'; script-src 'self'; font-src 'self'; img-src 'self' data:; connect-src"+
+			" 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'",
+	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	c.Next()
@@ -149,7 +164,12 @@ func (s *Server) posted(c *gin.Context) {
 func (s *Server) asset(c *gin.Context) {
 	name := strings.TrimPrefix(c.Param("path"), "/")
 	if info, err := fs.Stat(s.static, name); err != nil || info.IsDir() {
-		s.fault(c, http.StatusNotFound, "There is no such page.", "The list of projects has everything that is kept here.")
+		s.fault(
+			c,
+			http.StatusNotFound,
+			"There is no such page.",
+			"The list of projects has everything that is kept here.",
+		)
 		return
 	}
 	c.Header("Cache-Control", "public, max-age=3600")
@@ -214,9 +234,21 @@ func sunlight(c *gin.Context) {
 	if on == "" {
 		age = -1
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: sunlightCookie, Value: on, Path: "/", MaxAge: age, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+	http.SetCookie(
+		c.Writer,
+		&http.Cookie{
+			Name:     sunlightCookie,
+			Value:    on,
+			Path:     "/",
+			MaxAge:   age,
+			HttpOnly: true,
+			SameSite: http.SameSiteLaxMode,
+		},
+	)
 	back := "/"
-	if u, err := url.Parse(c.Request.Referer()); err == nil && u.Host == c.Request.Host && strings.HasPrefix(u.Path, "/") && !strings.HasPrefix(u.Path, "//") {
+	if u, err := url.Parse(c.Request.Referer()); err == nil && u.Host == c.Request.Host &&
+		strings.HasPrefix(u.Path, "/") &&
+		!strings.HasPrefix(u.Path, "//") {
 		back = u.RequestURI()
 	}
 	c.Redirect(http.StatusSeeOther, back)

@@ -29,9 +29,18 @@ func (s *Server) setOut(c *gin.Context) {
 		return
 	}
 	f, pr := b.frame(), b.Plan.Shop.Precision()
-	page := setOutPage{Title: "Setting out: " + f.Name, Name: p.Design.Name, Back: b.Link("stage", "ground"), P: b.P, Sheet: setout.Of(f, pr)}
+	page := setOutPage{
+		Title: "Setting out: " + f.Name,
+		Name:  p.Design.Name,
+		Back:  b.Link("stage", "ground"),
+		P:     b.P,
+		Sheet: setout.Of(f, pr),
+	}
 	for _, bed := range p.Design.Beds {
-		page.Beds = append(page.Beds, viewLink{bed.Name, fmt.Sprintf("/p/%d/set-out?bed=%s", p.ID, bed.ID), bed.ID == f.Bed})
+		page.Beds = append(
+			page.Beds,
+			viewLink{bed.Name, fmt.Sprintf("/p/%d/set-out?bed=%s", p.ID, bed.ID), bed.ID == f.Bed},
+		)
 	}
 	page.Wide = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 900, H: 600, Font: 17}))
 	page.Thin = template.HTML(draw.SetOut(f, pr, draw.Sheet{W: 360, H: 340, Font: 13}))

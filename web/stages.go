@@ -191,16 +191,27 @@ func (b *benchPage) uses() map[string]string {
 var groupNames = []struct {
 	Group cost.Group
 	Name  string
-}{{cost.Timber, "Timber"}, {cost.Masonry, "Blocks, base and mortar"}, {cost.Fixings, "Fixings"}, {cost.Sheets, "Sheets and cloth"}, {cost.Soil, "Soil"}}
+}{{cost.Timber, "Timber"}, {cost.Masonry, "Blocks, base and mortar"}, {cost.Fixings, "Fixings"}, {cost.Sheets,
+	"Sheets and cloth"}, {cost.Soil, "Soil"}}
 
 func (b *benchPage) bill() billBody {
 	best, worst := b.Plan.PerYear()
-	body := billBody{Best: b.P.Money(best), Worst: b.P.Money(worst), PerArea: b.P.Money(b.Plan.PerArea()), AreaUnit: b.Plan.AreaUnit()}
+	body := billBody{
+		Best:     b.P.Money(best),
+		Worst:    b.P.Money(worst),
+		PerArea:  b.P.Money(b.Plan.PerArea()),
+		AreaUnit: b.Plan.AreaUnit(),
+	}
 	for _, g := range groupNames {
 		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
 		for _, l := range b.Plan.Bill.Lines {
 			if l.Group == g.Group {
-				line := billLine{Line: l, Text: l.Price.String(), Was: l.Price.String(), Error: b.no.why("price:" + l.SKU)}
+				line := billLine{
+					Line:  l,
+					Text:  l.Price.String(),
+					Was:   l.Price.String(),
+					Error: b.no.why("price:" + l.SKU),
+				}
 				if typed, ok := b.no.values["price:"+l.SKU]; ok {
 					line.Text = typed
 				}
@@ -259,7 +270,12 @@ func (s *Server) tick(c *gin.Context) {
 		return slices.ContainsFunc(pl.Steps, func(st work.Step) bool { return st.ID == id })
 	}
 	if !known(step) {
-		s.fault(c, http.StatusBadRequest, "There is no such step.", "It may have gone with a change of the design: go back to the build stage and tick it there.")
+		s.fault(
+			c,
+			http.StatusBadRequest,
+			"There is no such step.",
+			"It may have gone with a change of the design: go back to the build stage and tick it there.",
+		)
 		return
 	}
 	if err := s.store.Tick(p.ID, "step:"+step, done); err != nil {

@@ -89,7 +89,10 @@ func (t *tab) prints() {
 // clickOn presses the middle of an element, a part of a drawing too.
 func (t *tab) clickOn(selector string) {
 	t.t.Helper()
-	at := t.MustEval(`(s) => { const e = document.querySelector(s); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2 } }`, selector)
+	at := t.MustEval(
+		`(s) => { const e = document.querySelector(s); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2 } }`,
+		selector,
+	)
 	t.Mouse.MustMoveTo(at.Get("x").Num(), at.Get("y").Num()).MustClick(proto.InputMouseButtonLeft)
 }
 
@@ -102,7 +105,8 @@ func (t *tab) figure(key string) string {
 // until waits for a condition of the page, written in JavaScript.
 func (t *tab) until(js string, args ...any) {
 	t.t.Helper()
-	if err := t.Page.Timeout(20 * time.Second).Wait(rod.Eval("(...a) => Boolean(("+js+")(...a))", args...)); err != nil {
+	if err := t.Page.Timeout(20 * time.Second).Wait(rod.Eval("(...a) => Boolean(("+js+")(...a))",
+		args...)); err != nil {
 		_ = os.MkdirAll("testdata/failed", 0o755)
 		t.MustScreenshot("testdata/failed/" + t.t.Name() + ".png")
 		t.t.Fatalf("%s %v: %v; testdata/failed has a picture", js, args, err)
@@ -130,7 +134,10 @@ func (t *tab) stage(key string) {
 
 func (t *tab) ready(key string) {
 	t.t.Helper()
-	t.until(`(k) => document.documentElement.classList.contains('js') && document.readyState === 'complete' && document.getElementById('bench')?.dataset.stage === k`, key)
+	t.until(
+		`(k) => document.documentElement.classList.contains('js') && document.readyState === 'complete' && document.getElementById('bench')?.dataset.stage === k`,
+		key,
+	)
 }
 
 func (t *tab) fill(selector, text string) {

@@ -16,7 +16,10 @@ import (
 // Everything works by plain forms, without a script.
 func TestPlainForms(t *testing.T) {
 	s := newSite(t)
-	page, code := s.post("/projects", url.Values{"name": {"Kestrel"}, "region": {"us"}, "length": {"7'6\""}, "width": {"1.2 m"}, "soil": {"30 cm"}})
+	page, code := s.post(
+		"/projects",
+		url.Values{"name": {"Kestrel"}, "region": {"us"}, "length": {"7'6\""}, "width": {"1.2 m"}, "soil": {"30 cm"}},
+	)
 	if code != 200 {
 		t.Fatalf("status %d", code)
 	}
@@ -37,7 +40,9 @@ func TestPlainForms(t *testing.T) {
 	has(t, page, "8'", "+2.5 sq ft") // 96 x 48 against 90 x 47.24 in
 	page, _ = edit(url.Values{"stage": {"frame"}, "set": {"mid_posts=0"}})
 	has(t, page, "will bow about")
-	page, _ = edit(url.Values{"stage": {"frame"}, "set": {"mid_posts=1", "mid_in_ground=12 in"}, "label": {"one mid post"}})
+	page, _ = edit(
+		url.Values{"stage": {"frame"}, "set": {"mid_posts=1", "mid_in_ground=12 in"}, "label": {"one mid post"}},
+	)
 	if strings.Contains(page, "will bow about") {
 		t.Error("the remedy did not mend it")
 	}
@@ -105,7 +110,8 @@ func TestSeveralBeds(t *testing.T) {
 	if again, _ := s.get("/p/2/bill"); strings.Contains(page, "bed=b2") || strings.Contains(again, "2x2") {
 		t.Error("the bed is still there")
 	}
-	if _, code = s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b1"}, "beds": {"remove"}}); code != http.StatusUnprocessableEntity {
+	if _, code = s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b1"},
+		"beds": {"remove"}}); code != http.StatusUnprocessableEntity {
 		t.Errorf("the last bed was taken away: %d", code)
 	}
 	page, _ = s.post("/p/2/undo", url.Values{"stage": {"bed"}, "bed": {"b2"}})
@@ -162,8 +168,10 @@ func TestFiles(t *testing.T) {
 		"too large":    raw + strings.Repeat(" ", 3<<20),
 	} {
 		page, code := s.upload("x.json", []byte(bad))
-		want := map[bool]int{false: http.StatusUnprocessableEntity, true: http.StatusRequestEntityTooLarge}[name == "too large"]
-		if code != want || !strings.Contains(page, "That file was not taken") || !strings.Contains(page, "Nothing has been changed") {
+		want := map[bool]int{false: http.StatusUnprocessableEntity,
+			true: http.StatusRequestEntityTooLarge}[name == "too large"]
+		if code != want || !strings.Contains(page, "That file was not taken") ||
+			!strings.Contains(page, "Nothing has been changed") {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
@@ -174,7 +182,16 @@ func TestFiles(t *testing.T) {
 
 func TestHabits(t *testing.T) {
 	s := newSite(t)
-	form := url.Values{"region": {"us"}, "kerf": {"3/32 in"}, "precision": {"1/8 in"}, "currency": {"F"}, "tax": {"7.25"}, "settling": {"20"}, "spare": {"10"}, "carry": {"8 ft"}}
+	form := url.Values{
+		"region":    {"us"},
+		"kerf":      {"3/32 in"},
+		"precision": {"1/8 in"},
+		"currency":  {"F"},
+		"tax":       {"7.25"},
+		"settling":  {"20"},
+		"spare":     {"10"},
+		"carry":     {"8 ft"},
+	}
 	page, _ := s.post("/habits", form)
 	has(t, page, "Kept.")
 	page, _ = s.get("/p/2/bill")
@@ -196,7 +213,8 @@ func TestHabits(t *testing.T) {
 // form is refused.
 func TestBadRequests(t *testing.T) {
 	s := newSite(t)
-	for path, want := range map[string]int{"/p/99/bed": 404, "/p/x/bed": 404, "/p/1/nowhere": 404, "/nowhere": 404, "/p/1/files/nothing": 404,
+	for path, want := range map[string]int{"/p/99/bed": 404, "/p/x/bed": 404, "/p/1/nowhere": 404, "/nowhere": 404,
+		"/p/1/files/nothing": 404,
 		"/p/1/bed?view=;drop&hand=%00&bed=zz&since=-5&step=<b>": 200} {
 		if page, code := s.get(path); code != want || !strings.Contains(page, "</html>") {
 			t.Errorf("%s: %d, want %d", path, code, want)
@@ -228,7 +246,8 @@ func TestBadRequests(t *testing.T) {
 		t.Errorf("policy %q, %v", page.Header.Get("Content-Security-Policy"), err)
 	}
 	body, _ := s.read(page)
-	if regexp.MustCompile(`<script[^>]*>[^<]|style="| on[a-z]+="|https?://(www\.)?[a-z]+\.[a-z]{2,}`).MatchString(strings.ReplaceAll(body, "http://www.w3.org/", "")) {
+	if regexp.MustCompile(`<script[^>]*>[^<]|style="| on[a-z]+="|https?://(www\.)?[a-z]+\.[a-z]{2,}`).
+		MatchString(strings.ReplaceAll(body, "http://www.w3.org/", "")) {
 		t.Error("a page carries inline script or style, or points off this machine")
 	}
 }
@@ -237,7 +256,8 @@ func TestBadRequests(t *testing.T) {
 func TestFirstVisitBudget(t *testing.T) {
 	s := newSite(t)
 	total := 0
-	for _, path := range []string{"/p/2/bed", "/static/app.css", "/static/app.js", "/static/mark.svg", "/static/fonts/alegreya-sans-400.woff2", "/static/fonts/alegreya-sans-700.woff2"} {
+	for _, path := range []string{"/p/2/bed", "/static/app.css", "/static/app.js", "/static/mark.svg",
+		"/static/fonts/alegreya-sans-400.woff2", "/static/fonts/alegreya-sans-700.woff2"} {
 		r, _ := http.NewRequest("GET", s.URL+path, nil)
 		r.Header.Set("Accept-Encoding", "gzip")
 		answer, err := s.Client().Do(r)
@@ -270,7 +290,8 @@ func TestFractions(t *testing.T) {
 // sizes nearby, drawings, compressed. Every size is new, so nothing has been cut
 // before.
 func BenchmarkEdit(b *testing.B) {
-	for _, c := range []struct{ name, system, wide, path string }{{"boarded", "boarded", "", "/p/2"}, {"tiered", "tiered", "16 in", "/p/2"}, {"legged", "legged", "24 in", "/p/2"}, {"six-beds", "", "", "/p/3"}} {
+	for _, c := range []struct{ name, system, wide, path string }{{"boarded", "boarded", "", "/p/2"}, {"tiered",
+		"tiered", "16 in", "/p/2"}, {"legged", "legged", "24 in", "/p/2"}, {"six-beds", "", "", "/p/3"}} {
 		b.Run(c.name, func(b *testing.B) {
 			s := newSite(b)
 			send := func(form url.Values) {
@@ -310,7 +331,10 @@ func BenchmarkEdit(b *testing.B) {
 // job leaves goes into the shed once.
 func TestShedAndSawForms(t *testing.T) {
 	s := newSite(t)
-	page, code := s.post("/p/2/shed", url.Values{"leftover": {"2 of 2x8 cedar 62 in; 1 of 4x4 cedar 30 in, one cracked end"}})
+	page, code := s.post(
+		"/p/2/shed",
+		url.Values{"leftover": {"2 of 2x8 cedar 62 in; 1 of 4x4 cedar 30 in, one cracked end"}},
+	)
 	has(t, page, "2 × 2x8, Western cedar, 62 in", "one cracked end", "from the shed")
 	if code != 200 {
 		t.Fatalf("status %d", code)
@@ -330,7 +354,10 @@ func TestShedAndSawForms(t *testing.T) {
 	}
 	page, _ = s.post("/p/2/undo", url.Values{"stage": {"cuts"}})
 	old := field("rev", page)
-	page, code = s.post("/p/2/saw", url.Values{"rev": {old}, "group": {"0"}, "board": {"0"}, "n": {"1"}, "times": {"2"}})
+	page, code = s.post(
+		"/p/2/saw",
+		url.Values{"rev": {old}, "group": {"0"}, "board": {"0"}, "n": {"1"}, "times": {"2"}},
+	)
 	has(t, page, "At the saw already", "board 1, 10'", "board 2, 10'", "✓ 100 in")
 	if code != 200 {
 		t.Errorf("status %d", code)
@@ -339,7 +366,8 @@ func TestShedAndSawForms(t *testing.T) {
 	if code != http.StatusConflict || strings.Contains(page, "board 3, 10'") {
 		t.Errorf("an old page: status %d", code)
 	}
-	for _, bad := range []url.Values{{"group": {"9"}, "board": {"0"}, "n": {"1"}}, {"group": {"0"}, "board": {"-1"}, "n": {"1"}}, {"group": {"x"}}, {}} {
+	for _, bad := range []url.Values{{"group": {"9"}, "board": {"0"}, "n": {"1"}}, {"group": {"0"}, "board": {"-1"},
+		"n": {"1"}}, {"group": {"x"}}, {}} {
 		if _, code := s.post("/p/2/saw", bad); code != http.StatusBadRequest {
 			t.Errorf("%v: status %d", bad, code)
 		}
@@ -359,8 +387,20 @@ func TestShedAndSawForms(t *testing.T) {
 // A shop that cuts is a habit of the workshop.
 func TestShopHabits(t *testing.T) {
 	s := newSite(t)
-	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "precision": {"1/16 in"}, "currency": {"$"}, "tax": {"0"}, "settling": {"15"}, "spare": {"5"}, "carry": {"9 ft"},
-		"shop_cuts": {"yes"}, "shop_free": {"1"}, "shop_fee": {"2.50"}, "after": {"setups"}}
+	form := url.Values{
+		"region":    {"us"},
+		"kerf":      {"1/8 in"},
+		"precision": {"1/16 in"},
+		"currency":  {"$"},
+		"tax":       {"0"},
+		"settling":  {"15"},
+		"spare":     {"5"},
+		"carry":     {"9 ft"},
+		"shop_cuts": {"yes"},
+		"shop_free": {"1"},
+		"shop_fee":  {"2.50"},
+		"after":     {"setups"},
+	}
 	page, code := s.post("/habits", form)
 	has(t, page, "Kept.")
 	if code != 200 || field("shop_fee", page) != "2.50" || field("shop_free", page) != "1" {

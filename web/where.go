@@ -68,7 +68,16 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 func (w where) Link(pairs ...string) string {
 	q := url.Values{}
 	stage := w.Stage
-	set := map[string]string{"view": string(w.View), "hand": w.Hand, "bed": w.Bed, "part": w.Part, "acts": strconv.Itoa(w.Acts), "turn": strconv.Itoa(w.Turn), "tilt": strconv.Itoa(w.Tilt), "path": w.Path}
+	set := map[string]string{
+		"view": string(w.View),
+		"hand": w.Hand,
+		"bed":  w.Bed,
+		"part": w.Part,
+		"acts": strconv.Itoa(w.Acts),
+		"turn": strconv.Itoa(w.Turn),
+		"tilt": strconv.Itoa(w.Tilt),
+		"path": w.Path,
+	}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i] == "stage" {
 			stage = pairs[i+1]
@@ -76,7 +85,14 @@ func (w where) Link(pairs ...string) string {
 		}
 		set[pairs[i]] = pairs[i+1]
 	}
-	defaults := map[string]string{"view": string(draw.Above), "hand": "length", "bed": "b1", "acts": "0", "turn": "0", "tilt": "0"}
+	defaults := map[string]string{
+		"view": string(draw.Above),
+		"hand": "length",
+		"bed":  "b1",
+		"acts": "0",
+		"turn": "0",
+		"tilt": "0",
+	}
 	for k, v := range set {
 		if v != "" && v != defaults[k] {
 			q.Set(k, v)

@@ -16,10 +16,14 @@ import (
 var (
 	untold  = regexp.MustCompile(`(?s)<(script|style|textarea)[^>]*>.*?</(script|style|textarea)>`)
 	anyTag  = regexp.MustCompile(`<[^>]*>`)
-	british = regexp.MustCompile(`(?i)\b(barrows?|car|lorry|galvanised|hire|labelled|levelled|mitred?|mitres|neighbour|sleepers?|timber|turf|metres?|millimetres?|centre|grey|colour)\b`)
-	yankee  = regexp.MustCompile(`(?i)\b(lumber|truck|rental|miter(ed)?|sod|galvanized|gray|color|neighbor|wheelbarrow-loads)\b`)
-	inMM    = regexp.MustCompile(`\d (mm|kg|kN/m²)\b`)
-	inInch  = regexp.MustCompile(`\d (in|ft|lb|sq ft|cu ft)\b|\d"`)
+	british = regexp.MustCompile(
+		`(?i)\b(barrows?|car|lorry|galvanised|hire|labelled|levelled|mitred?|mitres|neighbour|sleepers?|timber|turf|metres?|millimetres?|centre|grey|colour)\b`,
+	)
+	yankee = regexp.MustCompile(
+		`(?i)\b(lumber|truck|rental|miter(ed)?|sod|galvanized|gray|color|neighbor|wheelbarrow-loads)\b`,
+	)
+	inMM   = regexp.MustCompile(`\d (mm|kg|kN/m²)\b`)
+	inInch = regexp.MustCompile(`\d (in|ft|lb|sq ft|cu ft)\b|\d"`)
 )
 
 // Every page of every example says it in its region's words and sizes, and leaves what

@@ -102,7 +102,9 @@ func read(name string, in io.Reader) ([]byte, error) {
 // noArgs is for commands that take flags only.
 func noArgs(cmd *cobra.Command, args []string) error {
 	if len(args) > 0 {
-		return malformed(fmt.Errorf("%s takes no %q; its flags are in chamfer %s --help", cmd.Name(), args[0], cmd.Name()))
+		return malformed(
+			fmt.Errorf("%s takes no %q; its flags are in chamfer %s --help", cmd.Name(), args[0], cmd.Name()),
+		)
 	}
 	return nil
 }

@@ -19,7 +19,8 @@ func call(t *testing.T, stdin string, args ...string) (code int, out, errOut str
 const request = `{"kerf": "1/8 in", "stock": [
   {"id": "c26-8", "profile": "2x6", "length": "8 ft", "price": "11.40"},
   {"id": "c26-12", "profile": "2x6", "length": "12 ft", "price": "16.90"},
-  {"id": "shed-1", "profile": "2x6", "length": "53 in", "price": "0", "quantity": 1, "trim": {"start": "1 in", "end": "0 in"}}],
+  {"id": "shed-1", "profile": "2x6", "length": "53 in", "price": "0", "quantity": 1, "trim": {"start": "1 in",
+	"end": "0 in"}}],
  "pieces": [{"id": "side", "profile": "2x6", "length": "93 1/2 in", "quantity": 4}]}`
 
 // The cut command: the worked example, one-line refusals with exit code 2, and
@@ -43,12 +44,27 @@ func TestCut(t *testing.T) {
 		if err := json.Unmarshal([]byte(out), &a); err != nil || code != 0 || errOut != "" {
 			t.Fatalf("code %d, %v, %s", code, err, errOut)
 		}
-		if a.Cost != "45.60" || a.Lower_bound != "45.60" || !a.Proved || a.Elapsed_ms == nil || len(a.Boards) != 1 || a.Boards[0].Count != 4 || a.Boards[0].Offcut != "2 3/8 in" {
+		if a.Cost != "45.60" || a.Lower_bound != "45.60" || !a.Proved || a.Elapsed_ms == nil || len(a.Boards) != 1 ||
+			a.Boards[0].Count != 4 ||
+			a.Boards[0].Offcut != "2 3/8 in" {
 			t.Errorf("%+v", a)
 		}
 	}
-	code, out, errOut := call(t, strings.Replace(request, `"pieces": [`, `"pieces": [{"id": "beam", "profile": "2x6", "length": "20 ft", "quantity": 2},`, 1), "cut", "-")
-	if code != exitInfeasible || !strings.Contains(errOut, "2 of piece beam: ") || !strings.Contains(errOut, "longer than the longest") || !strings.Contains(out, `"unmet"`) || !strings.Contains(out, `"45.60"`) {
+	code, out, errOut := call(
+		t,
+		strings.Replace(
+			request,
+			`"pieces": [`,
+			`"pieces": [{"id": "beam", "profile": "2x6", "length": "20 ft", "quantity": 2},`,
+			1,
+		),
+		"cut",
+		"-",
+	)
+	if code != exitInfeasible || !strings.Contains(errOut, "2 of piece beam: ") ||
+		!strings.Contains(errOut, "longer than the longest") ||
+		!strings.Contains(out, `"unmet"`) ||
+		!strings.Contains(out, `"45.60"`) {
 		t.Errorf("code %d\n%s\n%s", code, out, errOut)
 	}
 	for _, bad := range []string{"", "{", "[]", strings.Replace(request, "8 ft", "8 furlongs", 1), strings.Replace(request, "11.40", "x", 1), strings.Replace(request, `"kerf"`, `"curf"`, 1)} {
@@ -75,7 +91,8 @@ func TestExamplesPlan(t *testing.T) {
 			}
 		}
 	}
-	for _, args := range [][]string{{"examples", "nothing"}, {"examples", "boarded", "--region", "moon"}, {"plan"}, {"plan", "-"}, {"cut", "--nonsense"}} {
+	for _, args := range [][]string{{"examples", "nothing"}, {"examples", "boarded", "--region", "moon"}, {"plan"},
+		{"plan", "-"}, {"cut", "--nonsense"}} {
 		if code, _, errOut := call(t, "not a design", args...); code != exitMalformed || errOut == "" {
 			t.Errorf("%v: code %d, %s", args, code, errOut)
 		}
@@ -91,18 +108,31 @@ func TestExamplesPlan(t *testing.T) {
 // The optional fields of a cut request, and sizes past every limit: one clear
 // line and exit code 2.
 func TestCutFields(t *testing.T) {
-	code, out, errOut := call(t, `{"kerf": "1/8 in", "rip_kerf": "1/8 in", "keep": "12 in", "aims": ["boards"], "budget": 0.5,
-		"stock": [{"id": "a", "profile": "p", "length": "96 in", "width": "3 1/2 in", "price": "5.00", "defects": [{"from": "90 1/4 in", "to": "92 in"}]}],
-		"pieces": [{"id": "a", "profile": "p", "length": "60 in", "width": "1 1/2 in"}, {"id": "b", "profile": "p", "length": "30 in", "width": "1 1/2 in"},
-			{"id": "c", "profile": "p", "length": "50 in", "width": "1 1/2 in"}, {"id": "d", "profile": "p", "length": "40 in", "width": "1 1/2 in"}]}`, "cut", "-")
+	code, out, errOut := call(
+		t,
+		`{"kerf": "1/8 in", "rip_kerf": "1/8 in", "keep": "12 in", "aims": ["boards"], "budget": 0.5,
+		"stock": [{"id": "a", "profile": "p", "length": "96 in", "width": "3 1/2 in", "price": "5.00",
+			"defects": [{"from": "90 1/4 in", "to": "92 in"}]}],
+		"pieces": [{"id": "a", "profile": "p", "length": "60 in", "width": "1 1/2 in"}, {"id": "b", "profile": "p",
+			"length": "30 in", "width": "1 1/2 in"},
+			{"id": "c", "profile": "p", "length": "50 in", "width": "1 1/2 in"}, {"id": "d", "profile": "p", "length": "40 in", "width": "1 1/2 in"}]}`,
+		"cut",
+		"-",
+	)
 	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"crosscut, rip, crosscut"`, `"strips"`, `"at": "60 1/8 in"`, `"strip": 2`} {
 		if code != 0 || !strings.Contains(out, want) {
 			t.Errorf("code %d, no %s in\n%s%s", code, want, out, errOut)
 		}
 	}
-	code, out, errOut = call(t, `{"kerf": "1/8 in", "shop": {"carry": "10 ft", "fee": "4.00", "free": 1, "loss": "1/8 in"},
-		"stock": [{"id": "16", "profile": "p", "length": "16 ft", "price": "10.00"}], "pieces": [{"id": "q", "profile": "p", "length": "45 in", "quantity": 8}]}`, "cut", "-")
-	if code != 0 || !strings.Contains(out, `"cost": "24.00"`) || !strings.Contains(out, `"shop_cuts": 2`) || !strings.Contains(out, `"part"`) {
+	code, out, errOut = call(
+		t,
+		`{"kerf": "1/8 in", "shop": {"carry": "10 ft", "fee": "4.00", "free": 1, "loss": "1/8 in"},
+		"stock": [{"id": "16", "profile": "p", "length": "16 ft", "price": "10.00"}], "pieces": [{"id": "q", "profile": "p", "length": "45 in", "quantity": 8}]}`,
+		"cut",
+		"-",
+	)
+	if code != 0 || !strings.Contains(out, `"cost": "24.00"`) || !strings.Contains(out, `"shop_cuts": 2`) ||
+		!strings.Contains(out, `"part"`) {
 		t.Errorf("code %d\n%s%s", code, out, errOut)
 	}
 	for fault, change := range map[string][2]string{

@@ -45,7 +45,8 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
 	cmd.Flags().
-		StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or 10.0.0.0/24")
+		StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or"+
+			" 10.0.0.0/24")
 }
 
 func serveCommand() *cobra.Command {
@@ -199,7 +200,8 @@ func (o *serving) door() (web.Door, error) {
 			what = "--proxy"
 		}
 		return d, fmt.Errorf(
-			"%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete everything."+
+			"%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete"+
+				" everything."+
 				" Add --trust-network if that is meant, or leave it at %s",
 			what,
 			defaultAddr,

@@ -328,7 +328,8 @@ func TestReset(t *testing.T) {
 	if err := one.rename(1, 1, "mine"); err != nil {
 		t.Fatal(err)
 	}
-	if code, out := exit(t, "demo", "--reset", "--addr", strings.TrimPrefix(one.at, "http://"), "--data", data); code != 1 ||
+	if code, out := exit(t, "demo", "--reset", "--addr", strings.TrimPrefix(one.at, "http://"), "--data",
+		data); code != 1 ||
 		!strings.Contains(out, "in use") {
 		t.Errorf("on the same port: %d, %s", code, out)
 	}
@@ -364,7 +365,8 @@ func TestStopAmidSlowRequest(t *testing.T) {
 	defer conn.Close()
 	fmt.Fprintf(
 		conn,
-		"POST /p/1/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 400\r\n\r\nrev=1",
+		"POST /p/1/undo HTTP/1.1\r\nHost: localhost\r\nContent-Type:"+
+			" application/x-www-form-urlencoded\r\nContent-Length: 400\r\n\r\nrev=1",
 	)
 	if long.Whole() { // it takes the time there is for a body
 		reply, err := io.ReadAll(conn)

@@ -38,7 +38,8 @@ func TestDressedSizes(t *testing.T) {
 		if b != w.thick || d != w.wide {
 			t.Errorf("%s is %v x %v in, PS 20 has %v x %v", w.id, b, d, w.thick, w.wide)
 		}
-		for what, pair := range map[string][2]float64{"A": {b * d, w.area}, "Sxx": {b * d * d / 6, w.sxx}, "Ixx": {b * d * d * d / 12, w.ixx64}} {
+		for what, pair := range map[string][2]float64{"A": {b * d, w.area}, "Sxx": {b * d * d / 6, w.sxx},
+			"Ixx": {b * d * d * d / 12, w.ixx64}} {
 			if math.Abs(pair[0]/pair[1]-1) > 0.001 {
 				t.Errorf("%s %s = %.4g, Table 1B has %v", w.id, what, pair[0], pair[1])
 			}
@@ -96,7 +97,8 @@ func TestTwinsAreOfOneDensity(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for a, b := range map[string]string{"wall12": "wall300", "wall12l": "wall300l", "cap12": "cap300", "ring12": "ring300", "edging": "edging"} {
+	for a, b := range map[string]string{"wall12": "wall300", "wall12l": "wall300l", "cap12": "cap300",
+		"ring12": "ring300", "edging": "edging"} {
 		one, err1 := us.Unit(a)
 		two, err2 := metric.Unit(b)
 		if err1 != nil || err2 != nil {

@@ -55,7 +55,8 @@ func (h Habits) Check() error {
 		return bad("wall_limit", "local limits lie between 200 mm (8 in) and 1.5 m (5 ft)")
 	case h.After != "" && !slices.Contains(Afters, h.After):
 		return bad("after", "%q is not offered; leftovers, setups, boards or nothing", h.After)
-	case len([]rune(h.CurrencySymbol)) > 4 || strings.ContainsFunc(h.CurrencySymbol, func(r rune) bool { return !unicode.IsPrint(r) || r == utf8.RuneError }):
+	case len([]rune(h.CurrencySymbol)) > 4 || strings.ContainsFunc(h.CurrencySymbol,
+		func(r rune) bool { return !unicode.IsPrint(r) || r == utf8.RuneError }):
 		return bad("currency", "a symbol of up to 4 letters works, such as $ or €")
 	}
 	if _, ok := measure.Precisions[h.Precision]; !ok {

@@ -42,7 +42,9 @@ var (
 )
 
 var (
-	howMany = regexp.MustCompile(`^(\d+|a|an|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s*(?:of\s|x\s|×\s?|\*\s?|\s)\s*`)
+	howMany = regexp.MustCompile(
+		`^(\d+|a|an|one|two|three|four|five|six|seven|eight|nine|ten|twelve)\s*(?:of\s|x\s|×\s?|\*\s?|\s)\s*`,
+	)
 	grouped = regexp.MustCompile(`\d,\d{3}\b`) // 1,000: a thousand, or one and a note of 000
 )
 
@@ -159,7 +161,8 @@ const MostLeftover = 100_000
 // named is the board that a text begins with the name of, and that name; the longest.
 func (c *Catalog) named(text string) (profile Profile, taken string) {
 	for _, p := range c.Profiles {
-		for _, name := range []string{p.ID, strings.ToLower(p.Name), strings.ReplaceAll(strings.ToLower(p.Name), " ", ""), strings.ReplaceAll(p.ID, "x", " x ")} {
+		for _, name := range []string{p.ID, strings.ToLower(p.Name), strings.ReplaceAll(strings.ToLower(p.Name), " ",
+			""), strings.ReplaceAll(p.ID, "x", " x ")} {
 			if strings.HasPrefix(text+" ", name+" ") && len(name) > len(taken) {
 				profile, taken = p, name
 			}

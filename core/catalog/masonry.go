@@ -84,8 +84,25 @@ func (c *Catalog) LooseOf(kind string) (Loose, error) {
 
 func (t *tables) masonry() {
 	t.each("units.csv", func(c *Catalog, r row) {
-		u := Unit{ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Length: r.length("length"), Depth: r.length("depth"), Height: r.length("height"),
-			Joint: r.length("joint"), Mass: r.number("mass"), Price: r.amount("price"), Pallet: int(r.number("pallet")), Half: r.text("half"), Left: r.text("left"), Right: r.text("right"), Lugs: r.text("lugs") == "yes", Source: r.text("source")}
+		u := Unit{
+			ID:     r.text("id"),
+			Name:   r.text("name"),
+			Kind:   r.text("kind"),
+			Length: r.length("length"),
+			Depth:  r.length("depth"),
+			Height: r.length("height"),
+			Joint: r.length(
+				"joint",
+			),
+			Mass:   r.number("mass"),
+			Price:  r.amount("price"),
+			Pallet: int(r.number("pallet")),
+			Half:   r.text("half"),
+			Left:   r.text("left"),
+			Right:  r.text("right"),
+			Lugs:   r.text("lugs") == "yes",
+			Source: r.text("source"),
+		}
 		if u.Back = u.Length; r.text("back") != "" {
 			u.Back = r.length("back")
 		}
@@ -95,8 +112,22 @@ func (t *tables) masonry() {
 		c.Units = append(c.Units, u)
 	})
 	t.each("loose.csv", func(c *Catalog, r row) {
-		c.Loose = append(c.Loose, Loose{ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Pack: r.text("pack"), Volume: r.volume("volume"),
-			Mass: r.number("mass"), Density: r.number("density"), Price: r.amount("price"), Source: r.text("source")})
+		c.Loose = append(
+			c.Loose,
+			Loose{
+				ID:     r.text("id"),
+				Name:   r.text("name"),
+				Kind:   r.text("kind"),
+				Pack:   r.text("pack"),
+				Volume: r.volume("volume"),
+				Mass: r.number(
+					"mass",
+				),
+				Density: r.number("density"),
+				Price:   r.amount("price"),
+				Source:  r.text("source"),
+			},
+		)
 	})
 }
 

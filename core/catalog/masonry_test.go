@@ -30,7 +30,9 @@ func TestUnitsToAnArea(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := w.each.SquareMetres() / measure.Over(u.Module(), u.Course()).SquareMetres(); math.Abs(got-w.count) > w.off {
+		if got := w.each.SquareMetres() / measure.Over(u.Module(), u.Course()).SquareMetres(); math.Abs(
+			got-w.count,
+		) > w.off {
 			t.Errorf("%s: %.4f, published %.4f", w.id, got, w.count)
 		}
 	}
@@ -46,17 +48,20 @@ func TestYields(t *testing.T) {
 		least, most float64
 	}{
 		{"us", "concrete-80", measure.CubicFeet(27), 45, 45}, {"us", "concrete-60", measure.CubicFeet(27), 60, 60},
-		{"metric", "concrete-20", measure.CubicMetres(1), 105, 108}, {"us", "cement-bag", measure.CubicFeet(94), 94, 94},
+		{"metric", "concrete-20", measure.CubicMetres(1), 105, 108}, {"us", "cement-bag", measure.CubicFeet(94), 94,
+			94},
 	} {
 		c, err := ForRegion(w.region)
 		if err != nil {
 			t.Fatal(err)
 		}
 		for _, l := range c.Loose {
-			if bags := w.of.CubicMetres() / l.Volume.CubicMetres(); l.ID == w.id && (bags < w.least-1e-3 || bags > w.most+1e-3) {
+			if bags := w.of.CubicMetres() / l.Volume.CubicMetres(); l.ID == w.id &&
+				(bags < w.least-1e-3 || bags > w.most+1e-3) {
 				t.Errorf("%s: %.2f bags, published %v to %v", w.id, bags, w.least, w.most)
 			}
-			if d := l.Mass / l.Volume.CubicMetres(); l.Kind == "base" && math.Abs(d-1600) > 10 || l.Kind == "sand" && math.Abs(d-1602) > 5 {
+			if d := l.Mass / l.Volume.CubicMetres(); l.Kind == "base" && math.Abs(d-1600) > 10 ||
+				l.Kind == "sand" && math.Abs(d-1602) > 5 {
 				t.Errorf("%s: %.0f kg/m3 loose", l.ID, d)
 			}
 		}
@@ -80,9 +85,12 @@ func TestYields(t *testing.T) {
 func TestParseUnit(t *testing.T) {
 	in, mm := measure.Inch, measure.Millimetre
 	for text, want := range map[string]Unit{
-		"Lane stone 12 in x 8 in x 4 in":                         {Name: "Lane stone", Kind: "wall", Length: 12 * in, Back: 12 * in, Depth: 8 * in, Height: 4 * in, Mass: 12 * 8 * 4 * 16.387064e-6 * concrete},
-		"Old brick 220 mm × 105 mm x 65 mm, joint 10 mm, 2.8 kg": {Name: "Old brick", Kind: "wall", Length: 220 * mm, Back: 220 * mm, Depth: 105 * mm, Height: 65 * mm, Joint: 10 * mm, Mass: 2.8},
-		"Wedge 12 in x 8 in x 4 in, tapers to 9 in, 30 lb":       {Name: "Wedge", Kind: "ring", Length: 12 * in, Back: 9 * in, Depth: 8 * in, Height: 4 * in, Mass: 30 * 0.45359237},
+		"Lane stone 12 in x 8 in x 4 in": {Name: "Lane stone", Kind: "wall", Length: 12 * in,
+			Back: 12 * in, Depth: 8 * in, Height: 4 * in, Mass: 12 * 8 * 4 * 16.387064e-6 * concrete},
+		"Old brick 220 mm × 105 mm x 65 mm, joint 10 mm, 2.8 kg": {Name: "Old brick", Kind: "wall", Length: 220 * mm,
+			Back: 220 * mm, Depth: 105 * mm, Height: 65 * mm, Joint: 10 * mm, Mass: 2.8},
+		"Wedge 12 in x 8 in x 4 in, tapers to 9 in, 30 lb": {Name: "Wedge", Kind: "ring", Length: 12 * in,
+			Back: 9 * in, Depth: 8 * in, Height: 4 * in, Mass: 30 * 0.45359237},
 	} {
 		got, err := ParseUnit(text, measure.Imperial)
 		want.Pallet, want.Source = 1, "measured"
@@ -93,7 +101,9 @@ func TestParseUnit(t *testing.T) {
 			t.Errorf("%q: %+v, %v", text, got, err)
 		}
 	}
-	for _, text := range []string{"", "stone", "12 x 8 x 4", "Stone 12 in x 8 in", "Stone 1 mm x 8 in x 4 in", "Stone 12 in x 8 in x 4 in, tapers to 2 in", "Stone 12 in x 8 in x 4 in, blue", "Stone 12 in x 8 in x 4 in, 900 kg"} {
+	for _, text := range []string{"", "stone", "12 x 8 x 4", "Stone 12 in x 8 in", "Stone 1 mm x 8 in x 4 in",
+		"Stone 12 in x 8 in x 4 in, tapers to 2 in", "Stone 12 in x 8 in x 4 in, blue",
+		"Stone 12 in x 8 in x 4 in, 900 kg"} {
 		if u, err := ParseUnit(text, measure.Imperial); err == nil {
 			t.Errorf("%q is read as %+v", text, u)
 		}

@@ -14,13 +14,23 @@ import (
 // Questions about a note.
 var (
 	errHowFar  = errors.New("how far in is it bad? A length in the note says so, such as “18 in cracked at one end”")
-	errWhichOf = errors.New("the note has two lengths; write one, such as “18 in (450 mm) cracked at one end”, or “bad from 20 to 26 in (500 to 650 mm)”")
-	errWhatOf  = errors.New("what is wrong with that length of it? Write it like “18 in (450 mm) cracked at one end” or “a knot at 20 in (500 mm)”")
-	errWarped  = errors.New("how long is it straight? Write that as its length and leave the word out, or “bowed but usable”")
+	errWhichOf = errors.New(
+		"the note has two lengths; write one, such as “18 in (450 mm) cracked at one end”, or “bad from 20 to 26 in" +
+			" (500 to 650 mm)”",
+	)
+	errWhatOf = errors.New(
+		"what is wrong with that length of it? Write it like “18 in (450 mm) cracked at one end” or “a knot at 20 in" +
+			" (500 mm)”",
+	)
+	errWarped = errors.New(
+		"how long is it straight? Write that as its length and leave the word out, or “bowed but usable”",
+	)
 )
 
 var (
-	bad     = regexp.MustCompile(`\b(crack|cracked|cracks|split|splits|check|checked|bad|broken|rotten|rot|damaged|unusable|useless|chewed|spoiled|burnt|nails)\b`)
+	bad = regexp.MustCompile(
+		`\b(crack|cracked|cracks|split|splits|check|checked|bad|broken|rotten|rot|damaged|unusable|useless|chewed|spoiled|burnt|nails)\b`,
+	)
 	bent    = regexp.MustCompile(`\b(warped|bowed|cupped|twisted|crooked|bent|warp|twist)\b`)
 	usable  = regexp.MustCompile(`\b(usable|useable|still good|good enough|all right|ok|anyway|slightly|a little)\b`)
 	far     = regexp.MustCompile(`\b(long|big|bad|badly|deep|deeply|half|most|mostly|lot|far|way)\b`)
@@ -28,21 +38,29 @@ var (
 	badAt   = regexp.MustCompile(`\bat (\d.*)$`)
 	bothEnd = regexp.MustCompile(`\b(both|two|each|either)\b`)
 	leftEnd = regexp.MustCompile(`\b(left|start|first)\b`)
-	said    = regexp.MustCompile(`(\d[\d /.,½¼¾⅛⅜⅝⅞'"-]*|[½¼¾⅛⅜⅝⅞])\s*(feet|foot|ft|inches|inch|in|mm|cm|metres|metre|meters|meter|m|'|")?(?:\s|$|[,.;])`)
-	spelled = regexp.MustCompile(`\b(half an?|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve) (foot|feet|ft|inches|inch|in|metres|metre|meters|meter|m|centimetres|cm|millimetres|mm)( and a half)?\b`)
+	said    = regexp.MustCompile(
+		`(\d[\d /.,½¼¾⅛⅜⅝⅞'"-]*|[½¼¾⅛⅜⅝⅞])\s*(feet|foot|ft|inches|inch|in|mm|cm|metres|metre|meters|meter|m|'|")?(?:\s|$|[,.;])`,
+	)
+	spelled = regexp.MustCompile(
+		`\b(half an?|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve) (foot|feet|ft|inches|inch|in|metres|metre|meters|meter|m|centimetres|cm|millimetres|mm)( and a half)?\b`,
+	)
 	andHalf = regexp.MustCompile(`(\d+) (foot|feet|ft|inches|inch|in|metres|metre|meters|meter|m) and a half\b`)
 )
 
 // numbers are those that people write out.
 var numbers = map[string]int{
-	"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "twelve": 12,
+	"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9,
+	"ten": 10, "twelve": 12,
 }
 
 // units are the lengths of what people name.
 var units = map[string]measure.Length{
-	"foot": measure.Foot, "feet": measure.Foot, "ft": measure.Foot, "inch": measure.Inch, "inches": measure.Inch, "in": measure.Inch,
-	"metre": measure.Metre, "metres": measure.Metre, "meter": measure.Metre, "meters": measure.Metre, "m": measure.Metre,
-	"centimetres": 10 * measure.Millimetre, "cm": 10 * measure.Millimetre, "millimetres": measure.Millimetre, "mm": measure.Millimetre,
+	"foot": measure.Foot, "feet": measure.Foot, "ft": measure.Foot, "inch": measure.Inch, "inches": measure.Inch,
+	"in":    measure.Inch,
+	"metre": measure.Metre, "metres": measure.Metre, "meter": measure.Metre, "meters": measure.Metre,
+	"m":           measure.Metre,
+	"centimetres": 10 * measure.Millimetre, "cm": 10 * measure.Millimetre, "millimetres": measure.Millimetre,
+	"mm": measure.Millimetre,
 }
 
 // lengths takes the lengths out of a note, in whatever way they are written.

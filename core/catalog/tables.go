@@ -86,11 +86,19 @@ func load() ([]*Catalog, error) {
 	t.each("sheets.csv", func(c *Catalog, r row) {
 		c.Sheets = append(c.Sheets, Sheet{
 			ID: r.text("id"), Name: r.text("name"), RollWidth: r.length("roll_width"),
-			RollLength: r.length("roll_length"), Lap: r.length("lap"), Price: r.amount("price"), Source: r.text("source"),
+			RollLength: r.length(
+				"roll_length",
+			), Lap: r.length("lap"), Price: r.amount("price"), Source: r.text("source"),
 		})
 	})
 	t.each("fittings.csv", func(c *Catalog, r row) {
-		f := Fitting{ID: r.text("id"), Name: r.text("name"), Pack: int(r.number("pack")), Price: r.amount("price"), Source: r.text("source")}
+		f := Fitting{
+			ID:     r.text("id"),
+			Name:   r.text("name"),
+			Pack:   int(r.number("pack")),
+			Price:  r.amount("price"),
+			Source: r.text("source"),
+		}
 		if r.text("each") != "" {
 			f.Each = r.length("each")
 		}

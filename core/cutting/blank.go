@@ -292,7 +292,18 @@ func (g *group) takeBlank(b *Board, it item, at measure.Length, names *namer) me
 		from := at
 		for _, k := range strip.kinds {
 			if id, ok := names.next(k); ok {
-				cuts = append(cuts, Cut{Piece: id, Length: g.kinds[k].length, At: from, Blank: len(b.Blanks) + 1, Strip: len(blank.Strips) + 1, Width: strip.width, Out: 1})
+				cuts = append(
+					cuts,
+					Cut{
+						Piece:  id,
+						Length: g.kinds[k].length,
+						At:     from,
+						Blank:  len(b.Blanks) + 1,
+						Strip:  len(blank.Strips) + 1,
+						Width:  strip.width,
+						Out:    1,
+					},
+				)
 				from = cuts[len(cuts)-1].End() + g.kerf
 			}
 		}

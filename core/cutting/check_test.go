@@ -118,7 +118,14 @@ func check(r Request, a Answer) error {
 							continue
 						}
 						if c.At < end || c.At+c.Length > to {
-							return fmt.Errorf("board %s: a blank from %v to %v, free from %v to %v", b.Stock.ID, c.At, c.At+c.Length, end, to)
+							return fmt.Errorf(
+								"board %s: a blank from %v to %v, free from %v to %v",
+								b.Stock.ID,
+								c.At,
+								c.At+c.Length,
+								end,
+								to,
+							)
 						}
 						end = c.At + c.Length + r.Kerf
 						continue
@@ -140,7 +147,8 @@ func check(r Request, a Answer) error {
 						blanks[c.At] = same
 					} else {
 						if c.At < end || c.At+c.Length > to {
-							return fmt.Errorf("board %s: a piece from %v to %v, free from %v to %v", b.Stock.ID, c.At, c.At+c.Length, end, to)
+							return fmt.Errorf("board %s: a piece from %v to %v, free from %v to %v", b.Stock.ID, c.At,
+								c.At+c.Length, end, to)
 						}
 						blanks[c.At] = c
 						end = c.At + c.Length + r.Kerf

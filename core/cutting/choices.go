@@ -199,7 +199,8 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 	it := items[i]
 	most := int(min(room/it.size, int64(it.most(l.want))))
 	low := 0
-	if len(l.g.ways[l.way].runs) == 1 && !l.g.sheet() && l.kind != anyKind && l.g.kinds[l.kind].width == 0 && it.of(l.kind) > 0 {
+	if len(l.g.ways[l.way].runs) == 1 && !l.g.sheet() && l.kind != anyKind && l.g.kinds[l.kind].width == 0 &&
+		it.of(l.kind) > 0 {
 		low = 1 // the longest piece has to be in it
 	}
 	if len(it.gets) == 1 {

@@ -211,8 +211,12 @@ func (r Request) Check() error {
 	if r.RipKerf < 0 || r.RipKerf > 50*measure.Millimetre {
 		return bad("rip_kerf", "%v is not a saw's kerf; 0 to 50 mm works", r.RipKerf)
 	}
-	if s := r.Shop; s != nil && (s.Carry <= 0 || s.Fee < 0 || s.Fee > money.Max || s.Free < 0 || s.Free > MaxQuantity || s.Loss < 0 || s.Loss > 100*measure.Millimetre) {
-		return bad("shop", "a length the car takes, a fee and a number of free cuts from 0, and a loss of up to 100 mm work")
+	if s := r.Shop; s != nil &&
+		(s.Carry <= 0 || s.Fee < 0 || s.Fee > money.Max || s.Free < 0 || s.Free > MaxQuantity || s.Loss < 0 || s.Loss > 100*measure.Millimetre) {
+		return bad(
+			"shop",
+			"a length the car takes, a fee and a number of free cuts from 0, and a loss of up to 100 mm work",
+		)
 	}
 	if r.Keep < 0 {
 		return bad("keep", "%v is no length worth keeping", r.Keep)
@@ -247,7 +251,10 @@ func (r Request) Check() error {
 		case p.Join != nil && (p.Width > 0 || p.Turn):
 			return bad(field+".join", "a piece that is ripped is not joined")
 		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 || p.Join.Cost > money.Max || p.Join.Apart < 0 || p.Join.Step < 0):
-			return bad(field+".join", "a shortest part above the kerf, a price of a joint and how far joints lie apart from 0 work")
+			return bad(
+				field+".join",
+				"a shortest part above the kerf, a price of a joint and how far joints lie apart from 0 work",
+			)
 		}
 		if total += p.Quantity; total > MaxPieces {
 			return bad("pieces", "more than %d pieces in all", MaxPieces)
@@ -281,7 +288,12 @@ func (r Request) Check() error {
 		at := measure.Length(0)
 		for _, d := range s.Defects {
 			if d.From < at || d.To <= d.From || d.To > s.Length {
-				return bad(field+".defects", "%v to %v is no stretch of the board after the one before it", d.From, d.To)
+				return bad(
+					field+".defects",
+					"%v to %v is no stretch of the board after the one before it",
+					d.From,
+					d.To,
+				)
 			}
 			at = d.To
 		}

@@ -62,7 +62,13 @@ func cheapest(r Request) money.Amount {
 func random(r *rand.Rand, pieces int) Request {
 	q := Request{Kerf: measure.Length(r.IntN(4)) * in / 16}
 	for i := range 1 + r.IntN(4) {
-		s := Stock{ID: fmt.Sprint("s", i), Profile: "p", Length: measure.Length(60+r.IntN(140)) * in, Price: money.Amount(300 + r.IntN(2000)), Quantity: Unlimited}
+		s := Stock{
+			ID:       fmt.Sprint("s", i),
+			Profile:  "p",
+			Length:   measure.Length(60+r.IntN(140)) * in,
+			Price:    money.Amount(300 + r.IntN(2000)),
+			Quantity: Unlimited,
+		}
 		if r.IntN(3) == 0 {
 			s.Quantity, s.Price = r.IntN(3), money.Amount(r.IntN(400))
 		}
@@ -74,7 +80,15 @@ func random(r *rand.Rand, pieces int) Request {
 	for i := 0; pieces > 0; i++ {
 		n := 1 + r.IntN(min(pieces, 4))
 		pieces -= n
-		q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint("p", i), Profile: "p", Length: measure.Length(10*16+r.IntN(100*16)) * in / 16, Quantity: n})
+		q.Pieces = append(
+			q.Pieces,
+			Piece{
+				ID:       fmt.Sprint("p", i),
+				Profile:  "p",
+				Length:   measure.Length(10*16+r.IntN(100*16)) * in / 16,
+				Quantity: n,
+			},
+		)
 	}
 	return q
 }
@@ -138,7 +152,13 @@ func TestPublishedInstances(t *testing.T) {
 		return Piece{ID: fmt.Sprint(length), Profile: "p", Length: measure.Length(length) * in, Quantity: n}
 	}
 	raw := func(length int, price money.Amount) Stock {
-		return Stock{ID: fmt.Sprint(length), Profile: "p", Length: measure.Length(length) * in, Price: price, Quantity: Unlimited}
+		return Stock{
+			ID:       fmt.Sprint(length),
+			Profile:  "p",
+			Length:   measure.Length(length) * in,
+			Price:    price,
+			Quantity: Unlimited,
+		}
 	}
 	for _, c := range []struct {
 		name   string
@@ -147,7 +167,8 @@ func TestPublishedInstances(t *testing.T) {
 		want   money.Amount
 	}{
 		// Gilmore and Gomory 1961, Operations Research 9:849: 170.
-		{"Gilmore-Gomory", []Stock{raw(5, 6), raw(6, 7), raw(9, 10)}, []Piece{kind(2, 20), kind(3, 10), kind(4, 20)}, 170},
+		{"Gilmore-Gomory", []Stock{raw(5, 6), raw(6, 7), raw(9, 10)}, []Piece{kind(2, 20), kind(3, 10), kind(4, 20)},
+			170},
 		// Winston, Operations Research, column generation: 17 ft boards; 19.
 		{"Woodco", []Stock{raw(17, 1)}, []Piece{kind(3, 25), kind(5, 20), kind(9, 15)}, 19},
 		// A non-round-up instance (Kartak, Ripatti and others): LP 259/132,
@@ -156,19 +177,24 @@ func TestPublishedInstances(t *testing.T) {
 		// Chvatal, Linear Programming (1983), chapter 13: LP 452.25, optimum 453.
 		{"Chvatal", []Stock{raw(100, 1)}, []Piece{kind(45, 97), kind(36, 610), kind(31, 395), kind(14, 211)}, 453},
 		// Fourer, Gay, Kernighan, AMPL (2nd edition), chapter 15: LP 46.25, 47.
-		{"AMPL rolls", []Stock{raw(110, 1)}, []Piece{kind(20, 48), kind(45, 35), kind(50, 24), kind(55, 10), kind(75, 8)}, 47},
+		{"AMPL rolls", []Stock{raw(110, 1)}, []Piece{kind(20, 48), kind(45, 35), kind(50, 24), kind(55, 10), kind(75,
+			8)}, 47},
 		// The 5600 mm paper rolls of the usual encyclopaedia example, in centimetres: 73.
-		{"paper", []Stock{raw(560, 1)}, []Piece{kind(138, 22), kind(152, 25), kind(156, 12), kind(171, 14), kind(182, 18), kind(188, 18),
-			kind(193, 20), kind(200, 10), kind(205, 12), kind(210, 14), kind(214, 16), kind(215, 18), kind(220, 20)}, 73},
+		{"paper", []Stock{raw(560, 1)}, []Piece{kind(138, 22), kind(152, 25), kind(156, 12), kind(171, 14), kind(182,
+			18), kind(188, 18),
+			kind(193, 20), kind(200, 10), kind(205, 12), kind(210, 14), kind(214, 16), kind(215, 18), kind(220, 20)},
+			73},
 		// Taha, Operations Research, trim loss: LP 262.5, 263.
 		{"Pacific Paper", []Stock{raw(20, 1)}, []Piece{kind(5, 150), kind(7, 200), kind(9, 300)}, 263},
 		// Graham's anomaly, as usually quoted: 33 items of 3668 in all, 7 of 524.
-		{"Graham", []Stock{raw(524, 1)}, []Piece{kind(442, 1), kind(252, 7), kind(127, 5), kind(106, 4), kind(85, 1), kind(84, 1), kind(46, 1),
+		{"Graham", []Stock{raw(524, 1)}, []Piece{kind(442, 1), kind(252, 7), kind(127, 5), kind(106, 4), kind(85, 1),
+			kind(84, 1), kind(46, 1),
 			kind(37, 2), kind(12, 3), kind(10, 6), kind(9, 2)}, 7},
 		// Johnson and others 1974, SIAM Journal on Computing 3: first fit takes 11.
 		{"11/9", []Stock{raw(1000, 1)}, []Piece{kind(510, 6), kind(270, 6), kind(260, 6), kind(230, 12)}, 9},
 		// Martello and Toth 1990, chapter 8: L1 is 3, the optimum 4.
-		{"Martello-Toth", []Stock{raw(100, 1)}, []Piece{kind(70, 1), kind(60, 1), kind(50, 1), kind(33, 3), kind(11, 1), kind(7, 1), kind(3, 1)}, 4},
+		{"Martello-Toth", []Stock{raw(100, 1)}, []Piece{kind(70, 1), kind(60, 1), kind(50, 1), kind(33, 3), kind(11, 1),
+			kind(7, 1), kind(3, 1)}, 4},
 	} {
 		a, err := Solve(Request{Stock: c.stock, Pieces: c.pieces})
 		if err != nil || a.Cost != c.want || !a.Proved {
@@ -187,7 +213,8 @@ func TestWorkedExample(t *testing.T) {
 		{ID: "shed-1", Profile: "2x6", Length: 53 * in, Price: 0, Quantity: 1, TrimStart: in, TrimEnd: 0},
 	}, Pieces: []Piece{{ID: "side", Profile: "2x6", Length: 93*in + in/2, Quantity: 4}}}
 	a, err := Solve(r)
-	if err != nil || a.Cost != 4560 || !a.Proved || len(a.Boards) != 1 || a.Boards[0].Count != 4 || a.Boards[0].Offcut != 2*in+in*3/8 {
+	if err != nil || a.Cost != 4560 || !a.Proved || len(a.Boards) != 1 || a.Boards[0].Count != 4 ||
+		a.Boards[0].Offcut != 2*in+in*3/8 {
 		t.Errorf("%+v, %v", a, err)
 	}
 	// Kerf decides: 4 x 23.906 in come out of 96 in, a hair more does not
@@ -196,7 +223,15 @@ func TestWorkedExample(t *testing.T) {
 		length measure.Length
 		boards money.Amount
 	}{{23*in + in*29/32, 1}, {23*in + in*29/32 + 1, 2}} {
-		a, err := Solve(Request{Kerf: in / 8, Stock: []Stock{{ID: "b", Profile: "p", Length: 96 * in, Price: 1, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0}}, Pieces: []Piece{{ID: "q", Profile: "p", Length: c.length, Quantity: 4}}})
+		a, err := Solve(
+			Request{
+				Kerf: in / 8,
+				Stock: []Stock{
+					{ID: "b", Profile: "p", Length: 96 * in, Price: 1, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0},
+				},
+				Pieces: []Piece{{ID: "q", Profile: "p", Length: c.length, Quantity: 4}},
+			},
+		)
 		if err != nil || a.Cost != c.boards {
 			t.Errorf("4 of %v: %d boards, %v", c.length, a.Cost, err)
 		}
@@ -205,8 +240,18 @@ func TestWorkedExample(t *testing.T) {
 
 // At one price, one long leftover is better than two short ones.
 func TestLeftoversCount(t *testing.T) {
-	a, err := Solve(Request{Stock: []Stock{{ID: "b", Profile: "p", Length: 100 * in, Price: 500, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0}},
-		Pieces: []Piece{{ID: "long", Profile: "p", Length: 60 * in, Quantity: 1}, {ID: "mid", Profile: "p", Length: 50 * in, Quantity: 1}, {ID: "short", Profile: "p", Length: 30 * in, Quantity: 1}}})
+	a, err := Solve(
+		Request{
+			Stock: []Stock{
+				{ID: "b", Profile: "p", Length: 100 * in, Price: 500, Quantity: Unlimited, TrimStart: 0, TrimEnd: 0},
+			},
+			Pieces: []Piece{
+				{ID: "long", Profile: "p", Length: 60 * in, Quantity: 1},
+				{ID: "mid", Profile: "p", Length: 50 * in, Quantity: 1},
+				{ID: "short", Profile: "p", Length: 30 * in, Quantity: 1},
+			},
+		},
+	)
 	if err != nil || a.Cost != 1000 {
 		t.Fatalf("%+v, %v", a, err)
 	}
@@ -221,10 +266,20 @@ func TestLeftoversCount(t *testing.T) {
 
 func TestUnmetAndBadRequests(t *testing.T) {
 	good := func() Request {
-		return Request{Stock: []Stock{{ID: "b", Profile: "p", Length: 50 * in, Price: 100, Quantity: 1, TrimStart: 0, TrimEnd: 0}}, Pieces: []Piece{{ID: "q", Profile: "p", Length: 40 * in, Quantity: 1}}}
+		return Request{
+			Stock: []Stock{
+				{ID: "b", Profile: "p", Length: 50 * in, Price: 100, Quantity: 1, TrimStart: 0, TrimEnd: 0},
+			},
+			Pieces: []Piece{{ID: "q", Profile: "p", Length: 40 * in, Quantity: 1}},
+		}
 	}
 	r := good()
-	r.Pieces = append(r.Pieces, Piece{ID: "long", Profile: "p", Length: 60 * in, Quantity: 2}, Piece{ID: "r", Profile: "p", Length: 45 * in, Quantity: 1}, Piece{ID: "other", Profile: "x", Length: in, Quantity: 1})
+	r.Pieces = append(
+		r.Pieces,
+		Piece{ID: "long", Profile: "p", Length: 60 * in, Quantity: 2},
+		Piece{ID: "r", Profile: "p", Length: 45 * in, Quantity: 1},
+		Piece{ID: "other", Profile: "x", Length: in, Quantity: 1},
+	)
 	a, err := Solve(r)
 	if err != nil || check(r, a) != nil || len(a.Boards) != 1 || len(a.Unmet) != 3 || a.Proved {
 		t.Errorf("%+v, %v, %v", a, err, check(r, a))
@@ -251,8 +306,18 @@ func TestUnmetAndBadRequests(t *testing.T) {
 func TestMemo(t *testing.T) {
 	in := measure.Inch
 	ask := func(a, b string) Request {
-		return Request{Kerf: in / 8, Stock: []Stock{{ID: "8", Profile: "p", Length: 96 * in, Price: 500, Quantity: Unlimited}, {ID: "10", Profile: "p", Length: 120 * in, Price: 690, Quantity: 1}},
-			Pieces: []Piece{{ID: a, Profile: "p", Length: 50 * in, Quantity: 3}, {ID: b, Profile: "p", Length: 30 * in, Quantity: 4}, {ID: "long", Profile: "p", Length: 200 * in, Quantity: 1}}}
+		return Request{
+			Kerf: in / 8,
+			Stock: []Stock{
+				{ID: "8", Profile: "p", Length: 96 * in, Price: 500, Quantity: Unlimited},
+				{ID: "10", Profile: "p", Length: 120 * in, Price: 690, Quantity: 1},
+			},
+			Pieces: []Piece{
+				{ID: a, Profile: "p", Length: 50 * in, Quantity: 3},
+				{ID: b, Profile: "p", Length: 30 * in, Quantity: 4},
+				{ID: "long", Profile: "p", Length: 200 * in, Quantity: 1},
+			},
+		}
 	}
 	var m Memo
 	for _, names := range [][2]string{{"A", "B"}, {"A", "B"}, {"7", "0"}, {"B", "A"}} {

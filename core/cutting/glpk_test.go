@@ -87,7 +87,8 @@ func glpk(t *testing.T, r Request) (cost money.Amount, proved bool) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if bytes.Contains(raw, []byte("INTEGER EMPTY")) || bytes.Contains(raw, []byte("INTEGER UNDEFINED")) || bytes.Contains(raw, []byte("INFEASIBLE")) {
+	if bytes.Contains(raw, []byte("INTEGER EMPTY")) || bytes.Contains(raw, []byte("INTEGER UNDEFINED")) ||
+		bytes.Contains(raw, []byte("INFEASIBLE")) {
 		return -1, true
 	}
 	m := regexp.MustCompile(`Objective: +cost = ([0-9.e+]+)`).FindSubmatch(raw)

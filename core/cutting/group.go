@@ -70,7 +70,18 @@ type kept struct {
 }
 
 func newGroup(r Request, profile string) *group {
-	g := &group{reserve: reserve, kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, effort: r.Effort, stop: r.Stop, shop: r.Shop, kept: &kept{}, beside: [3]*kept{{}, {}, {}}}
+	g := &group{
+		reserve: reserve,
+		kerf:    r.Kerf,
+		ripKerf: r.RipKerf,
+		keep:    r.Keep,
+		aims:    r.Aims,
+		effort:  r.Effort,
+		stop:    r.Stop,
+		shop:    r.Shop,
+		kept:    &kept{},
+		beside:  [3]*kept{{}, {}, {}},
+	}
 	if r.Progress != nil {
 		g.progress = func(cost money.Amount) { r.Progress(profile, cost) }
 	}
@@ -130,7 +141,10 @@ func newGroup(r Request, profile string) *group {
 		g.kinds[i].names = append(g.kinds[i].names, named{p.ID, p.Quantity})
 		pieces += p.Quantity
 	}
-	slices.SortStableFunc(g.kinds, func(a, b kind) int { return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width)) })
+	slices.SortStableFunc(
+		g.kinds,
+		func(a, b kind) int { return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width)) },
+	)
 	g.weigh(dearest, pieces)
 	g.parted()
 	g.takes, g.roomIn, g.whole = g.shares(), g.rooms(), g.unopened()
@@ -271,7 +285,11 @@ func (g *group) trimmed(fills []fill) []fill {
 func (g *group) take(fills []fill) {
 	fills = g.trimmed(fills)
 	slices.SortStableFunc(fills, func(a, b fill) int {
-		return cmp.Or(slices.Compare(b.gets, a.gets), cmp.Compare(a.way, b.way), slices.CompareFunc(b.takes, a.takes, slices.Compare))
+		return cmp.Or(
+			slices.Compare(b.gets, a.gets),
+			cmp.Compare(a.way, b.way),
+			slices.CompareFunc(b.takes, a.takes, slices.Compare),
+		)
 	})
 	namer := newNamer(g.kinds)
 	for _, f := range fills {
@@ -296,7 +314,13 @@ func (g *group) take(fills []fill) {
 						at = g.takeBlank(&b, it, at, namer)
 						continue
 					}
-					c := Cut{Length: g.kinds[it.kind()].length, At: at, Strip: strip, Width: g.kinds[it.kind()].width, Turned: it.turned}
+					c := Cut{
+						Length: g.kinds[it.kind()].length,
+						At:     at,
+						Strip:  strip,
+						Width:  g.kinds[it.kind()].width,
+						Turned: it.turned,
+					}
 					if it.turned {
 						c.Length, c.Width = c.Width, c.Length
 					}
@@ -325,7 +349,10 @@ func (g *group) take(fills []fill) {
 		if len(w.runs) > 1 {
 			b.Left = left
 		}
-		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) && g.boards[last].Part == b.Part && slices.Equal(g.boards[last].Cuts, b.Cuts) && slices.EqualFunc(g.boards[last].Blanks, b.Blanks, Blank.same) {
+		if last := len(g.boards) - 1; last >= 0 && sameStock(g.boards[last].Stock, b.Stock) &&
+			g.boards[last].Part == b.Part &&
+			slices.Equal(g.boards[last].Cuts, b.Cuts) &&
+			slices.EqualFunc(g.boards[last].Blanks, b.Blanks, Blank.same) {
 			g.boards[last].Count++
 			continue
 		}

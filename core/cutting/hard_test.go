@@ -21,14 +21,33 @@ func realistic(r *rand.Rand, pieces, lengths, shops, shed int) Request {
 	for i, feet := range r.Perm(9)[:shops] {
 		l := measure.Length(6+2*feet) * 12 * in
 		perFoot := 110 + r.IntN(40)
-		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("s", i), Profile: "p", Length: l, Price: money.Amount(int64(l/(12*in))*int64(perFoot) + int64(r.IntN(60))), Quantity: Unlimited})
+		q.Stock = append(
+			q.Stock,
+			Stock{
+				ID:       fmt.Sprint("s", i),
+				Profile:  "p",
+				Length:   l,
+				Price:    money.Amount(int64(l/(12*in))*int64(perFoot) + int64(r.IntN(60))),
+				Quantity: Unlimited,
+			},
+		)
 	}
 	long := measure.Length(0)
 	for _, s := range q.Stock {
 		long = max(long, s.Length)
 	}
 	for i := range shed {
-		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("shed", i), Profile: "p", Length: measure.Length(12*16+r.IntN(60*16)) * in / 16, Price: 0, Quantity: 1, TrimStart: in / 2})
+		q.Stock = append(
+			q.Stock,
+			Stock{
+				ID:        fmt.Sprint("shed", i),
+				Profile:   "p",
+				Length:    measure.Length(12*16+r.IntN(60*16)) * in / 16,
+				Price:     0,
+				Quantity:  1,
+				TrimStart: in / 2,
+			},
+		)
 	}
 	lengths = min(lengths, pieces)
 	for i := range lengths {
@@ -36,7 +55,15 @@ func realistic(r *rand.Rand, pieces, lengths, shops, shed int) Request {
 		if i < pieces%lengths {
 			n++
 		}
-		q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint(i), Profile: "p", Length: min(long, measure.Length(8*16+r.IntN(92*16))*in/16), Quantity: n})
+		q.Pieces = append(
+			q.Pieces,
+			Piece{
+				ID:       fmt.Sprint(i),
+				Profile:  "p",
+				Length:   min(long, measure.Length(8*16+r.IntN(92*16))*in/16),
+				Quantity: n,
+			},
+		)
 	}
 	return q
 }
@@ -70,7 +97,10 @@ func uniform(r *rand.Rand, n int) Request {
 	}
 	for l := 20; l <= 100; l++ {
 		if count[l] > 0 {
-			q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint(l), Profile: "p", Length: measure.Length(l) * in, Quantity: count[l]})
+			q.Pieces = append(
+				q.Pieces,
+				Piece{ID: fmt.Sprint(l), Profile: "p", Length: measure.Length(l) * in, Quantity: count[l]},
+			)
 		}
 	}
 	return q
@@ -84,11 +114,26 @@ var hard = []struct {
 	make  func(r *rand.Rand) Request
 }{
 	// Jobs as gardens have them: proved in over 99 of 100,
-	{"up to 40 pieces, 5 lengths, 5 shop lengths, 15 leftovers", 100, 100, func(r *rand.Rand) Request { return realistic(r, 5+r.IntN(36), 5, 5, 15) }},
-	{"up to 40 pieces, 10 lengths", 20, 19, func(r *rand.Rand) Request { return realistic(r, 10+r.IntN(31), 10, 5, 15) }},
+	{
+		"up to 40 pieces, 5 lengths, 5 shop lengths, 15 leftovers",
+		100,
+		100,
+		func(r *rand.Rand) Request { return realistic(r, 5+r.IntN(36), 5, 5, 15) },
+	},
+	{
+		"up to 40 pieces, 10 lengths",
+		20,
+		19,
+		func(r *rand.Rand) Request { return realistic(r, 10+r.IntN(31), 10, 5, 15) },
+	},
 	// and batches in over 95 of 100.
 	{"500 pieces, 20 lengths", 40, 40, func(r *rand.Rand) Request { return realistic(r, 500, 20, 5, 15) }},
-	{"500 pieces, 20 lengths, nothing in the shed", 40, 40, func(r *rand.Rand) Request { return realistic(r, 500, 20, 5, 0) }},
+	{
+		"500 pieces, 20 lengths, nothing in the shed",
+		40,
+		40,
+		func(r *rand.Rand) Request { return realistic(r, 500, 20, 5, 0) },
+	},
 	// Falkenauer 1996, Journal of Heuristics 2:5: three pieces fill a board with
 	// nothing left, so the planted optimum is a third of the pieces; and sizes
 	// uniform in 20 to 100 of 150.
@@ -227,7 +272,8 @@ func TestProgressAndStop(t *testing.T) {
 		if err == nil {
 			err = check(q, a)
 		}
-		if err != nil || len(costs) == 0 || !slices.IsSortedFunc(costs, func(a, b money.Amount) int { return int(b - a) }) {
+		if err != nil || len(costs) == 0 ||
+			!slices.IsSortedFunc(costs, func(a, b money.Amount) int { return int(b - a) }) {
 			t.Fatalf("%v; told of %v", err, costs)
 		}
 		if whole, _ := Solve(q); a.Cost < whole.LowerBound || a.LowerBound > whole.Cost {

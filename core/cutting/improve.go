@@ -47,7 +47,19 @@ func (j *judged) drop(i int) {
 	if j.times[j.keys[i]]--; j.times[j.keys[i]] == 0 {
 		j.worth.setups--
 	}
-	j.fills, j.keys, j.useful = slices.Delete(j.fills, i, i+1), slices.Delete(j.keys, i, i+1), slices.Delete(j.useful, i, i+1)
+	j.fills, j.keys, j.useful = slices.Delete(
+		j.fills,
+		i,
+		i+1,
+	), slices.Delete(
+		j.keys,
+		i,
+		i+1,
+	), slices.Delete(
+		j.useful,
+		i,
+		i+1,
+	)
 }
 
 // with is what the plan would be worth with the boards a and b cut anew.
@@ -179,7 +191,11 @@ func (g *group) better(j *judged, spare state, tried map[string]bool, pairs *int
 			if *pairs++; *pairs > mostPairs || g.effort <= 0 {
 				return 0, 0, nil
 			}
-			two := state{want: make([]int, len(g.kinds)), least: make([]int, len(g.stock)), most: slices.Clone(spare.most)}
+			two := state{
+				want:  make([]int, len(g.kinds)),
+				least: make([]int, len(g.stock)),
+				most:  slices.Clone(spare.most),
+			}
 			for _, f := range []fill{j.fills[a], j.fills[b]} {
 				for k, n := range f.gets {
 					two.want[k] += n

@@ -351,7 +351,10 @@ func roomPrice(r Request, profile string, need int64) money.Amount {
 		offers = append(offers, o)
 	}
 	slices.SortStableFunc(offers, func(a, b offer) int {
-		return new(big.Int).Mul(big.NewInt(int64(a.price)), big.NewInt(b.room)).Cmp(new(big.Int).Mul(big.NewInt(int64(b.price)), big.NewInt(a.room)))
+		return new(
+			big.Int,
+		).Mul(big.NewInt(int64(a.price)), big.NewInt(b.room)).
+			Cmp(new(big.Int).Mul(big.NewInt(int64(b.price)), big.NewInt(a.room)))
 	})
 	sum := money.Amount(0)
 	for _, o := range offers {

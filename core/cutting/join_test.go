@@ -193,15 +193,41 @@ func grid(r Request, step measure.Length) money.Amount {
 func joinable(r *rand.Rand, lines, most int, step measure.Length, kerf measure.Length) Request {
 	q := Request{Kerf: kerf}
 	for i := range 1 + r.IntN(3) {
-		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("s", i), Profile: "p", Length: step * measure.Length(6+r.IntN(8)), Price: money.Amount(300 + r.IntN(900)), Quantity: Unlimited})
+		q.Stock = append(
+			q.Stock,
+			Stock{
+				ID:       fmt.Sprint("s", i),
+				Profile:  "p",
+				Length:   step * measure.Length(6+r.IntN(8)),
+				Price:    money.Amount(300 + r.IntN(900)),
+				Quantity: Unlimited,
+			},
+		)
 	}
 	for i := range r.IntN(4) {
-		q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("o", i), Profile: "p", Length: step * measure.Length(2+r.IntN(6)), Quantity: 1 + r.IntN(2)})
+		q.Stock = append(
+			q.Stock,
+			Stock{
+				ID:       fmt.Sprint("o", i),
+				Profile:  "p",
+				Length:   step * measure.Length(2+r.IntN(6)),
+				Quantity: 1 + r.IntN(2),
+			},
+		)
 	}
 	for i := range lines {
-		p := Piece{ID: fmt.Sprint("p", i), Profile: "p", Length: step * measure.Length(2+r.IntN(10)), Quantity: 1 + r.IntN(most)}
+		p := Piece{
+			ID:       fmt.Sprint("p", i),
+			Profile:  "p",
+			Length:   step * measure.Length(2+r.IntN(10)),
+			Quantity: 1 + r.IntN(most),
+		}
 		if i == 0 || r.IntN(2) == 0 {
-			p.Join = &Join{Least: 2 * step, Step: measure.Length(r.IntN(2)) * measure.Millimetre, Cost: money.Amount(r.IntN(300))}
+			p.Join = &Join{
+				Least: 2 * step,
+				Step:  measure.Length(r.IntN(2)) * measure.Millimetre,
+				Cost:  money.Amount(r.IntN(300)),
+			}
 			if r.IntN(2) == 0 {
 				mid := p.Length / 2 / step * step
 				p.Join.Clear = []Span{{mid - step, mid + step}}

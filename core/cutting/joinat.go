@@ -12,7 +12,8 @@ import (
 
 // beside reports whether two pieces lie in neighbouring courses of a wall.
 func (l long) beside(o long) bool {
-	return l.join.Wall != "" && o.join.Wall == l.join.Wall && o.copy == l.copy && max(o.join.Course-l.join.Course, l.join.Course-o.join.Course) == 1
+	return l.join.Wall != "" && o.join.Wall == l.join.Wall && o.copy == l.copy &&
+		max(o.join.Course-l.join.Course, l.join.Course-o.join.Course) == 1
 }
 
 // may reports whether a piece may be joined at a place.

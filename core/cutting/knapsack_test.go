@@ -44,7 +44,8 @@ func TestKnapsacks(t *testing.T) {
 		table := g.fillTable(items, value, most, rooms, unit, int(slices.Max(rooms)/unit))
 		for k, room := range rooms {
 			want := bestFill(items, value, most, room)
-			for name, got := range map[string]worthMost{"table": table[k], "search": g.fillSearch(items, value, most, room, 1_000_000)} {
+			for name, got := range map[string]worthMost{"table": table[k], "search": g.fillSearch(items, value, most,
+				room, 1_000_000)} {
 				size, worth := int64(0), int64(0)
 				for a, n := range got.takes {
 					size, worth = size+int64(n)*items[a].size, worth+int64(n)*value[a]
@@ -53,7 +54,16 @@ func TestKnapsacks(t *testing.T) {
 					}
 				}
 				if got.value != want || worth != want || size > room || !got.exact {
-					t.Fatalf("%d, %s: worth %d, its pieces %d of size %d in %d; the most is %d", i, name, got.value, worth, size, room, want)
+					t.Fatalf(
+						"%d, %s: worth %d, its pieces %d of size %d in %d; the most is %d",
+						i,
+						name,
+						got.value,
+						worth,
+						size,
+						room,
+						want,
+					)
 				}
 			}
 		}

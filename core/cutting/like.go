@@ -74,7 +74,8 @@ func (g *group) over(f fill) measure.Length {
 func (g *group) asBefore(b Board, rest state) (fill, bool) {
 	for w, way := range g.ways {
 		s := g.stock[way.stock]
-		if s.ID != b.Stock.ID || way.part != b.Part || rest.most[way.stock] == 0 || !slices.Equal(g.strips(way), b.Strips) {
+		if s.ID != b.Stock.ID || way.part != b.Part || rest.most[way.stock] == 0 ||
+			!slices.Equal(g.strips(way), b.Strips) {
 			continue
 		}
 		takes := make([][]int, len(way.runs))

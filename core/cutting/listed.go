@@ -42,12 +42,29 @@ func (t *tree) list(st state, b priced) (*listed, bool) {
 		if st.most[s] == 0 {
 			continue
 		}
-		found := &lister{g: g, way: w, value: b.value, least: g.base(s, st, b) - room.Int64(), kind: anyKind, waste: waste, most: mostListed - len(l.fills)}
+		found := &lister{
+			g:     g,
+			way:   w,
+			value: b.value,
+			least: g.base(s, st, b) - room.Int64(),
+			kind:  anyKind,
+			waste: waste,
+			most:  mostListed - len(l.fills),
+		}
 		if found.list(st); found.cut {
 			return nil, false
 		}
 		for _, f := range found.found {
-			l.fills, price, most = append(l.fills, f), append(price, int64(g.stock[s].Price)), append(most, int64(st.need(f)+st.least[s]))
+			l.fills, price, most = append(
+				l.fills,
+				f,
+			), append(
+				price,
+				int64(g.stock[s].Price),
+			), append(
+				most,
+				int64(st.need(f)+st.least[s]),
+			)
 		}
 	}
 	l.program = newTableau(price, most)

@@ -89,8 +89,22 @@ func (g *group) master(st state) *master {
 		m = &master{}
 	}
 	g.kept.m = nil
-	*m = master{g: g, st: st, demand: m.demand[:0], atMost: m.atMost[:0], atLeast: m.atLeast[:0], rhs: m.rhs[:0], cols: m.cols[:0],
-		basis: m.basis, inv: m.inv, x: m.x, y: m.y, column: m.column, of: m.of, filled: m.filled[:0]}
+	*m = master{
+		g:       g,
+		st:      st,
+		demand:  m.demand[:0],
+		atMost:  m.atMost[:0],
+		atLeast: m.atLeast[:0],
+		rhs:     m.rhs[:0],
+		cols:    m.cols[:0],
+		basis:   m.basis,
+		inv:     m.inv,
+		x:       m.x,
+		y:       m.y,
+		column:  m.column,
+		of:      m.of,
+		filled:  m.filled[:0],
+	}
 	g.effort -= perMaster + 2*int64(len(g.pool))
 	row := func(rhs int) int {
 		// A little is added to every row, so that ties are few.

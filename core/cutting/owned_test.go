@@ -23,9 +23,12 @@ func TestOwnedByHand(t *testing.T) {
 		pieces []Piece
 		opened map[string]int
 	}{
-		{[]Stock{owned("pickets", 72, 24), shop}, []Piece{{ID: "long", Profile: "p", Length: 49*in + in/4, Quantity: 10}, {ID: "short", Profile: "p", Length: 22 * in, Quantity: 10}}, map[string]int{"pickets": 10}},
-		{[]Stock{owned("long", 118, 1), owned("scrap", 40, 1)}, []Piece{{ID: "a", Profile: "p", Length: 18 * in, Quantity: 1}}, map[string]int{"scrap": 1}},
-		{[]Stock{owned("scrap", 40, 1), owned("long", 118, 1), shop}, []Piece{{ID: "a", Profile: "p", Length: 18 * in, Quantity: 1}}, map[string]int{"scrap": 1}},
+		{[]Stock{owned("pickets", 72, 24), shop}, []Piece{{ID: "long", Profile: "p", Length: 49*in + in/4,
+			Quantity: 10}, {ID: "short", Profile: "p", Length: 22 * in, Quantity: 10}}, map[string]int{"pickets": 10}},
+		{[]Stock{owned("long", 118, 1), owned("scrap", 40, 1)}, []Piece{{ID: "a", Profile: "p", Length: 18 * in,
+			Quantity: 1}}, map[string]int{"scrap": 1}},
+		{[]Stock{owned("scrap", 40, 1), owned("long", 118, 1), shop}, []Piece{{ID: "a", Profile: "p", Length: 18 * in,
+			Quantity: 1}}, map[string]int{"scrap": 1}},
 	} {
 		q := Request{Kerf: in / 8, Stock: c.stock, Pieces: c.pieces}
 		a, err := Solve(q)
@@ -115,12 +118,34 @@ func TestOwnedAgainstBruteForce(t *testing.T) {
 	for i := range 300 {
 		q := Request{Kerf: in / 8, Keep: 12 * in}
 		for k := range 1 + r.IntN(3) {
-			q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("own", k), Profile: "p", Length: measure.Length(30+r.IntN(90)) * in, Quantity: 1 + r.IntN(4)})
+			q.Stock = append(
+				q.Stock,
+				Stock{
+					ID:       fmt.Sprint("own", k),
+					Profile:  "p",
+					Length:   measure.Length(30+r.IntN(90)) * in,
+					Quantity: 1 + r.IntN(4),
+				},
+			)
 		}
-		q.Stock = append(q.Stock, Stock{ID: "shop", Profile: "p", Length: measure.Length(72+12*r.IntN(4)) * in, Price: money.Amount(300 + r.IntN(300)), Quantity: Unlimited})
+		q.Stock = append(
+			q.Stock,
+			Stock{
+				ID:       "shop",
+				Profile:  "p",
+				Length:   measure.Length(72+12*r.IntN(4)) * in,
+				Price:    money.Amount(300 + r.IntN(300)),
+				Quantity: Unlimited,
+			},
+		)
 		s := &sparer{r: q, used: make([]int, len(q.Stock))}
 		for k := range 1 + r.IntN(4) {
-			p := Piece{ID: fmt.Sprint("p", k), Profile: "p", Length: measure.Length(8+r.IntN(55)) * in, Quantity: 1 + r.IntN(2)}
+			p := Piece{
+				ID:       fmt.Sprint("p", k),
+				Profile:  "p",
+				Length:   measure.Length(8+r.IntN(55)) * in,
+				Quantity: 1 + r.IntN(2),
+			}
 			q.Pieces = append(q.Pieces, p)
 			for range p.Quantity {
 				s.pieces = append(s.pieces, p.Length)
@@ -139,7 +164,16 @@ func TestOwnedAgainstBruteForce(t *testing.T) {
 			said++
 		}
 		if a.Cost != s.cost || left > s.worth || a.Best && left != s.worth {
-			t.Errorf("%d: %v and %d left, every way finds %v and %d (said to be the best: %v)\n%+v", i, a.Cost, left, s.cost, s.worth, a.Best, q)
+			t.Errorf(
+				"%d: %v and %d left, every way finds %v and %d (said to be the best: %v)\n%+v",
+				i,
+				a.Cost,
+				left,
+				s.cost,
+				s.worth,
+				a.Best,
+				q,
+			)
 		}
 	}
 	if said < 290 {
@@ -153,9 +187,23 @@ func TestOwnedAgainstBruteForce(t *testing.T) {
 func TestManyOwned(t *testing.T) {
 	r := rand.New(rand.NewPCG(82, 82))
 	for i := range 40 {
-		q := Request{Kerf: in / 8, Stock: []Stock{{ID: "own", Profile: "p", Length: 144 * in, Quantity: 60}, {ID: "shop", Profile: "p", Length: 96 * in, Price: 900, Quantity: Unlimited}}}
+		q := Request{
+			Kerf: in / 8,
+			Stock: []Stock{
+				{ID: "own", Profile: "p", Length: 144 * in, Quantity: 60},
+				{ID: "shop", Profile: "p", Length: 96 * in, Price: 900, Quantity: Unlimited},
+			},
+		}
 		for k := range 10 + r.IntN(5) {
-			q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint("p", k), Profile: "p", Length: measure.Length(10+r.IntN(60)) * in, Quantity: 1 + r.IntN(4)})
+			q.Pieces = append(
+				q.Pieces,
+				Piece{
+					ID:       fmt.Sprint("p", k),
+					Profile:  "p",
+					Length:   measure.Length(10+r.IntN(60)) * in,
+					Quantity: 1 + r.IntN(4),
+				},
+			)
 		}
 		a, err := Solve(q)
 		if err == nil {

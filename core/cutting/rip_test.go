@@ -19,7 +19,11 @@ import (
 // board gives one blank and that piece.
 func TestRipByHand(t *testing.T) {
 	board := Stock{ID: "8", Profile: "2x4", Length: 96 * in, Width: in * 7 / 2, Price: 500, Quantity: Unlimited}
-	r := Request{Kerf: in / 8, Stock: []Stock{board}, Pieces: []Piece{{ID: "cleat", Profile: "2x4", Length: 45 * in, Width: in * 3 / 2, Quantity: 9}}}
+	r := Request{
+		Kerf:   in / 8,
+		Stock:  []Stock{board},
+		Pieces: []Piece{{ID: "cleat", Profile: "2x4", Length: 45 * in, Width: in * 3 / 2, Quantity: 9}},
+	}
 	a, err := Solve(r)
 	if err != nil || check(r, a) != nil || a.Cost != 1500 || !a.Proved {
 		t.Errorf("%v, %v: %+v", err, check(r, a), a)
@@ -33,7 +37,10 @@ func TestRipByHand(t *testing.T) {
 	// other. As blanks they would take two boards.
 	r.Pieces = nil
 	for i, l := range []measure.Length{60, 30, 50, 40} {
-		r.Pieces = append(r.Pieces, Piece{ID: fmt.Sprint(i), Profile: "2x4", Length: l * in, Width: in * 3 / 2, Quantity: 1})
+		r.Pieces = append(
+			r.Pieces,
+			Piece{ID: fmt.Sprint(i), Profile: "2x4", Length: l * in, Width: in * 3 / 2, Quantity: 1},
+		)
 	}
 	a, err = Solve(r)
 	if err != nil || check(r, a) != nil || a.Cost != 500 || len(a.Boards) != 1 || len(a.Boards[0].Strips) != 2 {
@@ -44,12 +51,20 @@ func TestRipByHand(t *testing.T) {
 // A knot from 40 to 44 in parts a board of 96 into 40 and 52 in: a piece of 50
 // and one of 38 come out, not two of 45.
 func TestDefectByHand(t *testing.T) {
-	flawed := Stock{ID: "flawed", Profile: "p", Length: 96 * in, Price: 0, Quantity: 1, Defects: []Span{{40 * in, 44 * in}}}
+	flawed := Stock{
+		ID:       "flawed",
+		Profile:  "p",
+		Length:   96 * in,
+		Price:    0,
+		Quantity: 1,
+		Defects:  []Span{{40 * in, 44 * in}},
+	}
 	whole := Stock{ID: "whole", Profile: "p", Length: 96 * in, Price: 700, Quantity: Unlimited}
 	for _, c := range []struct {
 		lengths []measure.Length
 		cost    money.Amount
-	}{{[]measure.Length{50, 38}, 0}, {[]measure.Length{45, 45}, 700}, {[]measure.Length{40, 52}, 0}, {[]measure.Length{20, 19, 26, 25}, 0}} {
+	}{{[]measure.Length{50, 38}, 0}, {[]measure.Length{45, 45}, 700}, {[]measure.Length{40, 52}, 0},
+		{[]measure.Length{20, 19, 26, 25}, 0}} {
 		r := Request{Kerf: in / 8, Stock: []Stock{flawed, whole}}
 		for i, l := range c.lengths {
 			r.Pieces = append(r.Pieces, Piece{ID: fmt.Sprint(i), Profile: "p", Length: l * in, Quantity: 1})
@@ -142,7 +157,8 @@ func TestDefectsAgainstBruteForce(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%d: %v\n%+v\n%+v", i, err, q, a)
 		}
-		if want := cheapestRuns(q); len(a.Unmet) == 0 && (a.Cost != want || !a.Proved) || len(a.Unmet) > 0 && want >= 0 {
+		if want := cheapestRuns(q); len(a.Unmet) == 0 && (a.Cost != want || !a.Proved) ||
+			len(a.Unmet) > 0 && want >= 0 {
 			t.Fatalf("%d: %v (bound %v, %d left out), least is %v\n%+v", i, a.Cost, a.LowerBound, len(a.Unmet), want, q)
 		}
 	}
@@ -156,12 +172,28 @@ func TestRipsHold(t *testing.T) {
 	for i := range 300 {
 		q := Request{Kerf: in / 8}
 		for k := range 1 + r.IntN(3) {
-			q.Stock = append(q.Stock, Stock{ID: fmt.Sprint("s", k), Profile: "p", Length: measure.Length(72+24*r.IntN(5)) * in, Width: in * 11 / 2, Price: money.Amount(600 + r.IntN(900)), Quantity: Unlimited})
+			q.Stock = append(
+				q.Stock,
+				Stock{
+					ID:       fmt.Sprint("s", k),
+					Profile:  "p",
+					Length:   measure.Length(72+24*r.IntN(5)) * in,
+					Width:    in * 11 / 2,
+					Price:    money.Amount(600 + r.IntN(900)),
+					Quantity: Unlimited,
+				},
+			)
 		}
 		widths := []measure.Length{0, in * 5 / 2, in * 3 / 2, in * 5 / 4}
 		apart := q
 		for k := range 1 + r.IntN(5) {
-			p := Piece{ID: fmt.Sprint("p", k), Profile: "p", Length: measure.Length(10+r.IntN(60)) * in, Quantity: 1 + r.IntN(6), Width: widths[r.IntN(len(widths))]}
+			p := Piece{
+				ID:       fmt.Sprint("p", k),
+				Profile:  "p",
+				Length:   measure.Length(10+r.IntN(60)) * in,
+				Quantity: 1 + r.IntN(6),
+				Width:    widths[r.IntN(len(widths))],
+			}
 			q.Pieces = append(q.Pieces, p)
 			p.Quantity = (p.Quantity + perWidth(in*11/2, p.Width, q.Kerf) - 1) / perWidth(in*11/2, p.Width, q.Kerf)
 			p.Width = 0
@@ -281,7 +313,14 @@ func TestRipsAgainstBruteForce(t *testing.T) {
 	for i := range 300 {
 		q := Request{Kerf: in / 8, RipKerf: in / 8}
 		for k := range 1 + r.IntN(3) {
-			s := Stock{ID: fmt.Sprint("s", k), Profile: "p", Length: measure.Length(48+12*r.IntN(5)) * in, Width: in * 11 / 2, Price: money.Amount(100 + r.IntN(900)), Quantity: Unlimited}
+			s := Stock{
+				ID:       fmt.Sprint("s", k),
+				Profile:  "p",
+				Length:   measure.Length(48+12*r.IntN(5)) * in,
+				Width:    in * 11 / 2,
+				Price:    money.Amount(100 + r.IntN(900)),
+				Quantity: Unlimited,
+			}
 			if k > 0 && r.IntN(3) == 0 {
 				s.Price, s.Quantity = 0, 1
 			}
@@ -292,7 +331,16 @@ func TestRipsAgainstBruteForce(t *testing.T) {
 		for k := 0; left > 0; k++ {
 			n := min(left, 1+r.IntN(3))
 			left -= n
-			q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint("p", k), Profile: "p", Length: measure.Length(10+r.IntN(34)) * in, Quantity: n, Width: widths[r.IntN(len(widths))]})
+			q.Pieces = append(
+				q.Pieces,
+				Piece{
+					ID:       fmt.Sprint("p", k),
+					Profile:  "p",
+					Length:   measure.Length(10+r.IntN(34)) * in,
+					Quantity: n,
+					Width:    widths[r.IntN(len(widths))],
+				},
+			)
 		}
 		a, err := Solve(q)
 		if err == nil {

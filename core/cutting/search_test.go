@@ -108,8 +108,18 @@ func TestLonger(t *testing.T) {
 			close(stop)
 		}
 		f, err := m.Longer(long)
-		if err != nil || f.Answer.Cost > before.Cost || f.Answer.LowerBound < before.LowerBound || f.Ended == (n%4 == 3) {
-			t.Fatalf("%d: %v..%v from %v..%v, ended %v: %v", n, f.Answer.LowerBound, f.Answer.Cost, before.LowerBound, before.Cost, f.Ended, err)
+		if err != nil || f.Answer.Cost > before.Cost || f.Answer.LowerBound < before.LowerBound ||
+			f.Ended == (n%4 == 3) {
+			t.Fatalf(
+				"%d: %v..%v from %v..%v, ended %v: %v",
+				n,
+				f.Answer.LowerBound,
+				f.Answer.Cost,
+				before.LowerBound,
+				before.Cost,
+				f.Ended,
+				err,
+			)
 		}
 		if f.Answer.Cost < before.Cost {
 			cheaper++
@@ -133,11 +143,22 @@ func TestLonger(t *testing.T) {
 			if err == nil {
 				err = check(q, a)
 			}
-			if err != nil || a.Cost != f.Answer.Cost || a.LowerBound != f.Answer.LowerBound || a.Proved != f.Answer.Proved {
-				t.Fatalf("%d, %s: %v..%v, found %v..%v: %v", n, name, a.LowerBound, a.Cost, f.Answer.LowerBound, f.Answer.Cost, err)
+			if err != nil || a.Cost != f.Answer.Cost || a.LowerBound != f.Answer.LowerBound ||
+				a.Proved != f.Answer.Proved {
+				t.Fatalf(
+					"%d, %s: %v..%v, found %v..%v: %v",
+					n,
+					name,
+					a.LowerBound,
+					a.Cost,
+					f.Answer.LowerBound,
+					f.Answer.Cost,
+					err,
+				)
 			}
 		}
-		if worse := other.Recall(Found{Job: q.Job(), Answer: before}); worse.Answer.Cost != f.Answer.Cost || worse.Answer.LowerBound != f.Answer.LowerBound {
+		if worse := other.Recall(Found{Job: q.Job(), Answer: before}); worse.Answer.Cost != f.Answer.Cost ||
+			worse.Answer.LowerBound != f.Answer.LowerBound {
 			t.Errorf("%d: %v after %v", n, worse.Answer.Cost, f.Answer.Cost)
 		}
 		q.Pieces[0].Quantity++

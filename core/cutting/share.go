@@ -17,7 +17,8 @@ const shareParts = 1 << 16
 // shares is what each kind takes of a board's length at least, in nanometres with the
 // kerf; nil where boards of several widths or sheets are cut.
 func (g *group) shares() []int64 {
-	if len(g.kinds) == 0 || g.sheet() || !g.oneWidth() || slices.ContainsFunc(g.kinds, func(k kind) bool { return k.turn }) {
+	if len(g.kinds) == 0 || g.sheet() || !g.oneWidth() ||
+		slices.ContainsFunc(g.kinds, func(k kind) bool { return k.turn }) {
 		return nil
 	}
 	takes := make([]int64, len(g.kinds))

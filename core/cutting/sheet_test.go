@@ -30,7 +30,8 @@ func TestSheetsByHand(t *testing.T) {
 		{"four floors", []Piece{panel("a", 48*in-in/8, 24*in-in/8, 4, false)}, 1, 0, true},
 		{"three with grain", []Piece{panel("a", 60*in, 30*in, 3, false)}, 3, 0, false},
 		{"one turned", []Piece{panel("a", 60*in, 30*in, 1, false), panel("b", 48*in, 34*in, 1, true)}, 1, 1, true},
-		{"not to be turned", []Piece{panel("a", 60*in, 30*in, 1, false), panel("b", 48*in, 34*in, 1, false)}, 2, 0, false},
+		{"not to be turned", []Piece{panel("a", 60*in, 30*in, 1, false), panel("b", 48*in, 34*in, 1, false)}, 2, 0,
+			false},
 		{"only turned", []Piece{panel("a", 40*in, 90*in, 1, true)}, 1, 1, true},
 	} {
 		r := Request{Kerf: in / 8, Stock: []Stock{sheet}, Pieces: c.pieces}
@@ -50,8 +51,13 @@ func TestSheetsByHand(t *testing.T) {
 			t.Errorf("%s: %v, %v, %d turned, proved %v", c.name, err, a.Cost, turned, a.Proved)
 		}
 	}
-	r := Request{Kerf: in / 8, Stock: []Stock{sheet}, Pieces: []Piece{panel("wide", 60*in, 50*in, 1, false), panel("a", 60*in, 30*in, 1, false)}}
-	if a, err := Solve(r); err != nil || check(r, a) != nil || len(a.Unmet) != 1 || a.Unmet[0].Piece != "wide" || a.Cost != 4000 {
+	r := Request{
+		Kerf:   in / 8,
+		Stock:  []Stock{sheet},
+		Pieces: []Piece{panel("wide", 60*in, 50*in, 1, false), panel("a", 60*in, 30*in, 1, false)},
+	}
+	if a, err := Solve(r); err != nil || check(r, a) != nil || len(a.Unmet) != 1 || a.Unmet[0].Piece != "wide" ||
+		a.Cost != 4000 {
 		t.Errorf("too wide: %+v, %v", a, err)
 	}
 }
@@ -76,7 +82,10 @@ func TestSheetsHold(t *testing.T) {
 				w := min(wide, measure.Length(6+r.IntN(20))*in)
 				for long := 96 * in; long > 0; {
 					l := min(long, measure.Length(10+r.IntN(50))*in)
-					q.Pieces = append(q.Pieces, Piece{ID: fmt.Sprint(n), Profile: "p", Length: l, Width: w, Quantity: 1})
+					q.Pieces = append(
+						q.Pieces,
+						Piece{ID: fmt.Sprint(n), Profile: "p", Length: l, Width: w, Quantity: 1},
+					)
 					n++
 					long -= l + in/8
 				}
@@ -99,7 +108,13 @@ func TestSheetsHold(t *testing.T) {
 		}
 		planted := money.Amount(sheets) * 4200
 		if a.LowerBound > planted || straight.LowerBound > planted {
-			t.Fatalf("%d: bounds %v and %v, but the panels came out of %v", i, straight.LowerBound, a.LowerBound, planted)
+			t.Fatalf(
+				"%d: bounds %v and %v, but the panels came out of %v",
+				i,
+				straight.LowerBound,
+				a.LowerBound,
+				planted,
+			)
 		}
 		if straight.Cost <= planted {
 			met++
@@ -161,7 +176,14 @@ func TestSheetsAgainstBruteForce(t *testing.T) {
 		q := Request{Kerf: in / 8, Stock: []Stock{full, half}}
 		var panels [][2]measure.Length
 		for k := range 2 + r.IntN(3) {
-			p := Piece{ID: fmt.Sprint(k), Profile: "p", Length: measure.Length(12+r.IntN(60)) * in, Width: measure.Length(8+r.IntN(30)) * in, Quantity: 1, Turn: true}
+			p := Piece{
+				ID:       fmt.Sprint(k),
+				Profile:  "p",
+				Length:   measure.Length(12+r.IntN(60)) * in,
+				Width:    measure.Length(8+r.IntN(30)) * in,
+				Quantity: 1,
+				Turn:     true,
+			}
 			q.Pieces = append(q.Pieces, p)
 			panels = append(panels, [2]measure.Length{p.Length + q.Kerf, p.Width + q.Kerf})
 		}
@@ -184,7 +206,8 @@ func TestSheetsAgainstBruteForce(t *testing.T) {
 					}
 				}
 				for _, s := range q.Stock {
-					if cost := least[set^sub] + s.Price; cost < least[set] && guillotine(some, s.Length+q.Kerf, s.Width+q.Kerf) {
+					if cost := least[set^sub] + s.Price; cost < least[set] &&
+						guillotine(some, s.Length+q.Kerf, s.Width+q.Kerf) {
 						least[set] = cost
 					}
 				}

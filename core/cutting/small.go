@@ -275,7 +275,8 @@ func greedy(g *group, st state) ([]fill, []int) {
 				continue
 			}
 			f, used := g.stuff(w, k, st)
-			if used > 0 && (bestUsed == 0 || comparePrice(g.priceOf([]fill{f}), used, g.priceOf([]fill{best}), bestUsed) < 0) {
+			if used > 0 &&
+				(bestUsed == 0 || comparePrice(g.priceOf([]fill{f}), used, g.priceOf([]fill{best}), bestUsed) < 0) {
 				best, bestUsed = f, used
 			}
 		}
@@ -347,7 +348,9 @@ func (g *group) stuff(w, k int, st state) (fill, int64) {
 					want[y.kind] = max(0, want[y.kind]-n*y.n)
 				}
 			}
-			if i := slices.IndexFunc(items, func(it item) bool { return it.of(k) > 0 && it.size <= run.room }); !first && i >= 0 && items[i].size <= room {
+			if i := slices.IndexFunc(items, func(it item) bool { return it.of(k) > 0 && it.size <= run.room }); !first &&
+				i >= 0 &&
+				items[i].size <= room {
 				put(i, 1)
 				first = true
 			}

@@ -334,7 +334,19 @@ func (p *tableau) drop() {
 			continue
 		}
 		p.rows = slices.Delete(p.rows, r, r+1)
-		p.basic, p.lines, p.rhs = slices.Delete(p.basic, line, line+1), slices.Delete(p.lines, line, line+1), slices.Delete(p.rhs, line, line+1)
+		p.basic, p.lines, p.rhs = slices.Delete(
+			p.basic,
+			line,
+			line+1,
+		), slices.Delete(
+			p.lines,
+			line,
+			line+1,
+		), slices.Delete(
+			p.rhs,
+			line,
+			line+1,
+		)
 		for _, list := range [][]int{p.basic, p.other} {
 			for i, v := range list {
 				if v > slack {

@@ -152,7 +152,8 @@ func TestBoundOfLargeNumbers(t *testing.T) {
 		{price: []int64{3}, most: []int64{1 << 40}, rows: []row{{of: []int64{5}, least: 10}}},
 		{price: []int64{1 << 50}, most: []int64{4}, rows: []row{{of: []int64{5}, least: 10}}},
 		{price: []int64{3}, most: []int64{4}, rows: []row{{of: []int64{1 << 40}, least: 10}}},
-		{price: []int64{3}, most: []int64{4}, rows: []row{{of: []int64{-1}, least: -4}}}, // the bound would be below nothing
+		{price: []int64{3}, most: []int64{4}, rows: []row{{of: []int64{-1}, least: -4}}},
+		// the bound would be below nothing
 	} {
 		for _, y := range []float64{1e4, 1e12, 1e18} {
 			if b := p.bound([]float64{y}, 1<<16); b != 0 {
@@ -281,7 +282,14 @@ func TestRangeOfTooFewBoards(t *testing.T) {
 			t.Fatal("too many boards")
 		}
 		if b := s.span(st, n.cols); b.bound < s.cost {
-			t.Errorf("%d: boards of %d for pieces of %d: bound %v, the best plan costs %v", i, room, need, b.bound, s.cost)
+			t.Errorf(
+				"%d: boards of %d for pieces of %d: bound %v, the best plan costs %v",
+				i,
+				room,
+				need,
+				b.bound,
+				s.cost,
+			)
 		}
 	}
 }

@@ -42,7 +42,8 @@ func (t *tree) quickly(first span) []span {
 		return open
 	}
 	g.within(g.effort/walksShare, func() {
-		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, min(firstEffort, g.effort/walksShort), 1, mostFirst) {
+		for first.bound < t.cost && t.walkFor(&first, first.bound, nil, min(firstEffort, g.effort/walksShort), 1,
+			mostFirst) {
 		}
 		t.after(&first)
 		open[0] = first
@@ -158,7 +159,14 @@ func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part in
 	if room.Sub(room, n.b.bound); room.Sign() < 0 || !room.IsInt64() {
 		return false
 	}
-	w := &walker{t: t, g: g, value: n.b.value, st: n.st.copied(), seen: map[string]int64{}, kinds: make([]int, len(g.kinds))}
+	w := &walker{
+		t:     t,
+		g:     g,
+		value: n.b.value,
+		st:    n.st.copied(),
+		seen:  map[string]int64{},
+		kinds: make([]int, len(g.kinds)),
+	}
 	found, ended := false, false
 	g.within(effort, func() {
 		if w.listed(n, left, room.Int64()/part, most) {
@@ -192,7 +200,15 @@ func (w *walker) listed(n *span, total money.Amount, room int64, most int) bool 
 			continue
 		}
 		base := g.base(s, n.st, n.b)
-		l := &lister{g: g, way: way, value: w.value, least: base - room, kind: anyKind, waste: waste, most: most - len(w.fills)}
+		l := &lister{
+			g:     g,
+			way:   way,
+			value: w.value,
+			least: base - room,
+			kind:  anyKind,
+			waste: waste,
+			most:  most - len(w.fills),
+		}
 		l.keep = func() { w.keep(l, base) }
 		if l.list(n.st); l.cut {
 			return false
@@ -213,7 +229,14 @@ func (w *walker) listed(n *span, total money.Amount, room int64, most int) bool 
 // keep takes the filling that a lister has come to.
 func (w *walker) keep(l *lister, base int64) {
 	s := w.g.ways[l.way].stock
-	f := tried{price: w.g.stock[s].Price, base: base, stock: s, way: l.way, from: int32(len(w.gets)), takes: int32(len(w.takes))}
+	f := tried{
+		price: w.g.stock[s].Price,
+		base:  base,
+		stock: s,
+		way:   l.way,
+		from:  int32(len(w.gets)),
+		takes: int32(len(w.takes)),
+	}
 	for k, n := range l.before {
 		if n > l.want[k] {
 			w.gets = append(w.gets, int32(k), int32(n-l.want[k]))

@@ -270,7 +270,8 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 			for len(quick) > 0 && n <= quick[0] {
 				quick = quick[1:]
 			}
-			if t.walk(&span{st: st, b: m.bound()}, t.target, fills, min(quickEffort, g.effort/walksShort)) && t.cost <= t.target {
+			if t.walk(&span{st: st, b: m.bound()}, t.target, fills, min(quickEffort, g.effort/walksShort)) &&
+				t.cost <= t.target {
 				m.done()
 				return
 			}

@@ -207,7 +207,10 @@ func overruled(d, asked Design, next *Design, edits []Edit, cat *catalog.Catalog
 			continue
 		}
 		refuse := func(format string, args ...any) {
-			errs = append(errs, &Refusal{Bed: got.ID, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf(format, args...)})
+			errs = append(
+				errs,
+				&Refusal{Bed: got.ID, Field: e.Field, Value: e.Value, Reason: fmt.Sprintf(format, args...)},
+			)
 		}
 		f, ok := FieldOf(*got, e.Field)
 		if before, err := d.Bed(got.ID); !ok && err == nil { // it had it, and is built otherwise now
@@ -254,12 +257,23 @@ func (f Field) exact(b Bed) string {
 func (b *Bed) without(key string) string {
 	s, _ := SystemNamed(b.System)
 	if i := slices.IndexFunc(fields, func(f Field) bool { return f.Key == key }); i >= 0 {
-		return fmt.Sprintf("a %s does without “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(fields[i].Label))
+		return fmt.Sprintf(
+			"a %s does without “%s”: change how it is built first",
+			strings.ToLower(s.Title),
+			strings.ToLower(fields[i].Label),
+		)
 	}
 	if label := labelOf(key); label != "" {
-		return fmt.Sprintf("a %s has no “%s”: change how it is built first", strings.ToLower(s.Title), strings.ToLower(label))
+		return fmt.Sprintf(
+			"a %s has no “%s”: change how it is built first",
+			strings.ToLower(s.Title),
+			strings.ToLower(label),
+		)
 	}
-	return fmt.Sprintf("a %s has nothing that is called so: choose among what its page offers", strings.ToLower(s.Title))
+	return fmt.Sprintf(
+		"a %s has nothing that is called so: choose among what its page offers",
+		strings.ToLower(s.Title),
+	)
 }
 
 // labelOf is what a decision is called on the pages, whichever system or extra has it.
@@ -318,7 +332,11 @@ func (d *Design) setPrice(sku, value string, cat *catalog.Catalog) error {
 		return &Refusal{Field: "price:" + sku, Value: value, Reason: "nothing with this number is sold here"}
 	}
 	if _, there := d.Prices[sku]; !there && len(d.Prices) >= MaxPrices {
-		return &Refusal{Field: "price:" + sku, Value: value, Reason: "this project already holds as many prices as it can"}
+		return &Refusal{
+			Field:  "price:" + sku,
+			Value:  value,
+			Reason: "this project already holds as many prices as it can",
+		}
 	}
 	d.Prices[sku] = a
 	return nil

@@ -132,7 +132,15 @@ func (c *checker) measured(d Design) {
 		}
 		for name, l := range s.Sides() {
 			if l < 5*measure.Millimetre || l > 400*measure.Millimetre {
-				c.refuse("", "measured:"+id+":"+name, "%s is no board's %s: from %s to %s works", c.p.Feet(l), name, c.p.AtLeast(5*measure.Millimetre), c.p.AtMost(400*measure.Millimetre))
+				c.refuse(
+					"",
+					"measured:"+id+":"+name,
+					"%s is no board's %s: from %s to %s works",
+					c.p.Feet(l),
+					name,
+					c.p.AtLeast(5*measure.Millimetre),
+					c.p.AtMost(400*measure.Millimetre),
+				)
 			}
 		}
 	}
@@ -167,7 +175,10 @@ func Visible(text string) bool {
 		if r == utf8.RuneError || unicode.IsControl(r) || unicode.In(r, unicode.Zl, unicode.Zp) {
 			return false
 		}
-		seen = seen || unicode.IsGraphic(r) && !unicode.IsSpace(r) && !unicode.In(r, unicode.Other_Default_Ignorable_Code_Point, unicode.Variation_Selector) && r != '\u2800'
+		seen = seen ||
+			unicode.IsGraphic(r) && !unicode.IsSpace(r) && !unicode.In(r, unicode.Other_Default_Ignorable_Code_Point,
+				unicode.Variation_Selector) &&
+				r != '\u2800'
 	}
 	return seen
 }
@@ -188,7 +199,13 @@ func (c *checker) bed(b Bed) {
 	c.name(b.ID, "name", b.Name)
 	system, ok := SystemNamed(b.System)
 	if !ok {
-		c.refuse(b.ID, "system", "there is no building system %q; there is %s", b.System, strings.Join(systemNames(), ", "))
+		c.refuse(
+			b.ID,
+			"system",
+			"there is no building system %q; there is %s",
+			b.System,
+			strings.Join(systemNames(), ", "),
+		)
 		return
 	}
 	c.options(b, system)
@@ -224,7 +241,8 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "mid_in_ground", b.MidInGround, 0, inGround)
 	c.idle(b)
 	for name, l := range b.sizes() { // whether they matter now or not: they are kept
-		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped || l > measure.MaxLength {
+		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped ||
+			l > measure.MaxLength {
 			c.refuse(b.ID, name, "%s is no size; from 0 to %s works", c.p.Feet(l), c.p.Feet(measure.MaxLength))
 		}
 	}
@@ -255,20 +273,40 @@ func (c *checker) bed(b Bed) {
 		return
 	}
 	if b.Width > b.Length {
-		c.refuse(b.ID, "width", "%s would be wider than the bed is long (%s); the longer size goes first, so give up to %s",
-			c.p.Feet(b.Width), c.p.Feet(b.Length), c.p.Feet(b.Length))
+		c.refuse(
+			b.ID,
+			"width",
+			"%s would be wider than the bed is long (%s); the longer size goes first, so give up to %s",
+			c.p.Feet(b.Width),
+			c.p.Feet(b.Length),
+			c.p.Feet(b.Length),
+		)
 	}
 	if system.Follow != nil {
 		followed := b.Copied()
-		if system.Follow(&followed, c.cat, func(string) bool { return false }); followed.Length != b.Length || followed.Width != b.Width {
-			c.refuse(b.ID, "length", "with its other sizes this bed is %s by %s; that works", c.p.Feet(followed.Length), c.p.Feet(followed.Width))
+		if system.Follow(&followed, c.cat, func(string) bool { return false }); followed.Length != b.Length ||
+			followed.Width != b.Width {
+			c.refuse(
+				b.ID,
+				"length",
+				"with its other sizes this bed is %s by %s; that works",
+				c.p.Feet(followed.Length),
+				c.p.Feet(followed.Width),
+			)
 			return
 		}
 	}
 	board, _ := c.cat.Profile(b.Board)
 	if least := board.Width/2 - b.Freeboard; b.Soil < least && !slices.Contains(system.Lacks, "board") {
-		c.refuse(b.ID, "soil", "%s of soil is less than half a course of %s boards, %s wide: from %s works, or a narrower board",
-			c.p.Short(b.Soil), board.Name, c.p.Short(board.Width), c.p.Short(least))
+		c.refuse(
+			b.ID,
+			"soil",
+			"%s of soil is less than half a course of %s boards, %s wide: from %s works, or a narrower board",
+			c.p.Short(b.Soil),
+			board.Name,
+			c.p.Short(board.Width),
+			c.p.Short(least),
+		)
 	}
 	if b.Cap != NoCap {
 		c.capFits(b, board)
@@ -359,8 +397,15 @@ func (c *checker) capFits(b Bed, board catalog.Profile) {
 	}
 	switch {
 	case capBoard.Width > b.Width && !isRipped(b):
-		c.refuse(b.ID, "cap_profile", "a %s cap is %s wide, more than the %s of planting between two of them; a narrower board works, or a wider bed",
-			capBoard.Name, c.p.Short(capBoard.Width), c.p.Feet(b.Width))
+		c.refuse(
+			b.ID,
+			"cap_profile",
+			"a %s cap is %s wide, more than the %s of planting between two of them; a narrower board works, or a"+
+				" wider bed",
+			capBoard.Name,
+			c.p.Short(capBoard.Width),
+			c.p.Feet(b.Width),
+		)
 	case share < 0:
 		c.refuse(b.ID, "cap_profile", "a %s cap is narrower than the %s wall under it; choose a wider board",
 			capBoard.Name, c.p.Short(board.Thickness))

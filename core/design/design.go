@@ -158,7 +158,15 @@ func (d *Design) Bed(id string) (*Bed, error) {
 
 // Copied returns a bed that shares nothing with b.
 func (b Bed) Copied() Bed {
-	b.Kept, b.KeptWhy, b.Options, b.Places = slices.Clone(b.Kept), maps.Clone(b.KeptWhy), maps.Clone(b.Options), slices.Clone(b.Places)
+	b.Kept, b.KeptWhy, b.Options, b.Places = slices.Clone(
+		b.Kept,
+	), maps.Clone(
+		b.KeptWhy,
+	), maps.Clone(
+		b.Options,
+	), slices.Clone(
+		b.Places,
+	)
 	if b.Before != nil {
 		before := b.Before.Copied()
 		b.Before = &before
@@ -308,7 +316,19 @@ func (d *Design) Complete() {
 	}
 	for i := range d.Beds {
 		b := &d.Beds[i]
-		b.On, b.Grows, b.Tended, b.Found = cmp.Or(b.On, "ground"), cmp.Or(b.Grows, "mixed"), cmp.Or(b.Tended, "kneeling"), cmp.Or(b.Found, "shop")
+		b.On, b.Grows, b.Tended, b.Found = cmp.Or(
+			b.On,
+			"ground",
+		), cmp.Or(
+			b.Grows,
+			"mixed",
+		), cmp.Or(
+			b.Tended,
+			"kneeling",
+		), cmp.Or(
+			b.Found,
+			"shop",
+		)
 		if b.Before != nil {
 			b.Before.Before = nil
 		}

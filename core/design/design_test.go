@@ -25,12 +25,20 @@ func region(t *testing.T, id string) *catalog.Catalog {
 func TestApply(t *testing.T) {
 	c := region(t, "us")
 	d := New(c, "a bed")
-	next, err := Apply(d, c, Edit{"b1", "length", "7' 6 1/2\""}, Edit{"b1", "mid_posts", "2"}, Edit{"b1", "cap", "butted"}, Edit{"", "price:2x8/cedar/8 ft", "12.50"})
+	next, err := Apply(
+		d,
+		c,
+		Edit{"b1", "length", "7' 6 1/2\""},
+		Edit{"b1", "mid_posts", "2"},
+		Edit{"b1", "cap", "butted"},
+		Edit{"", "price:2x8/cedar/8 ft", "12.50"},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	b := next.Beds[0]
-	if b.Length != 90*measure.Inch+measure.Inch/2 || b.MidPosts != "2" || b.Cap != Butted || next.Prices["2x8/cedar/8 ft"] != 1250 {
+	if b.Length != 90*measure.Inch+measure.Inch/2 || b.MidPosts != "2" || b.Cap != Butted ||
+		next.Prices["2x8/cedar/8 ft"] != 1250 {
 		t.Errorf("%+v", next)
 	}
 	if d.Beds[0].Length != 8*measure.Foot || len(d.Prices) != 0 {
@@ -40,7 +48,8 @@ func TestApply(t *testing.T) {
 	for _, e := range []struct {
 		field, value string
 		in, out      measure.Length
-	}{{"cap_out", "1/2 in", measure.Inch * 3 / 2, measure.Inch / 2}, {"cap_in", "1", measure.Inch, measure.Inch}, {"cap_profile", "2x6", 4 * measure.Inch, 0}} {
+	}{{"cap_out", "1/2 in", measure.Inch * 3 / 2, measure.Inch / 2}, {"cap_in", "1", measure.Inch, measure.Inch},
+		{"cap_profile", "2x6", 4 * measure.Inch, 0}} {
 		n, err := Apply(next, c, Edit{"b1", e.field, e.value})
 		if err != nil || n.Beds[0].CapIn != e.in || n.Beds[0].CapOut != e.out {
 			t.Errorf("%s %s: in %v, out %v, %v", e.field, e.value, n.Beds[0].CapIn, n.Beds[0].CapOut, err)

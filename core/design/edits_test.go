@@ -29,7 +29,8 @@ func TestMeasuredSizes(t *testing.T) {
 		t.Fatal(err)
 	}
 	is, err := c.Measured(d.Measured).Profile("picket")
-	if err != nil || is.Width != 5*measure.Inch+measure.Inch*3/8 || is.Thickness != sold.Thickness || sold.Width != 5*measure.Inch+measure.Inch/2 {
+	if err != nil || is.Width != 5*measure.Inch+measure.Inch*3/8 || is.Thickness != sold.Thickness ||
+		sold.Width != 5*measure.Inch+measure.Inch/2 {
 		t.Errorf("measured %v by %v, sold %v; %v", is.Width, is.Thickness, sold.Width, err)
 	}
 	if d = apply(t, d, c, Edit{"", "measured:picket:width", " "}); len(d.Measured) != 0 {
@@ -39,16 +40,28 @@ func TestMeasuredSizes(t *testing.T) {
 
 func TestPlotEdits(t *testing.T) {
 	c := region(t, "metric")
-	d := apply(t, New(c, "beds"), c, Edit{"", "plot:width", "9 m"}, Edit{"", "plot:north", "350°"}, Edit{"", "plot:passage", "barrow"},
-		Edit{"", "plot:fences", "back, left"}, Edit{"b1", "count", "2"}, Edit{"b1", "place:1", "3 m;1200;turned"})
-	if p := d.Plot; p.Width != 9*measure.Metre || p.Depth != 6*measure.Metre || p.North != 350 || p.Passage != "barrow" || !reflect.DeepEqual(p.Fences, []string{"back", "left"}) {
+	d := apply(
+		t,
+		New(c, "beds"),
+		c,
+		Edit{"", "plot:width", "9 m"},
+		Edit{"", "plot:north", "350°"},
+		Edit{"", "plot:passage", "barrow"},
+		Edit{"", "plot:fences", "back, left"},
+		Edit{"b1", "count", "2"},
+		Edit{"b1", "place:1", "3 m;1200;turned"},
+	)
+	if p := d.Plot; p.Width != 9*measure.Metre || p.Depth != 6*measure.Metre || p.North != 350 ||
+		p.Passage != "barrow" ||
+		!reflect.DeepEqual(p.Fences, []string{"back", "left"}) {
 		t.Errorf("plot %+v", p)
 	}
 	want := []Place{{Free: true}, {X: 3 * measure.Metre, Y: 1200 * measure.Millimetre, Turned: true}}
 	if !reflect.DeepEqual(d.Beds[0].Places, want) {
 		t.Errorf("places %+v", d.Beds[0].Places)
 	}
-	if d = apply(t, d, c, Edit{"b1", "place:1", "turn"}, Edit{"b1", "place:1", "1;2"}); d.Beds[0].Places[1] != (Place{X: measure.Millimetre, Y: 2 * measure.Millimetre}) {
+	if d = apply(t, d, c, Edit{"b1", "place:1", "turn"}, Edit{"b1", "place:1",
+		"1;2"}); d.Beds[0].Places[1] != (Place{X: measure.Millimetre, Y: 2 * measure.Millimetre}) {
 		t.Errorf("places %+v", d.Beds[0].Places)
 	}
 	if d = apply(t, d, c, Edit{"b1", "place:1", "free"}); !d.Beds[0].Places[1].Free {
@@ -72,17 +85,36 @@ func TestThreeStarts(t *testing.T) {
 			t.Errorf("%d sq ft: %v by %v", s.feet, l, w)
 		}
 	}
-	d := apply(t, New(c, "beds"), c, Edit{"b1", "count", "3"}, Edit{"b1", "place:0", "1;1"}, Edit{"", "plot:width", "30 ft"},
-		Edit{"", "add-bed", "staked"}, Edit{"b2", "stakes", "4"}, Edit{"b2", "copy-bed", ""}, Edit{"b1", "remove-bed", ""}, Edit{"", "add-bed", "tiered"})
+	d := apply(
+		t,
+		New(c, "beds"),
+		c,
+		Edit{"b1", "count", "3"},
+		Edit{"b1", "place:0", "1;1"},
+		Edit{"", "plot:width", "30 ft"},
+		Edit{
+			"",
+			"add-bed",
+			"staked",
+		},
+		Edit{"b2", "stakes", "4"},
+		Edit{"b2", "copy-bed", ""},
+		Edit{"b1", "remove-bed", ""},
+		Edit{"", "add-bed", "tiered"},
+	)
 	var ids, systems []string
 	for _, b := range d.Beds {
 		ids, systems = append(ids, b.ID), append(systems, b.System)
 	}
-	if !reflect.DeepEqual(ids, []string{"b2", "b3", "b1"}) || !reflect.DeepEqual(systems, []string{"staked", "staked", "tiered"}) || d.Beds[1].Options["stakes"] != "4" {
+	if !reflect.DeepEqual(ids, []string{"b2", "b3", "b1"}) ||
+		!reflect.DeepEqual(systems, []string{"staked", "staked", "tiered"}) ||
+		d.Beds[1].Options["stakes"] != "4" {
 		t.Errorf("beds %v of %v", ids, systems)
 	}
 	one, err := Taken("a copy", d, "b3")
-	if err != nil || one.Name != "a copy" || len(one.Beds) != 1 || one.Beds[0].ID != "b1" || one.Beds[0].Options["stakes"] != "4" || one.Plot != nil {
+	if err != nil || one.Name != "a copy" || len(one.Beds) != 1 || one.Beds[0].ID != "b1" ||
+		one.Beds[0].Options["stakes"] != "4" ||
+		one.Plot != nil {
 		t.Errorf("%+v, %v", one, err)
 	}
 	one.Beds[0].Options["stakes"] = "5"
@@ -98,7 +130,14 @@ func TestThreeStarts(t *testing.T) {
 // has no room for it drops it.
 func TestExtras(t *testing.T) {
 	c := region(t, "us")
-	d := apply(t, New(c, "a bed"), c, Edit{"b1", "hoops", "pipe"}, Edit{"b1", "hoop_rise", "20"}, Edit{"b1", "bench", "front"})
+	d := apply(
+		t,
+		New(c, "a bed"),
+		c,
+		Edit{"b1", "hoops", "pipe"},
+		Edit{"b1", "hoop_rise", "20"},
+		Edit{"b1", "bench", "front"},
+	)
 	if d.Beds[0].Options["hoop_rise"] != "20 in" || d.Beds[0].Options["bench_height"] != "16 in" {
 		t.Errorf("options %v", d.Beds[0].Options)
 	}
@@ -175,7 +214,14 @@ func TestSoilComesOneWay(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d := apply(t, New(c, "beds"), c, Edit{"", "add-bed", "boarded"}, Edit{"b2", "soil_by", "bag"}, Edit{"", "add-bed", "boarded"})
+	d := apply(
+		t,
+		New(c, "beds"),
+		c,
+		Edit{"", "add-bed", "boarded"},
+		Edit{"b2", "soil_by", "bag"},
+		Edit{"", "add-bed", "boarded"},
+	)
 	for _, b := range d.Beds {
 		if b.SoilBy != "bag" {
 			t.Errorf("%s: soil by %s", b.ID, b.SoilBy)

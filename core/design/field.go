@@ -323,11 +323,20 @@ var fields = []Field{
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
 			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
-	{Key: "soil_by", Label: "Soil comes", Stage: "fill", Kind: ChoiceField, Whole: true, Help: "One delivery, decided for all beds together.",
-		text: func(b *Bed) *string { return &b.SoilBy }, listed: true, choices: fixed(
+	{
+		Key:    "soil_by",
+		Label:  "Soil comes",
+		Stage:  "fill",
+		Kind:   ChoiceField,
+		Whole:  true,
+		Help:   "One delivery, decided for all beds together.",
+		text:   func(b *Bed) *string { return &b.SoilBy },
+		listed: true,
+		choices: fixed(
 			Choice{"cheaper", "the cheaper way", "worked out for this bed"},
 			Choice{"bag", "in bags", "carried by hand, no heap in the drive"},
-			Choice{"loose", "loose, delivered", "a heap to wheel in"})},
+			Choice{"loose", "loose, delivered", "a heap to wheel in"}),
+	},
 }
 
 func fixed(list ...Choice) func(*catalog.Catalog, *Bed) []Choice {

@@ -134,7 +134,15 @@ func (c *checker) plot(d Design) {
 		l   measure.Length
 	}{{"width", p.Width}, {"depth", p.Depth}} {
 		if key, l := side.key, side.l; l < smallestPlot || l > largestPlot {
-			c.refuse("", "plot:"+key, "%s is no plot's %s: from %s to %s works", c.p.Feet(l), key, c.p.AtLeast(smallestPlot), c.p.AtMost(largestPlot))
+			c.refuse(
+				"",
+				"plot:"+key,
+				"%s is no plot's %s: from %s to %s works",
+				c.p.Feet(l),
+				key,
+				c.p.AtLeast(smallestPlot),
+				c.p.AtMost(largestPlot),
+			)
 		}
 	}
 	if p.North < 0 || p.North > 359 {
@@ -160,7 +168,13 @@ func (c *checker) places(b Bed) {
 	}
 	for i, p := range b.Places {
 		if p.X < 0 || p.Y < 0 || p.X > largestPlot || p.Y > largestPlot {
-			c.refuse(b.ID, fmt.Sprintf("place:%d", i), "%s from the left and %s from the front is off the plot", c.p.Feet(p.X), c.p.Feet(p.Y))
+			c.refuse(
+				b.ID,
+				fmt.Sprintf("place:%d", i),
+				"%s from the left and %s from the front is off the plot",
+				c.p.Feet(p.X),
+				c.p.Feet(p.Y),
+			)
 		}
 	}
 }

@@ -112,17 +112,36 @@ func (c *checker) sawn(d Design, cat *catalog.Catalog) {
 			c.refuse("", "saw", "%v", err)
 		}
 		c.key("saw", s.SKU)
-		if s.Length <= 0 || s.Length > 100*measure.Metre || s.Left < 0 || s.Left > s.Length || len(s.Cuts) > mostSawnCuts {
-			c.refuse("", "saw", "a board of %s with %s left is none that could have been cut", c.p.Feet(s.Length), c.p.Feet(s.Left))
+		if s.Length <= 0 || s.Length > 100*measure.Metre || s.Left < 0 || s.Left > s.Length ||
+			len(s.Cuts) > mostSawnCuts {
+			c.refuse(
+				"",
+				"saw",
+				"a board of %s with %s left is none that could have been cut",
+				c.p.Feet(s.Length),
+				c.p.Feet(s.Left),
+			)
 		}
 		for _, r := range s.Strips {
 			if r.Length <= 0 || r.Length > s.Length || r.Width <= 0 || len(s.Strips) > mostSawnCuts {
-				c.refuse("", "saw", "a strip of %s is not left of a board of %s", c.p.Feet(r.Length), c.p.Feet(s.Length))
+				c.refuse(
+					"",
+					"saw",
+					"a strip of %s is not left of a board of %s",
+					c.p.Feet(r.Length),
+					c.p.Feet(s.Length),
+				)
 			}
 		}
 		for _, cut := range s.Cuts {
 			if cut.Length <= 0 || cut.Length > s.Length || cut.Width < 0 || cut.Count < 0 || cut.Count > 100 {
-				c.refuse("", "saw", "a piece of %s does not come out of a board of %s", c.p.Feet(cut.Length), c.p.Feet(s.Length))
+				c.refuse(
+					"",
+					"saw",
+					"a piece of %s does not come out of a board of %s",
+					c.p.Feet(cut.Length),
+					c.p.Feet(s.Length),
+				)
 			}
 		}
 	}

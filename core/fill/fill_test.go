@@ -14,7 +14,14 @@ import (
 const in = measure.Inch
 
 func cavity(l, w, d measure.Length) []frame.Frame {
-	return []frame.Frame{{Times: 1, Cavities: []frame.Cavity{{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}}}}}
+	return []frame.Frame{
+		{
+			Times: 1,
+			Cavities: []frame.Cavity{
+				{Top: d, Outline: []frame.Spot{{U: 0, V: 0}, {U: l, V: 0}, {U: l, V: w}, {U: 0, V: w}}},
+			},
+		},
+	}
 }
 
 func listed(_ string, a money.Amount) money.Amount { return a }
@@ -32,7 +39,8 @@ func TestVolumeWorkedByHand(t *testing.T) {
 	if got := p.Net.CubicMetres(); math.Abs(got-0.772) > 0.0005 {
 		t.Errorf("%.4f m3", got)
 	}
-	if p.Ways[0].Packs != 19 || p.Ways[1].Packs != 3 || p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
+	if p.Ways[0].Packs != 19 || p.Ways[1].Packs != 3 ||
+		p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
 		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
 	}
 	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
@@ -40,7 +48,14 @@ func TestVolumeWorkedByHand(t *testing.T) {
 		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
 	}
 	// Five bags that are there leave 13 to buy, or 19 1/2 cu ft of loose soil: two halves.
-	five := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", map[string]int{yard.Ways[0].Fill.ID: 5}, listed)
+	five := Work(
+		cavity(36*in, 36*in, 36*in),
+		us,
+		catalog.Habits{},
+		"bag",
+		map[string]int{yard.Ways[0].Fill.ID: 5},
+		listed,
+	)
 	if five.Ways[0].Packs != 13 || five.Ways[1].Packs != 2 || five.Order != yard.Order {
 		t.Errorf("beside five: %d bags, %d half yards", five.Ways[0].Packs, five.Ways[1].Packs)
 	}
@@ -59,15 +74,23 @@ func TestWaysAndSettling(t *testing.T) {
 	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != "bag" {
 		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
 	}
-	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed); large.Way().Fill.Kind != "loose" {
+	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil,
+		listed); large.Way().Fill.Kind != "loose" {
 		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
 	}
-	dear := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{}, "cheaper", nil, func(sku string, a money.Amount) money.Amount {
-		if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == "bag" }) {
-			return 10_000
-		}
-		return a
-	})
+	dear := Work(
+		cavity(1000*mm, 500*mm, 200*mm),
+		m,
+		catalog.Habits{},
+		"cheaper",
+		nil,
+		func(sku string, a money.Amount) money.Amount {
+			if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == "bag" }) {
+				return 10_000
+			}
+			return a
+		},
+	)
 	if dear.Way().Fill.Kind != "loose" {
 		t.Error("bags at 100 each are still bought")
 	}

@@ -69,13 +69,35 @@ func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
 }
 
 func (d Detail) alike(o Detail) bool {
-	return d.Kind == o.Kind && d.Fixing.ID == o.Fixing.ID && d.Each == o.Each && d.Through == o.Through && d.Into == o.Into && d.Run == o.Run && d.End == o.End && d.Offset == o.Offset && d.Pilot == o.Pilot
+	return d.Kind == o.Kind && d.Fixing.ID == o.Fixing.ID && d.Each == o.Each && d.Through == o.Through &&
+		d.Into == o.Into &&
+		d.Run == o.Run &&
+		d.End == o.End &&
+		d.Offset == o.Offset &&
+		d.Pilot == o.Pilot
 }
 
 func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail {
 	s := x.Fixing
-	d := Detail{Kind: j.Kind, Fixing: s, Each: x.Count, Face: x.Count, Through: j.Through, Into: j.Into, Run: j.Run, EndGrain: j.EndGrain, Pilot: x.Pilot, Washer: s.Kind == "lag",
-		Thread: min(s.Length-j.Through, s.Thread()), Behind: j.Through + j.Into - s.Length, Bit: bit(s, cat.System), Rule: rules[j.Kind].words}
+	d := Detail{
+		Kind:     j.Kind,
+		Fixing:   s,
+		Each:     x.Count,
+		Face:     x.Count,
+		Through:  j.Through,
+		Into:     j.Into,
+		Run:      j.Run,
+		EndGrain: j.EndGrain,
+		Pilot:    x.Pilot,
+		Washer:   s.Kind == "lag",
+		Thread: min(
+			s.Length-j.Through,
+			s.Thread(),
+		),
+		Behind: j.Through + j.Into - s.Length,
+		Bit:    bit(s, cat.System),
+		Rule:   rules[j.Kind].words,
+	}
 	metal := j.Kind == frame.Bracket || j.Kind == frame.Splice // has holes of its own
 	if s.Kind != "pocket" && !metal {
 		d.Clear = clearance(s, cat)
@@ -178,11 +200,32 @@ func (d Detail) Words(p measure.Precision) []string {
 	case d.Fixing.Kind == "pocket":
 		words = append(words, "Drill the pockets with the jig set for this board, from the inside, so that none shows.")
 	case d.Washer:
-		words = append(words, fmt.Sprintf("Drill %v through the first piece, the shank's own size, and %v into the second, as deep as the bolt goes. A washer under each head.", d.Clear, d.Pilot))
+		words = append(
+			words,
+			fmt.Sprintf(
+				"Drill %v through the first piece, the shank's own size, and %v into the second, as deep as the bolt"+
+					" goes. A washer under each head.",
+				d.Clear,
+				d.Pilot,
+			),
+		)
 	case d.Kind == frame.Bracket || d.Kind == frame.Splice:
-		words = append(words, fmt.Sprintf("Drill %v into the boards through the metal's own holes; half of them go into either board.", d.Pilot))
+		words = append(
+			words,
+			fmt.Sprintf(
+				"Drill %v into the boards through the metal's own holes; half of them go into either board.",
+				d.Pilot,
+			),
+		)
 	case d.Clear > 0 && d.Pilot > 0:
-		words = append(words, fmt.Sprintf("Drill %v through the first piece and %v into the second, so that the screw draws them together.", d.Clear, d.Pilot))
+		words = append(
+			words,
+			fmt.Sprintf(
+				"Drill %v through the first piece and %v into the second, so that the screw draws them together.",
+				d.Clear,
+				d.Pilot,
+			),
+		)
 	}
 	if d.Sink {
 		words = append(words, "Countersink for the heads: this wood does not give way to them, and splits instead.")
@@ -191,7 +234,10 @@ func (d Detail) Words(p measure.Precision) []string {
 		words = append(words, "Its thread is in end grain, which holds less and splits sooner: drill every one.")
 	}
 	if d.Offset > 0 {
-		words = append(words, fmt.Sprintf("Round the corner set them %s lower (dashed), so that they pass these.", p.Short(d.Offset)))
+		words = append(
+			words,
+			fmt.Sprintf("Round the corner set them %s lower (dashed), so that they pass these.", p.Short(d.Offset)),
+		)
 	}
 	if d.Kind == frame.CapToWall || d.Kind == frame.SlatLedger {
 		words = append(words, "Heads flush, no deeper: a hole that holds water rots.")

@@ -42,12 +42,19 @@ func (p Plan) Why() why.Why {
 }
 
 // Lines are the boxes and fittings that are bought.
-func (p Plan) Lines(spare int, own func(sku string) bool, price func(sku string, listed money.Amount) money.Amount) []cost.Line {
+func (p Plan) Lines(
+	spare int,
+	own func(sku string) bool,
+	price func(sku string, listed money.Amount) money.Amount,
+) []cost.Line {
 	var list []cost.Line
 	for _, n := range p.Needs {
 		for _, k := range n.Packs {
 			list = append(list, cost.Line{Group: cost.Fixings, SKU: k.Pack.SKU, Item: n.Fixing.Name, Quantity: k.N,
-				Unit: fmt.Sprintf("box of %d", k.Pack.Count), Price: price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
+				Unit: fmt.Sprintf(
+					"box of %d",
+					k.Pack.Count,
+				), Price: price(k.Pack.SKU, k.Pack.Price), Own: own(k.Pack.SKU),
 				Why: n.words(spare)})
 		}
 	}
@@ -57,7 +64,8 @@ func (p Plan) Lines(spare int, own func(sku string) bool, price func(sku string,
 			unit = fmt.Sprintf("pack of %d", r.Fitting.Pack)
 		}
 		list = append(list, cost.Line{Group: cost.Fixings, SKU: r.Fitting.ID, Item: r.Fitting.Name, Quantity: r.Packs,
-			Unit: unit, Price: price(r.Fitting.ID, r.Fitting.Price), Own: own(r.Fitting.ID), Why: strings.Join(r.Why, "; ")})
+			Unit: unit, Price: price(r.Fitting.ID, r.Fitting.Price), Own: own(r.Fitting.ID), Why: strings.Join(r.Why,
+				"; ")})
 	}
 	return list
 }

@@ -51,31 +51,120 @@ var sevenQuarters = ratio{7, 4}
 // A ledger or upright no thicker than its board leaves no room for 1 3/4 times: 2 1/2 in
 // through two 1 1/2 in pieces is usual.
 var rules = map[frame.JointKind]rule{
-	frame.FaceToPost: {kind: "screw", lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand, words: "into a post: about 2 1/3 times the board"},
-	frame.FaceToEnd:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into end grain: about 2 1/3 times the board"},
-	frame.TieToWall:  {kind: "screw", lengths: ratio{7, 3}, least: sevenQuarters, strip: hand, words: "into a tie's end: about 2 1/3 times the board"},
-	frame.BoltToEnd:  {kind: "lag", lengths: ratio{7, 3}, least: sevenQuarters, strip: 2 * hand, words: "bolt into end grain: about 2 1/3 times the board, with a washer"},
+	frame.FaceToPost: {
+		kind:    "screw",
+		lengths: ratio{7, 3},
+		least:   ratio{5, 3},
+		strip:   hand,
+		words:   "into a post: about 2 1/3 times the board",
+	},
+	frame.FaceToEnd: {
+		kind:    "screw",
+		lengths: ratio{7, 3},
+		least:   sevenQuarters,
+		strip:   hand,
+		words:   "into end grain: about 2 1/3 times the board",
+	},
+	frame.TieToWall: {
+		kind:    "screw",
+		lengths: ratio{7, 3},
+		least:   sevenQuarters,
+		strip:   hand,
+		words:   "into a tie's end: about 2 1/3 times the board",
+	},
+	frame.BoltToEnd: {
+		kind:    "lag",
+		lengths: ratio{7, 3},
+		least:   sevenQuarters,
+		strip:   2 * hand,
+		words:   "bolt into end grain: about 2 1/3 times the board, with a washer",
+	},
 	frame.CarryToPost: {kind: "screw", lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand / 2,
-		words: "what carries a floor, into a post: about 2 1/3 times the board, two by two, one for every inch (25 mm) of its width"},
+		words: "what carries a floor, into a post: about 2 1/3 times the board, two by two, one for every inch (25" +
+			" mm) of its width"},
 	frame.TieToCleat: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand / 2, thin: true,
 		words: "a tie's side to its cleat: twice the tie, two by two, one for every inch (25 mm) of its width"},
-	frame.WallLedger: {kind: "screw", lengths: ratio{2, 1}, least: ratio{5, 3}, spacing: 150 * measure.Millimetre, words: "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)"},
-	frame.SlatLedger: {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, strip: hand, words: "down into a ledger: twice the slat"},
-	frame.SheetDown:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 150 * measure.Millimetre, words: "a sheet down onto a ledger: twice the sheet, every 6 in (150 mm)"},
-	frame.CapToWall:  {kind: "screw", lengths: ratio{2, 1}, least: sevenQuarters, spacing: 300 * measure.Millimetre, words: "down into a board's edge: twice the cap"},
-	frame.FaceToFace: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand, thin: true, words: "board on board: twice the one it goes through, and not out behind"},
-	frame.BehindPost: {kind: "screw", lengths: ratio{3, 2}, least: ratio{4, 3}, strip: 2 * hand, words: "from behind: half as long again as the post, two to a sleeper"},
-	frame.PocketEnd:  {kind: "pocket", lengths: ratio{5, 3}, least: ratio{1, 1}, strip: hand, nearest: true, words: "pocket holes from inside: the length nearest to 1 2/3 times the board, half of which the pocket takes up"},
-	frame.Bracket:    {kind: "screw", lengths: ratio{9, 1}, least: ratio{5, 1}, each: 8, words: "two brackets to a corner, two screws in each leg: as long as the board takes without coming out in front"},
-	frame.Splice:     {kind: "screw", lengths: ratio{2, 1}, least: ratio{1, 1}, each: 8, words: "a plate on each face, four in each: two on either side of the joint"},
-	frame.PlateOn:    {kind: "screw", lengths: ratio{9, 1}, least: ratio{5, 1}, words: "through a fitting's plate: as long as the wood takes without coming out behind"},
+	frame.WallLedger: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   ratio{5, 3},
+		spacing: 150 * measure.Millimetre,
+		words:   "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)",
+	},
+	frame.SlatLedger: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   sevenQuarters,
+		strip:   hand,
+		words:   "down into a ledger: twice the slat",
+	},
+	frame.SheetDown: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   sevenQuarters,
+		spacing: 150 * measure.Millimetre,
+		words:   "a sheet down onto a ledger: twice the sheet, every 6 in (150 mm)",
+	},
+	frame.CapToWall: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   sevenQuarters,
+		spacing: 300 * measure.Millimetre,
+		words:   "down into a board's edge: twice the cap",
+	},
+	frame.FaceToFace: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   ratio{3, 2},
+		strip:   hand,
+		thin:    true,
+		words:   "board on board: twice the one it goes through, and not out behind",
+	},
+	frame.BehindPost: {
+		kind:    "screw",
+		lengths: ratio{3, 2},
+		least:   ratio{4, 3},
+		strip:   2 * hand,
+		words:   "from behind: half as long again as the post, two to a sleeper",
+	},
+	frame.PocketEnd: {
+		kind:    "pocket",
+		lengths: ratio{5, 3},
+		least:   ratio{1, 1},
+		strip:   hand,
+		nearest: true,
+		words: "pocket holes from inside: the length nearest to 1 2/3 times the board, half of which the pocket" +
+			" takes up",
+	},
+	frame.Bracket: {
+		kind:    "screw",
+		lengths: ratio{9, 1},
+		least:   ratio{5, 1},
+		each:    8,
+		words: "two brackets to a corner, two screws in each leg: as long as the board takes without coming out" +
+			" in front",
+	},
+	frame.Splice: {
+		kind:    "screw",
+		lengths: ratio{2, 1},
+		least:   ratio{1, 1},
+		each:    8,
+		words:   "a plate on each face, four in each: two on either side of the joint",
+	},
+	frame.PlateOn: {
+		kind:    "screw",
+		lengths: ratio{9, 1},
+		least:   ratio{5, 1},
+		words:   "through a fitting's plate: as long as the wood takes without coming out behind",
+	},
 }
 
 // hand of board width to a screw: 50 mm or 2 in.
 const hand = 50 * measure.Millimetre
 
 // Source is who says so, for reading.
-const Source = "common practice; thread in the far piece at least 6 diameters (NDS 2018 12.1.5.6, from memory); pilot 7/8 of the root (NDS 2018 12.1.5.3, from memory)"
+const Source = "common practice; thread in the far piece at least 6 diameters (NDS 2018 12.1.5.6, from memory);" +
+	" pilot 7/8 of the root (NDS 2018 12.1.5.3, from memory)"
 
 // Need is one kind of screw and all it is needed for.
 type Need struct {
@@ -216,7 +305,8 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	var second catalog.Fixing
 	if r.nearest {
 		for _, f := range cat.Fixings {
-			if f.Kind == r.kind && f.Length <= most && (second.ID == "" || away(f.Length, want) < away(second.Length, want)) {
+			if f.Kind == r.kind && f.Length <= most &&
+				(second.ID == "" || away(f.Length, want) < away(second.Length, want)) {
 				second = f
 			}
 		}

@@ -35,14 +35,21 @@ func TestScrewChoice(t *testing.T) {
 		{"2x8 to 4x4", us, frame.FaceToPost, in * 3 / 2, in * 7 / 2, in * 29 / 4, in * 7 / 2, 3, in * 9 / 64, false},
 		{"2x10 to 4x4", us, frame.FaceToPost, in * 3 / 2, in * 7 / 2, in * 37 / 4, in * 7 / 2, 4, in * 9 / 64, false},
 		{"1x6 to 4x4", us, frame.FaceToPost, in * 3 / 4, in * 7 / 2, in * 11 / 2, 2 * in, 2, in * 7 / 64, false},
-		{"picket to 4x4", us, frame.FaceToPost, in * 5 / 8, in * 7 / 2, in * 11 / 2, in * 13 / 8, 2, in * 7 / 64, false},
+		{"picket to 4x4", us, frame.FaceToPost, in * 5 / 8, in * 7 / 2, in * 11 / 2, in * 13 / 8, 2, in * 7 / 64,
+			false},
 		{"2x4 cap, 8 ft", us, frame.CapToWall, in * 3 / 2, in * 29 / 4, 96 * in, 3 * in, 10, in / 8, false},
-		{"50 mm sleeper to 75 post", metric, frame.FaceToPost, 50 * mm, 75 * mm, 200 * mm, 120 * mm, 3, mm * 7 / 2, false},
+		{"50 mm sleeper to 75 post", metric, frame.FaceToPost, 50 * mm, 75 * mm, 200 * mm, 120 * mm, 3, mm * 7 / 2,
+			false},
 		{"38 mm board to 75 post", metric, frame.FaceToPost, 38 * mm, 75 * mm, 150 * mm, 90 * mm, 2, 3 * mm, false},
-		{"75 mm sleeper to 100 post: no 175, at least 131", metric, frame.FaceToPost, 75 * mm, 100 * mm, 200 * mm, 160 * mm, 3, mm * 7 / 2, false},
-		{"into a lath: every screw would come out", us, frame.FaceToPost, in * 3 / 2, in / 2, in * 7 / 2, 0, 0, 0, true},
+		{"75 mm sleeper to 100 post: no 175, at least 131", metric, frame.FaceToPost, 75 * mm, 100 * mm, 200 * mm,
+			160 * mm, 3, mm * 7 / 2, false},
+		{"into a lath: every screw would come out", us, frame.FaceToPost, in * 3 / 2, in / 2, in * 7 / 2, 0, 0, 0,
+			true},
 	} {
-		f := frame.Frame{Times: 1, Joints: []frame.Joint{{ID: "j", Kind: c.kind, Through: c.through, Into: c.into, Run: c.run}}}
+		f := frame.Frame{
+			Times:  1,
+			Joints: []frame.Joint{{ID: "j", Kind: c.kind, Through: c.through, Into: c.into, Run: c.run}},
+		}
 		p := Choose([]frame.Frame{f}, c.cat, catalog.Habits{SparePerMille: 50})
 		if c.unfastenable {
 			if len(p.Missing) != 1 || len(p.Needs) != 0 {
@@ -56,7 +63,16 @@ func TestScrewChoice(t *testing.T) {
 		}
 		n := p.Needs[0]
 		if n.Fixing.Length != c.length || n.Count != c.count || n.Pilot != c.pilot {
-			t.Errorf("%s: %v long, %d of them, pilot %v; want %v, %d, %v", c.name, n.Fixing.Length, n.Count, n.Pilot, c.length, c.count, c.pilot)
+			t.Errorf(
+				"%s: %v long, %d of them, pilot %v; want %v, %d, %v",
+				c.name,
+				n.Fixing.Length,
+				n.Count,
+				n.Pilot,
+				c.length,
+				c.count,
+				c.pilot,
+			)
 		}
 	}
 }
@@ -99,7 +115,8 @@ func TestPacksAgainstBruteForce(t *testing.T) {
 // is repeated wherever the jigs are used).
 func TestPocketScrewLengths(t *testing.T) {
 	for region, table := range map[string]map[measure.Length]measure.Length{
-		"us":     {in * 5 / 8: in, in * 3 / 4: in * 5 / 4, in * 7 / 8: in * 3 / 2, in: in * 3 / 2, in * 5 / 4: 2 * in, in * 3 / 2: in * 5 / 2},
+		"us": {in * 5 / 8: in, in * 3 / 4: in * 5 / 4, in * 7 / 8: in * 3 / 2, in: in * 3 / 2, in * 5 / 4: 2 * in,
+			in * 3 / 2: in * 5 / 2},
 		"metric": {19 * mm: 32 * mm, 25 * mm: 38 * mm, 32 * mm: 50 * mm, 38 * mm: 64 * mm},
 	} {
 		cat, err := catalog.ForRegion(region)
@@ -107,7 +124,12 @@ func TestPocketScrewLengths(t *testing.T) {
 			t.Fatal(err)
 		}
 		for stock, want := range table {
-			f := frame.Frame{Times: 1, Joints: []frame.Joint{{ID: "j", Kind: frame.PocketEnd, Through: stock, Into: 3 * stock, Run: 140 * mm, EndGrain: true}}}
+			f := frame.Frame{
+				Times: 1,
+				Joints: []frame.Joint{
+					{ID: "j", Kind: frame.PocketEnd, Through: stock, Into: 3 * stock, Run: 140 * mm, EndGrain: true},
+				},
+			}
 			p := Choose([]frame.Frame{f}, cat, catalog.Habits{})
 			if len(p.Needs) != 1 || p.Needs[0].Fixing.Length != want {
 				t.Errorf("%s, %v thick: %+v, want %v", region, stock, p.Needs, want)

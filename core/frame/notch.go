@@ -110,7 +110,17 @@ func (n Notch) Cut(p Part) (from, to, deep measure.Length, far bool) {
 	if p.Grain == Y {
 		across = X
 	}
-	from, to = max(n.Lo.Along(p.Grain), a.Along(p.Grain))-a.Along(p.Grain), min(n.Hi.Along(p.Grain), b.Along(p.Grain))-a.Along(p.Grain)
+	from, to = max(
+		n.Lo.Along(p.Grain),
+		a.Along(p.Grain),
+	)-a.Along(
+		p.Grain,
+	), min(
+		n.Hi.Along(p.Grain),
+		b.Along(p.Grain),
+	)-a.Along(
+		p.Grain,
+	)
 	near := n.Hi.Along(across) - a.Along(across)
 	if far = b.Along(across)-n.Lo.Along(across) < near; far {
 		return from, to, b.Along(across) - n.Lo.Along(across), true

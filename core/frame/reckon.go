@@ -24,7 +24,9 @@ func Surface(outline []Spot) why.Term {
 			middle, rim = middleOf(outline), outline
 		}
 		if evenly(middle, rim) {
-			r := measure.Length(math.Round(math.Sqrt(area.SquareMetres()*float64(part)/math.Pi) * float64(measure.Metre)))
+			r := measure.Length(
+				math.Round(math.Sqrt(area.SquareMetres()*float64(part)/math.Pi) * float64(measure.Metre)),
+			)
 			if part == whole(rim, middle) {
 				return Circle(r, part)
 			}
@@ -35,7 +37,10 @@ func Surface(outline []Spot) why.Term {
 		lo, hi = Spot{min(lo.U, s.U), min(lo.V, s.V)}, Spot{max(hi.U, s.U), max(hi.V, s.V)}
 	}
 	box := measure.Over(hi.U-lo.U, hi.V-lo.V)
-	return why.Less(why.Times(why.Long(hi.U-lo.U), why.Long(hi.V-lo.V)), why.Face(box-area).Called("of rounded corners"))
+	return why.Less(
+		why.Times(why.Long(hi.U-lo.U), why.Long(hi.V-lo.V)),
+		why.Face(box-area).Called("of rounded corners"),
+	)
 }
 
 // Circle is how a circle of a radius, or so great a part of one, is reckoned.

@@ -16,12 +16,22 @@ func TestPrism(t *testing.T) {
 		t.Errorf("volume %d, box %v", v, box.IsBox())
 	}
 	// A mitred rail 1000 long and 100 wide loses two triangles of 100 x 100 / 2.
-	rail := Prism{Axis: Z, From: 0, To: 20 * mm, Outline: []Spot{{0, 0}, {1000 * mm, 0}, {900 * mm, 100 * mm}, {100 * mm, 100 * mm}}}
+	rail := Prism{
+		Axis:    Z,
+		From:    0,
+		To:      20 * mm,
+		Outline: []Spot{{0, 0}, {1000 * mm, 0}, {900 * mm, 100 * mm}, {100 * mm, 100 * mm}},
+	}
 	if v := rail.Volume(); v != (1000*100-100*100)*20 || rail.IsBox() {
 		t.Errorf("mitred volume %d, box %v", v, rail.IsBox())
 	}
 	// A pointed stake: its faces' normals point away from its middle.
-	stake := Prism{Axis: Y, From: 0, To: 50 * mm, Outline: []Spot{{25 * mm, -100 * mm}, {50 * mm, 0}, {50 * mm, 600 * mm}, {0, 600 * mm}, {0, 0}}}
+	stake := Prism{
+		Axis:    Y,
+		From:    0,
+		To:      50 * mm,
+		Outline: []Spot{{25 * mm, -100 * mm}, {50 * mm, 0}, {50 * mm, 600 * mm}, {0, 600 * mm}, {0, 0}},
+	}
 	for _, solid := range []Prism{box, rail, stake} {
 		var middle [3]float64
 		corners := solid.Corners()
@@ -33,12 +43,14 @@ func TestPrism(t *testing.T) {
 		for _, f := range solid.Faces() {
 			c := f.Corners[0]
 			out := f.Normal[0]*(float64(c.X)-middle[0]) + f.Normal[1]*(float64(c.Y)-middle[1]) + f.Normal[2]*(float64(c.Z)-middle[2])
-			if size := math.Hypot(math.Hypot(f.Normal[0], f.Normal[1]), f.Normal[2]); out <= 0 || math.Abs(size-1) > 1e-9 {
+			if size := math.Hypot(math.Hypot(f.Normal[0], f.Normal[1]), f.Normal[2]); out <= 0 ||
+				math.Abs(size-1) > 1e-9 {
 				t.Errorf("axis %d: normal %v looks inwards or is not of unit length", solid.Axis, f.Normal)
 			}
 		}
 	}
-	if m := rail.Move(Point{5 * mm, 7 * mm, 9 * mm}); m.Volume() != rail.Volume() || m.Corners()[0] != (Point{5 * mm, 7 * mm, 9 * mm}) {
+	if m := rail.Move(Point{5 * mm, 7 * mm, 9 * mm}); m.Volume() != rail.Volume() ||
+		m.Corners()[0] != (Point{5 * mm, 7 * mm, 9 * mm}) {
 		t.Errorf("moved to %v", m.Corners()[0])
 	}
 	if _, ok := box.Slice(200*mm, 300*mm); ok {
@@ -63,7 +75,12 @@ func TestLetter(t *testing.T) {
 // in none otherwise. Boxes and mitred rails, blocks at edges, corners and amid.
 func TestNotch(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 3))
-	rail := Prism{Axis: Z, From: 0, To: 20 * mm, Outline: []Spot{{0, 0}, {1000 * mm, 0}, {900 * mm, 100 * mm}, {100 * mm, 100 * mm}}}
+	rail := Prism{
+		Axis:    Z,
+		From:    0,
+		To:      20 * mm,
+		Outline: []Spot{{0, 0}, {1000 * mm, 0}, {900 * mm, 100 * mm}, {100 * mm, 100 * mm}},
+	}
 	board := Box(Point{0, 0, 0}, Point{1000 * mm, 100 * mm, 20 * mm})
 	in := func(p Prism, s Spot) bool {
 		for i, a := range p.Outline {
@@ -106,7 +123,11 @@ func TestNotch(t *testing.T) {
 	}
 	// By hand: a corner notch of 90 x 25 mm, from 910 mm on along the rail, in
 	// from its far edge.
-	p := Part{Body: board, Grain: X, Notches: []Notch{{Lo: Point{910 * mm, 75 * mm, 0}, Hi: Point{1000 * mm, 100 * mm, 20 * mm}}}}
+	p := Part{
+		Body:    board,
+		Grain:   X,
+		Notches: []Notch{{Lo: Point{910 * mm, 75 * mm, 0}, Hi: Point{1000 * mm, 100 * mm, 20 * mm}}},
+	}
 	from, to, deep, far := p.Notches[0].Cut(p)
 	if from != 910*mm || to != 1000*mm || deep != 25*mm || !far || p.Volume() != (1000*100-90*25)*20 {
 		t.Errorf("from %v to %v, %v deep, far %v; volume %d", from, to, deep, far, p.Volume())

@@ -51,7 +51,11 @@ func (p Plan) Figures(frames []frame.Frame, stripped func(bed string) bool, s wh
 }
 
 // Lines are the rolls that are bought.
-func (p Plan) Lines(s why.Style, own func(sku string) bool, price func(sku string, listed money.Amount) money.Amount) []cost.Line {
+func (p Plan) Lines(
+	s why.Style,
+	own func(sku string) bool,
+	price func(sku string, listed money.Amount) money.Amount,
+) []cost.Line {
 	var list []cost.Line
 	for _, c := range p.Covers {
 		list = append(list, cost.Line{Group: cost.Sheets, SKU: c.Roll.ID, Item: c.Roll.Name, Quantity: c.Rolls,

@@ -43,7 +43,12 @@ type Plan struct {
 // Work reckons the ground under all frames. grass gives each bed's decision,
 // price what a roll costs in this shop. Rests of one sheet serve the next of the same roll,
 // so rolls are counted over the whole project and charged to the first cover that uses them.
-func Work(frames []frame.Frame, cat *catalog.Catalog, grass map[string]string, price func(catalog.Sheet) money.Amount) (Plan, error) {
+func Work(
+	frames []frame.Frame,
+	cat *catalog.Catalog,
+	grass map[string]string,
+	price func(catalog.Sheet) money.Amount,
+) (Plan, error) {
 	p := Plan{Grass: map[string]measure.Area{}}
 	for _, f := range frames {
 		area := f.Footprint() * measure.Area(f.Times)

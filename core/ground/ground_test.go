@@ -43,7 +43,9 @@ func TestLayByHand(t *testing.T) {
 		{frame.Sheet{Length: 40 * in, Width: 99 * in, Along: true}, 3, 40 * in, 1, 0},
 	} {
 		got := laidOut(c.sheet, roll)
-		if got.Strips != c.strips || got.Strip != c.strip || got.Total != c.strip*measure.Length(c.strips) || got.Rolls != c.rolls || got.Joints != c.joints {
+		if got.Strips != c.strips || got.Strip != c.strip || got.Total != c.strip*measure.Length(c.strips) ||
+			got.Rolls != c.rolls ||
+			got.Joints != c.joints {
 			t.Errorf("%+v: %d strips of %v, %d rolls, %d joints", c.sheet, got.Strips, got.Strip, got.Rolls, got.Joints)
 		}
 	}
@@ -102,7 +104,16 @@ func TestRollsAgainstBruteForce(t *testing.T) {
 			}
 		}
 		if least > 0 && (rolls != least || joints != want) {
-			t.Errorf("%d: %v from %v: %d rolls with %d joints, every way finds %d with %d", i, strips, roll, rolls, joints, least, want)
+			t.Errorf(
+				"%d: %v from %v: %d rolls with %d joints, every way finds %d with %d",
+				i,
+				strips,
+				roll,
+				rolls,
+				joints,
+				least,
+				want,
+			)
 		}
 	}
 }

@@ -186,7 +186,8 @@ func Rolls(strips []measure.Length, roll, lap measure.Length) (rolls, joints int
 		n := need(sums[m])
 		fewest[m] = made{n, n - 1}
 		for part := (m - 1) & m; part > 0; part = (part - 1) & m {
-			if a, b := fewest[part], fewest[m&^part]; a.rolls+b.rolls < fewest[m].rolls || a.rolls+b.rolls == fewest[m].rolls && a.joints+b.joints < fewest[m].joints {
+			if a, b := fewest[part], fewest[m&^part]; a.rolls+b.rolls < fewest[m].rolls ||
+				a.rolls+b.rolls == fewest[m].rolls && a.joints+b.joints < fewest[m].joints {
 				fewest[m] = made{a.rolls + b.rolls, a.joints + b.joints}
 			}
 		}

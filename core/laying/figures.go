@@ -71,7 +71,11 @@ func (p Plan) Figures(frames []frame.Frame, s why.Style) []why.Figure {
 }
 
 // Lines are what is bought to be laid: units, what comes in heaps, glue, and what is hired.
-func (p Plan) Lines(s why.Style, own func(sku string) bool, price func(sku string, listed money.Amount) money.Amount) []cost.Line {
+func (p Plan) Lines(
+	s why.Style,
+	own func(sku string) bool,
+	price func(sku string, listed money.Amount) money.Amount,
+) []cost.Line {
 	var list []cost.Line
 	add := func(sku, item string, n int, unit string, listed money.Amount, words string) {
 		list = append(list, cost.Line{Group: cost.Masonry, SKU: sku, Item: item, Quantity: n, Unit: unit,

@@ -104,7 +104,11 @@ const (
 
 // Work counts the units of all frames. price is what something costs in this shop,
 // by its ID.
-func Work(frames []frame.Frame, cat *catalog.Catalog, price func(id string, listed money.Amount) money.Amount) (Plan, error) {
+func Work(
+	frames []frame.Frame,
+	cat *catalog.Catalog,
+	price func(id string, listed money.Amount) money.Amount,
+) (Plan, error) {
 	p := Plan{}
 	if err := p.units(frames, cat, price); err != nil {
 		return Plan{}, err
@@ -148,7 +152,10 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 			if u.Lugs {
 				c.Lugs += f.Times
 			}
-			k := slices.IndexFunc(c.Kinds, func(k Kind) bool { return k.Name == u.Kind && k.Cut == u.Cut && k.Angle == u.Angle })
+			k := slices.IndexFunc(
+				c.Kinds,
+				func(k Kind) bool { return k.Name == u.Kind && k.Cut == u.Cut && k.Angle == u.Angle },
+			)
 			if k < 0 {
 				k = len(c.Kinds)
 				c.Kinds = append(c.Kinds, Kind{Name: u.Kind, Cut: u.Cut, Angle: u.Angle})
@@ -307,7 +314,13 @@ func jointed(u catalog.Unit) measure.Volume {
 // few as yield all square pieces, and one for each slanting cut. A unit that is split in two
 // gives both halves: a chisel takes nothing with it, where a saw takes its kerf.
 func (c *Count) cutUp() (whole int) {
-	r := cutting.Request{Kerf: sawKerf, Effort: 10_000_000, Stock: []cutting.Stock{{ID: c.Unit.ID, Profile: c.Unit.ID, Length: c.Unit.Length, Price: 1, Quantity: cutting.Unlimited}}}
+	r := cutting.Request{
+		Kerf:   sawKerf,
+		Effort: 10_000_000,
+		Stock: []cutting.Stock{
+			{ID: c.Unit.ID, Profile: c.Unit.ID, Length: c.Unit.Length, Price: 1, Quantity: cutting.Unlimited},
+		},
+	}
 	for _, k := range c.Kinds {
 		if k.Cut == 0 {
 			whole += k.Count
@@ -322,7 +335,10 @@ func (c *Count) cutUp() (whole int) {
 			c.Cut += k.Count
 			continue
 		}
-		r.Pieces = append(r.Pieces, cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: length, Quantity: k.Count})
+		r.Pieces = append(
+			r.Pieces,
+			cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: length, Quantity: k.Count},
+		)
 	}
 	if len(r.Pieces) == 0 {
 		return whole
@@ -446,7 +462,13 @@ func layers(f frame.Frame) []layer {
 }
 
 // heap adds packs of a kind that hold so much in place.
-func (p *Plan) heap(cat *catalog.Catalog, price func(string, money.Amount) money.Amount, kind string, v measure.Volume, of why.Step) error {
+func (p *Plan) heap(
+	cat *catalog.Catalog,
+	price func(string, money.Amount) money.Amount,
+	kind string,
+	v measure.Volume,
+	of why.Step,
+) error {
 	l, err := cat.LooseOf(kind)
 	if err != nil {
 		return fmt.Errorf("laying: %w", err)

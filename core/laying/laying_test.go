@@ -32,7 +32,16 @@ func TestCountByHand(t *testing.T) {
 	f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "cut", Cut: 12 * in, Angle: 45})
 	f.Beads = []frame.Bead{{Length: 61 * measure.Foot}}
 	// 20 ft of trench 13 1/2 in wide, 4 in of stone; the screed is 7 5/8 in wide and 1 in.
-	f.Bases = []frame.Base{{Line: 240 * in, Area: measure.Over(240*in, in*27/2), Seat: measure.Over(240*in, in*61/8), Stone: 4 * in, Screed: in, Buried: 2 * in}}
+	f.Bases = []frame.Base{
+		{
+			Line:   240 * in,
+			Area:   measure.Over(240*in, in*27/2),
+			Seat:   measure.Over(240*in, in*61/8),
+			Stone:  4 * in,
+			Screed: in,
+			Buried: 2 * in,
+		},
+	}
 	p, err := Work([]frame.Frame{f}, cat, listed)
 	if err != nil {
 		t.Fatal(err)
@@ -81,7 +90,16 @@ func TestMixesByHand(t *testing.T) {
 		t.Fatal(err)
 	}
 	made := func(sand, rubble int, cubic float64) Plan {
-		p, err := Work([]frame.Frame{{Times: 1, Pours: []frame.Pour{{Volume: measure.CubicMetres(cubic), Sand: sand, Rubble: rubble, Batch: 2}}}}, cat, listed)
+		p, err := Work(
+			[]frame.Frame{
+				{
+					Times: 1,
+					Pours: []frame.Pour{{Volume: measure.CubicMetres(cubic), Sand: sand, Rubble: rubble, Batch: 2}},
+				},
+			},
+			cat,
+			listed,
+		)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -98,7 +116,14 @@ func TestMixesByHand(t *testing.T) {
 	}
 	p := made(0, 250, 1.2)
 	if h := p.Heaps[0]; h.Packs != 68 || p.Bricks != 4 || p.Batches() != 34 || p.Days() != 3 {
-		t.Errorf("%d bags, %v left makes %d bricks, %d batches in %d days", h.Packs, p.Left.CubicMetres(), p.Bricks, p.Batches(), p.Days())
+		t.Errorf(
+			"%d bags, %v left makes %d bricks, %d batches in %d days",
+			h.Packs,
+			p.Left.CubicMetres(),
+			p.Bricks,
+			p.Batches(),
+			p.Days(),
+		)
 	}
 }
 

@@ -28,7 +28,15 @@ func (w *laid) capRun(r run) {
 		if mitred && (p.from == lo && r.start || p.to == hi && r.end) {
 			cut, angle = p.to-p.from, 45
 		}
-		w.lay(c.ID, "cap", "cap, "+r.key, w.courses, r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth), cut, angle)
+		w.lay(
+			c.ID,
+			"cap",
+			"cap, "+r.key,
+			w.courses,
+			r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth),
+			cut,
+			angle,
+		)
 	}
 	w.f.Beads = append(w.f.Beads, frame.Bead{Bed: w.bed.ID, Place: "under the caps, " + r.key, Length: 2 * (hi - lo)})
 }
@@ -63,7 +71,8 @@ const leastBeside = 25 * measure.Millimetre
 func (w *laid) mitres(r run) bool {
 	list := w.capPieces(r)
 	first, last := list[0], list[len(list)-1]
-	return (!r.start || first.to-first.from >= w.cap.Depth+leastBeside) && (!r.end || last.to-last.from >= w.cap.Depth+leastBeside)
+	return (!r.start || first.to-first.from >= w.cap.Depth+leastBeside) &&
+		(!r.end || last.to-last.from >= w.cap.Depth+leastBeside)
 }
 
 // capSpan is where a wall's caps begin and end, and how far they stand over it:

@@ -21,17 +21,59 @@ import (
 //	 \_ || _/
 var keyhole = System{
 	System: design.System{
-		Name: "keyhole", Title: "Keyhole bed", About: "a ring with a compost basket in its middle and a way in to it", Of: "masonry",
+		Name: "keyhole", Title: "Keyhole bed", About: "a ring with a compost basket in its middle and a way in to it",
+		Of:    "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
 		WayIn: true,
 		Names: map[string]string{"length": "Inside across"},
-		Own: append(ownFields("ring", "wall", "edging", "brick"),
-			design.Field{Key: basketKey, Label: "Basket across", Stage: "bed", Kind: design.LengthField, Default: "40 in", Metric: "1000 mm", Help: "About 3 ft (0.9 m) across, and as wide at least as the way in with its walls (common practice)."},
-			design.Field{Key: tallKey, Label: "Basket above the rim", Stage: "bed", Kind: design.LengthField, Default: "12 in", Metric: "300 mm", Help: "So that scraps go in from above."},
-			design.Field{Key: wayKey, Label: "Way in", Stage: "bed", Kind: design.LengthField, Default: "24 in", Metric: "600 mm", Help: "About 2 ft (0.6 m), wide enough to kneel in (common practice)."},
-			design.Field{Key: riseKey, Label: "Soil rises to the basket", Stage: "fill", Kind: design.LengthField, Default: "8 in", Metric: "200 mm"},
-			design.Field{Key: pegKey, Label: "Pegs of the basket apart", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm"}),
+		Own: append(
+			ownFields("ring", "wall", "edging", "brick"),
+			design.Field{
+				Key:     basketKey,
+				Label:   "Basket across",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "40 in",
+				Metric:  "1000 mm",
+				Help: "About 3 ft (0.9 m) across, and as wide at least as the way in with its walls (common" +
+					" practice).",
+			},
+			design.Field{
+				Key:     tallKey,
+				Label:   "Basket above the rim",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "12 in",
+				Metric:  "300 mm",
+				Help:    "So that scraps go in from above.",
+			},
+			design.Field{
+				Key:     wayKey,
+				Label:   "Way in",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "24 in",
+				Metric:  "600 mm",
+				Help:    "About 2 ft (0.6 m), wide enough to kneel in (common practice).",
+			},
+			design.Field{
+				Key:     riseKey,
+				Label:   "Soil rises to the basket",
+				Stage:   "fill",
+				Kind:    design.LengthField,
+				Default: "8 in",
+				Metric:  "200 mm",
+			},
+			design.Field{
+				Key:     pegKey,
+				Label:   "Pegs of the basket apart",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "12 in",
+				Metric:  "300 mm",
+			},
+		),
 		Start: startKeyhole,
 		Check: checkKeyhole,
 		Follow: func(b *design.Bed, _ *catalog.Catalog, _ func(string) bool) {
@@ -89,13 +131,32 @@ func checkKeyhole(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	most := b.Length - 2*400*measure.Millimetre // so much soil at least on either side
 	switch {
 	case way >= basket:
-		refuse(wayKey, "a way in of %s is wider than the basket, %s: up to %s works", p.Feet(way), p.Feet(basket), p.AtMost(basket-p.Step))
+		refuse(
+			wayKey,
+			"a way in of %s is wider than the basket, %s: up to %s works",
+			p.Feet(way),
+			p.Feet(basket),
+			p.AtMost(basket-p.Step),
+		)
 	case way+2*u.Depth > basket:
-		refuse(basketKey, "the walls beside a way in of %s would miss a basket of %s: from %s works, or a narrower way", p.Feet(way), p.Feet(basket), p.AtLeast(way+2*u.Depth))
+		refuse(
+			basketKey,
+			"the walls beside a way in of %s would miss a basket of %s: from %s works, or a narrower way",
+			p.Feet(way),
+			p.Feet(basket),
+			p.AtLeast(way+2*u.Depth),
+		)
 	case way < 300*measure.Millimetre:
 		refuse(wayKey, "nobody gets in by %s: from %s works", p.Feet(way), p.AtLeast(300*measure.Millimetre))
 	case basket > most || basket < 300*measure.Millimetre:
-		refuse(basketKey, "a basket of %s leaves too little soil in a bed of %s, or holds nothing: from %s to %s works", p.Feet(basket), p.Feet(b.Length), p.AtLeast(300*measure.Millimetre), p.AtMost(max(most, 300*measure.Millimetre)))
+		refuse(
+			basketKey,
+			"a basket of %s leaves too little soil in a bed of %s, or holds nothing: from %s to %s works",
+			p.Feet(basket),
+			p.Feet(b.Length),
+			p.AtLeast(300*measure.Millimetre),
+			p.AtMost(max(most, 300*measure.Millimetre)),
+		)
 	case b.OptionLength(pegKey) < 100*measure.Millimetre || b.OptionLength(pegKey) > 600*measure.Millimetre:
 		refuse(pegKey, "from %s to %s works", p.AtLeast(100*measure.Millimetre), p.AtMost(600*measure.Millimetre))
 	case b.OptionLength(riseKey) < 0 || b.OptionLength(riseKey) > 500*measure.Millimetre:
@@ -103,7 +164,13 @@ func checkKeyhole(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	case b.OptionLength(tallKey) < 0 || b.OptionLength(tallKey) > measure.Metre:
 		refuse(tallKey, "up to %s works", p.AtMost(measure.Metre))
 	case holeOf(b, u).r.n < 6:
-		refuse("length", "with a way in of %s too little of a ring of %s is left: from %s works", p.Feet(way), p.Feet(b.Length), p.AtLeast(2*basket))
+		refuse(
+			"length",
+			"with a way in of %s too little of a ring of %s is left: from %s works",
+			p.Feet(way),
+			p.Feet(b.Length),
+			p.AtLeast(2*basket),
+		)
 	}
 	if b.Options[capKey] != "none" {
 		refuse(capKey, "a keyhole's rim is not capped; none works")
@@ -142,18 +209,68 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	basket := measure.Length(2 * math.Pi * float64(h.basket))
 	tall := bed.Soil + bed.OptionLength(riseKey) + bed.OptionLength(tallKey)
 	pegs := int((basket + bed.OptionLength(pegKey) - 1) / bed.OptionLength(pegKey))
-	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("basket"), Bed: bed.ID, Material: "mesh", Place: "round the basket's pegs, points turned in", Length: basket, Width: tall, Inside: true, Along: true, Closed: true})
+	w.f.Sheets = append(
+		w.f.Sheets,
+		frame.Sheet{
+			ID:       w.id("basket"),
+			Bed:      bed.ID,
+			Material: "mesh",
+			Place:    "round the basket's pegs, points turned in",
+			Length:   basket,
+			Width:    tall,
+			Inside:   true,
+			Along:    true,
+			Closed:   true,
+		},
+	)
 	// A foot of each goes into the ground.
-	peg, err := cat.Reaching("peg-", tall+300*measure.Millimetre, func(f catalog.Fitting) measure.Length { return f.Each })
+	peg, err := cat.Reaching(
+		"peg-",
+		tall+300*measure.Millimetre,
+		func(f catalog.Fitting) measure.Length { return f.Each },
+	)
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	w.f.Radii = append(w.f.Radii, frame.Radius{Bed: bed.ID, Middle: h.r.middle, Reach: h.basket, What: "the basket's mesh"})
-	w.f.Fittings = append(w.f.Fittings, frame.Fitting{ID: w.id("pegs"), Bed: bed.ID, Kind: peg.ID, Place: "round the basket, with a cap on each", Count: pegs, Lines: h.basketLines(pegs, tall),
-		Why: fmt.Sprintf("%d round a basket whose mesh, %s high, is laid round them; a foot of each goes into the ground", pegs, cat.Precision(cat.Habits).Feet(tall))})
-	w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.FitOut, Of: "basket", Title: "Set the basket", Where: "in the middle", Fits: []string{w.id("pegs")},
-		Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it, of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm."},
-		frame.Act{Verb: frame.Lay, Of: "layers", Title: "Fill it in layers", Where: "round the basket", Note: layers(bed, cat.Precision(cat.Habits))})
+	w.f.Radii = append(
+		w.f.Radii,
+		frame.Radius{Bed: bed.ID, Middle: h.r.middle, Reach: h.basket, What: "the basket's mesh"},
+	)
+	w.f.Fittings = append(
+		w.f.Fittings,
+		frame.Fitting{
+			ID:    w.id("pegs"),
+			Bed:   bed.ID,
+			Kind:  peg.ID,
+			Place: "round the basket, with a cap on each",
+			Count: pegs,
+			Lines: h.basketLines(pegs, tall),
+			Why: fmt.Sprintf(
+				"%d round a basket whose mesh, %s high, is laid round them; a foot of each goes into the ground",
+				pegs,
+				cat.Precision(cat.Habits).Feet(tall),
+			),
+		},
+	)
+	w.f.Acts = append(
+		w.f.Acts,
+		frame.Act{
+			Verb:  frame.FitOut,
+			Of:    "basket",
+			Title: "Set the basket",
+			Where: "in the middle",
+			Fits:  []string{w.id("pegs")},
+			Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it," +
+				" of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm.",
+		},
+		frame.Act{
+			Verb:  frame.Lay,
+			Of:    "layers",
+			Title: "Fill it in layers",
+			Where: "round the basket",
+			Note:  layers(bed, cat.Precision(cat.Habits)),
+		},
+	)
 	w.found(h, tall, cat.System == measure.Metric)
 	return w.f, nil
 }
@@ -184,7 +301,9 @@ func (h hole) basketLines(pegs int, tall measure.Length) [][]frame.Point {
 // basket.
 func (h hole) wayLong(u catalog.Unit) measure.Length {
 	x := float64(h.way) + float64(u.Depth)
-	return measure.Length(math.Sqrt(float64(h.r.inner)*float64(h.r.inner)-x*x) - math.Sqrt(float64(h.basket)*float64(h.basket)-x*x))
+	return measure.Length(
+		math.Sqrt(float64(h.r.inner)*float64(h.r.inner)-x*x) - math.Sqrt(float64(h.basket)*float64(h.basket)-x*x),
+	)
 }
 
 // holeCourse lays a course: the rim from one side of the way in to the other, every
@@ -210,8 +329,16 @@ func (w *laid) holeCourse(h hole, course int) {
 				right = 0
 			}
 		}
-		w.lay(u.ID, kind, role, course, []frame.Spot{h.r.spot(mid, in, -left*float64(u.Back)/2), h.r.spot(mid, out, -left*float64(u.Length)/2),
-			h.r.spot(mid, out, right*float64(u.Length)/2), h.r.spot(mid, in, right*float64(u.Back)/2)}, cut, 0)
+		w.lay(
+			u.ID,
+			kind,
+			role,
+			course,
+			[]frame.Spot{h.r.spot(mid, in, -left*float64(u.Back)/2), h.r.spot(mid, out, -left*float64(u.Length)/2),
+				h.r.spot(mid, out, right*float64(u.Length)/2), h.r.spot(mid, in, right*float64(u.Back)/2)},
+			cut,
+			0,
+		)
 	}
 	long := h.wayLong(u)
 	front := math.Sqrt(in*in - math.Pow(float64(h.way+u.Depth), 2)) // how far the walls begin from the middle
@@ -226,7 +353,15 @@ func (w *laid) holeCourse(h hole, course int) {
 			if l := p.to - p.from; l != u.Length {
 				cut, kind = l, "cut"
 			}
-			w.lay(u.ID, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
+			w.lay(
+				u.ID,
+				kind,
+				fmt.Sprintf("%s, course %d", r.key, course),
+				course,
+				r.outline(p.from, p.to, p.from, p.to, 0, u.Depth),
+				cut,
+				0,
+			)
 		}
 	}
 }
@@ -246,26 +381,62 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 	half := float64(h.way + u.Depth)
 	outline := h.outline(half)
 	area := frame.OutlineArea(outline)
-	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: outline, Pieces: h.pieces(half), HeapedAs: "heaped up to the basket", Heaped: h.heap(b.OptionLength(riseKey), area)}}
+	w.f.Cavities = []frame.Cavity{
+		{
+			ID:       w.id("soil"),
+			Bed:      b.ID,
+			Top:      b.Soil,
+			Rim:      w.top,
+			Outline:  outline,
+			Pieces:   h.pieces(half),
+			HeapedAs: "heaped up to the basket",
+			Heaped:   h.heap(b.OptionLength(riseKey), area),
+		},
+	}
 	rim, basket := frame.Circle(h.r.inner, 1), frame.Circle(h.basket, 1)
 	way := why.Of(why.Area, rim.Value()-basket.Value()-area.SquareMetres()).Called("of the way in and its walls")
 	surface := why.Less(rim, basket, way)
 	w.f.Cavities[0].Surface = &surface
 	m := h.r.middle
-	w.f.Openings = []frame.Opening{{Lo: frame.Spot{U: m.U - h.r.inner, V: m.V - h.r.inner}, Hi: frame.Spot{U: m.U + h.r.inner, V: m.V + h.r.inner}, Rim: w.top, Round: outline, Surface: &surface}}
+	w.f.Openings = []frame.Opening{
+		{
+			Lo:      frame.Spot{U: m.U - h.r.inner, V: m.V - h.r.inner},
+			Hi:      frame.Spot{U: m.U + h.r.inner, V: m.V + h.r.inner},
+			Rim:     w.top,
+			Round:   outline,
+			Surface: &surface,
+		},
+	}
 	w.f.Outside = [2]frame.Spot{{}, {U: 2 * far, V: 2 * far}}
 	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = h.r.inner-h.basket, "length", 2
-	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "rim", Middle: m, Inside: h.r.inner, Outside: h.r.inner + u.Depth, Degrees: 360}}
+	w.f.Arcs = []frame.Arc{
+		{Bed: b.ID, Name: "rim", Middle: m, Inside: h.r.inner, Outside: h.r.inner + u.Depth, Degrees: 360},
+	}
 	out := float64(h.r.inner + u.Depth) // where the faces beside the way meet the outer one
 	front := m.V - measure.Length(math.Sqrt(out*out-float64(h.way)*float64(h.way)))
-	w.f.Marks = []frame.Mark{{At: frame.Spot{U: m.U - h.way, V: front}, What: "left of the way in, at the outer face"}, {At: frame.Spot{U: m.U + h.way, V: front}, What: "right of the way in"}}
+	w.f.Marks = []frame.Mark{
+		{At: frame.Spot{U: m.U - h.way, V: front}, What: "left of the way in, at the outer face"},
+		{At: frame.Spot{U: m.U + h.way, V: front}, What: "right of the way in"},
+	}
 	w.under(2*h.r.inner, 2*h.r.inner)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{
-		{Name: "inside across", Field: "length", From: at(m.U-h.r.inner, m.V, w.top), To: at(m.U+h.r.inner, m.V, w.top), Primary: true},
+		{
+			Name:    "inside across",
+			Field:   "length",
+			From:    at(m.U-h.r.inner, m.V, w.top),
+			To:      at(m.U+h.r.inner, m.V, w.top),
+			Primary: true,
+		},
 		{Name: "way in", Field: wayKey, From: at(m.U-h.way, 0, w.top), To: at(m.U+h.way, 0, w.top)},
 		{Name: "outside deep", From: at(0, 0, 0), To: at(0, 2*far, 0), Primary: true},
-		{Name: "soil depth at the rim", Field: "soil", From: at(m.U-h.r.inner, m.V, 0), To: at(m.U-h.r.inner, m.V, b.Soil), Primary: true},
+		{
+			Name:    "soil depth at the rim",
+			Field:   "soil",
+			From:    at(m.U-h.r.inner, m.V, 0),
+			To:      at(m.U-h.r.inner, m.V, b.Soil),
+			Primary: true,
+		},
 		{Name: "wall height", From: at(0, m.V, 0), To: at(0, m.V, w.top)},
 	}
 }
@@ -277,7 +448,15 @@ func (h hole) trench(u catalog.Unit, beside measure.Length) []frame.Spot {
 	out, in := float64(h.r.inner+u.Depth+beside), float64(h.r.inner-beside)
 	near, far := float64(h.way-beside), float64(h.way+u.Depth+beside) // of the middle of the way
 	face, rim, basket := float64(h.way+u.Depth), float64(h.r.inner), float64(h.basket)
-	begin, end := math.Sqrt(rim*rim-face*face)+float64(beside), math.Sqrt(basket*basket-face*face)-float64(beside) // of the walls, before the middle
+	begin, end := math.Sqrt(
+		rim*rim-face*face,
+	)+float64(
+		beside,
+	), math.Sqrt(
+		basket*basket-face*face,
+	)-float64(
+		beside,
+	) // of the walls, before the middle
 	var list []frame.Spot
 	arc := func(r, x, by float64) { // from one side of the way to the other
 		from := math.Asin(x / r)
@@ -287,7 +466,13 @@ func (h hole) trench(u catalog.Unit, beside measure.Length) []frame.Spot {
 		}
 	}
 	corner := func(x, y float64) {
-		list = append(list, frame.Spot{U: h.r.middle.U + measure.Length(math.Round(x)), V: h.r.middle.V - measure.Length(math.Round(y))})
+		list = append(
+			list,
+			frame.Spot{
+				U: h.r.middle.U + measure.Length(math.Round(x)),
+				V: h.r.middle.V - measure.Length(math.Round(y)),
+			},
+		)
 	}
 	arc(out, face-float64(beside), 1)
 	corner(-face+float64(beside), begin)
@@ -314,7 +499,10 @@ func (h hole) pieces(half float64) [][]frame.Spot {
 		for i := 0; i <= fine; i++ {
 			piece = append(piece, h.r.spot(at(a, float64(k)+float64(i)/fine), rim, 0))
 		}
-		list = append(list, append(piece, h.r.spot(at(b, float64(k)+1), basket, 0), h.r.spot(at(b, float64(k)), basket, 0)))
+		list = append(
+			list,
+			append(piece, h.r.spot(at(b, float64(k)+1), basket, 0), h.r.spot(at(b, float64(k)), basket, 0)),
+		)
 	}
 	return list
 }
@@ -367,9 +555,18 @@ func (w *laid) found(h hole, tall measure.Length, metric bool) {
 func layers(bed design.Bed, p measure.Precision) string {
 	words := ""
 	if deep, good := coarse(bed, p.System == measure.Metric); deep > 0 {
-		words = fmt.Sprintf("Twigs and stalks first, %s deep and no piece thicker than a hand, trodden down; then green stuff, wetted; then soil, %s of it and more. ", p.Short(deep), p.Short(good))
+		words = fmt.Sprintf(
+			"Twigs and stalks first, %s deep and no piece thicker than a hand, trodden down; then green stuff,"+
+				" wetted; then soil, %s of it and more. ",
+			p.Short(deep),
+			p.Short(good),
+		)
 	} else {
 		words = "It is too shallow for rough stuff below: good soil all the way down. "
 	}
-	return words + fmt.Sprintf("Slope it up from the rim to the basket by %s, so that what is poured on the heap runs outwards under the plants. Wet every layer, let it settle a week, and top it up before planting.", p.Short(bed.OptionLength(riseKey)))
+	return words + fmt.Sprintf(
+		"Slope it up from the rim to the basket by %s, so that what is poured on the heap runs outwards under the"+
+			" plants. Wet every layer, let it settle a week, and top it up before planting.",
+		p.Short(bed.OptionLength(riseKey)),
+	)
 }

@@ -79,7 +79,14 @@ func TestSlottedByHand(t *testing.T) {
 	r := rand.New(rand.NewPCG(6, 2))
 	for range 40 {
 		region := []string{"us", "metric"}[r.IntN(2)]
-		f, b, err := made(region, "slotted", "length="+(measure.Length(40+r.IntN(120))*in).String(), "width="+(measure.Length(24+r.IntN(30))*in).String(), "soil="+(measure.Length(6+r.IntN(10))*in).String(), "bays="+fmt.Sprint(1+r.IntN(3)))
+		f, b, err := made(
+			region,
+			"slotted",
+			"length="+(measure.Length(40+r.IntN(120))*in).String(),
+			"width="+(measure.Length(24+r.IntN(30))*in).String(),
+			"soil="+(measure.Length(6+r.IntN(10))*in).String(),
+			"bays="+fmt.Sprint(1+r.IntN(3)),
+		)
 		if err != nil {
 			continue
 		}
@@ -105,7 +112,13 @@ func TestSlottedByHand(t *testing.T) {
 		}
 		clear := f.Openings[len(f.Openings)-1].Hi.U - f.Openings[0].Lo.U
 		if clear != b.Length || f.Openings[0].Hi.V-f.Openings[0].Lo.V != b.Width {
-			t.Fatalf("clear %v by %v, asked for %v by %v", clear, f.Openings[0].Hi.V-f.Openings[0].Lo.V, b.Length, b.Width)
+			t.Fatalf(
+				"clear %v by %v, asked for %v by %v",
+				clear,
+				f.Openings[0].Hi.V-f.Openings[0].Lo.V,
+				b.Length,
+				b.Width,
+			)
 		}
 	}
 }
@@ -140,7 +153,10 @@ func sound(f frame.Frame) error {
 				}
 				small := frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Top}
 				for _, s := range o {
-					small.Outline = append(small.Outline, frame.Spot{U: mid.U + (s.U-mid.U)*93/100, V: mid.V + (s.V-mid.V)*93/100})
+					small.Outline = append(
+						small.Outline,
+						frame.Spot{U: mid.U + (s.U-mid.U)*93/100, V: mid.V + (s.V-mid.V)*93/100},
+					)
 				}
 				if frame.Overlap(a.Body, small) {
 					return fmt.Errorf("%s, %s, stands in the soil", a.ID, a.Role)
@@ -165,7 +181,8 @@ func TestOthersOfAnySize(t *testing.T) {
 			"hollow-block": {"cores=planted"},
 			"keyhole":      {"length=" + size(80, 130), "way_in=" + size(16, 26), "basket=" + size(30, 44)},
 			"slotted":      {"length=" + size(40, 150), "width=" + size(24, 40), "soil=" + size(6, 16)},
-			"terraces":     {"corners_at=0; 0; " + size(12, 40) + "; " + size(12, 40), "drain=" + []string{"none", "stone"}[r.IntN(2)]},
+			"terraces": {"corners_at=0; 0; " + size(12, 40) + "; " + size(12, 40), "drain=" + []string{"none",
+				"stone"}[r.IntN(2)]},
 		}[system]
 		if system == "fence-line" || system == "hollow-block" { // as many units as a page would step to
 			kind := map[string]string{"fence-line": "wall", "hollow-block": "hollow"}[system]
@@ -218,13 +235,16 @@ func TestRefusals(t *testing.T) {
 		edits        []string
 		field, words string
 	}{
-		{"a length no bond makes", "block-wall", []string{"unit=cmu8", "length=75 in", "width=40 3/8 in"}, "length", "6' 3/8\" and 7' 4 3/8\" do"},
+		{"a length no bond makes", "block-wall", []string{"unit=cmu8", "length=75 in", "width=40 3/8 in"}, "length",
+			"6' 3/8\" and 7' 4 3/8\" do"},
 		{"tighter than the units allow", "ring", []string{"length=18 in"}, "length", "from "},
-		{"no closing with touching units", "ring", []string{"unit=wall12", "ring_units=4"}, "ring_units", "gape outside: from "},
+		{"no closing with touching units", "ring", []string{"unit=wall12", "ring_units=4"}, "ring_units",
+			"gape outside: from "},
 		{"higher than a dry wall bears", "block-wall", []string{"soil=36 in"}, "soil", "up to "},
 		{"a way in wider than the basket", "keyhole", []string{"way_in=4 ft"}, "way_in", "up to "},
 		{"a basket between the walls of the way", "keyhole", []string{"basket=30 in"}, "basket", "from 3' 3\" works"},
-		{"a circle that does not close", "ring", []string{"unit=wall12", "length=36 in"}, "length", "2' 11 1/8\" and 3' 15/16\" do"},
+		{"a circle that does not close", "ring", []string{"unit=wall12", "length=36 in"}, "length",
+			"2' 11 1/8\" and 3' 15/16\" do"},
 		{"joints that let soil out", "ring", []string{"ring_units=24", "ring_joint=2 in"}, "ring_joint", "up to "},
 		{"joint over joint too high", "block-wall", []string{"bond=stack", "soil=14 in"}, "bond", "up to 1' works"},
 		{"half a unit too many", "ring", []string{"arc=quarter", "ring_units=30"}, "ring_units", "28 and 32 do"},

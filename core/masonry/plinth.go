@@ -19,16 +19,43 @@ import (
 //	           |____|____|__|                  |  |__|  |__|
 var plinth = System{
 	System: design.System{
-		Name: "plinth", Title: "Plinth of bricks", About: "bricks laid flat, dry and level, for a planter to stand on", Of: "masonry",
+		Name: "plinth", Title: "Plinth of bricks", About: "bricks laid flat, dry and level, for a planter to stand on",
+		Of:    "masonry",
 		Uses:  []string{"grass"},
 		Lacks: append([]string{"soil", "freeboard", "soil_by", "grows", "tended"}, lacks...),
 		Names: map[string]string{"length": "Length", "width": "Width"},
 		Own: []design.Field{
-			{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf("brick")},
-			{Key: layersKey, Label: "Courses", Stage: "frame", Kind: design.NumberField, Default: "2", Most: 6, Help: "Two lie across one another and hold together; more lift a planter further off wet ground."},
-			{Key: buryKey, Label: "First course below the ground", Stage: "ground", Kind: design.LengthField, Default: "1 in", Metric: "25 mm", Help: "Let in a little it cannot creep apart."},
+			{
+				Key:     unitKey,
+				Label:   "Unit",
+				Stage:   "frame",
+				Kind:    design.ChoiceField,
+				Default: "",
+				Offer:   unitsOf("brick"),
+			},
+			{
+				Key:     layersKey,
+				Label:   "Courses",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: "2",
+				Most:    6,
+				Help:    "Two lie across one another and hold together; more lift a planter further off wet ground.",
+			},
+			{
+				Key:     buryKey,
+				Label:   "First course below the ground",
+				Stage:   "ground",
+				Kind:    design.LengthField,
+				Default: "1 in",
+				Metric:  "25 mm",
+				Help:    "Let in a little it cannot creep apart.",
+			},
 			{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "levelled",
-				Offers: []design.Choice{{Value: "full", Label: "compacted base and a screed", Note: "for a heavy planter on soft ground"}, {Value: "levelled", Label: "levelled ground and a little sand", Note: "may have to be relaid"}}},
+				Offers: []design.Choice{
+					{Value: "full", Label: "compacted base and a screed", Note: "for a heavy planter on soft ground"},
+					{Value: "levelled", Label: "levelled ground and a little sand", Note: "may have to be relaid"},
+				}},
 		},
 		Start:  startPlinth,
 		Follow: followPlinth,
@@ -67,7 +94,9 @@ func snapPlinth(b *design.Bed, u catalog.Unit) {
 }
 
 func followPlinth(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
-	if u, err := cat.Unit(b.Options[unitKey]); err == nil && changed(unitKey) && between(u) >= 0 && !changed("length") && !changed("width") {
+	if u, err := cat.Unit(b.Options[unitKey]); err == nil && changed(unitKey) && between(u) >= 0 &&
+		!changed("length") &&
+		!changed("width") {
 		snapPlinth(b, u)
 	}
 }
@@ -80,7 +109,12 @@ func checkPlinth(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	p := cat.Precision(cat.Habits)
 	if gap := between(u); gap < 0 || gap > widestGap {
-		refuse(unitKey, "two widths of a %s do not make its length: no bond across; a brick whose length is two widths and a joint works", u.Name)
+		refuse(
+			unitKey,
+			"two widths of a %s do not make its length: no bond across; a brick whose length is two widths and a"+
+				" joint works",
+			u.Name,
+		)
 		return
 	}
 	if n, ok := b.OptionCount(layersKey); !ok || n < 1 {
@@ -92,7 +126,13 @@ func checkPlinth(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	for i, field := range []string{"length", "width"} {
 		l := []measure.Length{b.Length, b.Width}[i]
 		if over := (l + between(u)) % brickStep(u); over != 0 {
-			refuse(field, "no whole and half bricks make %s: %s and %s do", p.Feet(l), lengthText(p, l-over), lengthText(p, l-over+brickStep(u)))
+			refuse(
+				field,
+				"no whole and half bricks make %s: %s and %s do",
+				p.Feet(l),
+				lengthText(p, l-over),
+				lengthText(p, l-over+brickStep(u)),
+			)
 		}
 	}
 }
@@ -135,13 +175,28 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		}
 	}
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
-	base := frame.Base{Bed: bed.ID, Line: bed.Length, Thick: bed.Width, Wide: bed.Width + 2*use.beside, Seat: measure.Over(bed.Length, bed.Width),
-		Area: measure.Over(bed.Length+2*use.beside, bed.Width+2*use.beside), Stone: use.stone, Screed: use.screed, Buried: w.bury}
+	base := frame.Base{
+		Bed:   bed.ID,
+		Line:  bed.Length,
+		Thick: bed.Width,
+		Wide:  bed.Width + 2*use.beside,
+		Seat:  measure.Over(bed.Length, bed.Width),
+		Area: measure.Over(
+			bed.Length+2*use.beside,
+			bed.Width+2*use.beside,
+		),
+		Stone:  use.stone,
+		Screed: use.screed,
+		Buried: w.bury,
+	}
 	if bed.Options[baseKey] == "levelled" {
 		base.Stone, base.Sand = 0, true
 	}
 	w.f.Bases = []frame.Base{base}
-	w.acts("from a corner, along a line, with gaps that make two bricks as wide as one is long", "across the course below")
+	w.acts(
+		"from a corner, along a line, with gaps that make two bricks as wide as one is long",
+		"across the course below",
+	)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{
 		{Name: "length", Field: "length", From: at(0, 0, w.top), To: at(bed.Length, 0, w.top), Primary: true},

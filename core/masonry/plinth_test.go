@@ -40,7 +40,14 @@ func TestPlinthsOfAnySize(t *testing.T) {
 		u := c.UnitsOf("brick")[0]
 		n, m := measure.Length(4+r.IntN(9)), measure.Length(4+r.IntN(4))
 		n = max(n, m)
-		f := mustMake(t, c.ID, "plinth", "length="+(n*brickStep(u)-between(u)).String(), "width="+(m*brickStep(u)-between(u)).String(), "layers="+[]string{"1", "2", "3"}[r.IntN(3)])
+		f := mustMake(
+			t,
+			c.ID,
+			"plinth",
+			"length="+(n*brickStep(u)-between(u)).String(),
+			"width="+(m*brickStep(u)-between(u)).String(),
+			"layers="+[]string{"1", "2", "3"}[r.IntN(3)],
+		)
 		if err := sound(f); err != nil {
 			t.Fatal(err)
 		}

@@ -21,24 +21,84 @@ import (
 //	======================/ /
 var poured = System{
 	System: design.System{
-		Name: "poured", Title: "Poured wall", About: "mortar and rubble between strips of flashing: curves, and no two alike", Of: "masonry",
+		Name: "poured", Title: "Poured wall",
+		About: "mortar and rubble between strips of flashing: curves, and no two alike", Of: "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: []design.Field{
 			{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
-				Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
-					{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}},
-			{Key: fallKey, Label: "Ground falls from left to right", Stage: "site", Kind: design.LengthField, Default: "0 in", Metric: "0 mm", Help: "Over the length of the bed. The top stays level: the wall gets as much taller."},
+				Offers: []design.Choice{
+					{Value: "closed", Label: "all round", Note: "stands by itself"},
+					{Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
+					{
+						Value: "l",
+						Label: "front and left end",
+						Note:  "in a corner",
+					},
+					{Value: "straight", Label: "front only", Note: "between two things that stand"},
+				}},
+			{
+				Key:     fallKey,
+				Label:   "Ground falls from left to right",
+				Stage:   "site",
+				Kind:    design.LengthField,
+				Default: "0 in",
+				Metric:  "0 mm",
+				Help:    "Over the length of the bed. The top stays level: the wall gets as much taller.",
+			},
 			{Key: mixKey, Label: "Mixed from", Stage: "frame", Kind: design.ChoiceField, Default: "bags",
-				Offers: []design.Choice{{Value: "bags", Label: "mortar mix in bags", Note: "add water; simple"}, {Value: "3", Label: "one cement, three sand", Note: "strong; mixed by the shovel"}, {Value: "4", Label: "one cement, four sand", Note: "usual for garden walls"}}},
-			{Key: thickKey, Label: "Wall thick", Stage: "frame", Kind: design.LengthField, Default: "6 in", Metric: "150 mm", Help: "About a hand's width and more, 5 to 8 in (125 to 200 mm) (common practice)."},
-			{Key: roundKey, Label: "Corners rounded to", Stage: "bed", Kind: design.LengthField, Default: "12 in", Metric: "300 mm", Help: "The radius of the inner face. Half the width makes round ends."},
-			{Key: rubbleKey, Label: "Rubble in it, per cent", Stage: "frame", Kind: design.NumberField, Default: "25", Most: 50, Help: "Clean broken brick or stone, washed, two fingers off either face (common practice: a quarter to a third)."},
+				Offers: []design.Choice{
+					{Value: "bags", Label: "mortar mix in bags", Note: "add water; simple"},
+					{Value: "3", Label: "one cement, three sand", Note: "strong; mixed by the shovel"},
+					{Value: "4", Label: "one cement, four sand", Note: "usual for garden walls"},
+				}},
+			{
+				Key:     thickKey,
+				Label:   "Wall thick",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "6 in",
+				Metric:  "150 mm",
+				Help:    "About a hand's width and more, 5 to 8 in (125 to 200 mm) (common practice).",
+			},
+			{
+				Key:     roundKey,
+				Label:   "Corners rounded to",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "12 in",
+				Metric:  "300 mm",
+				Help:    "The radius of the inner face. Half the width makes round ends.",
+			},
+			{
+				Key:     rubbleKey,
+				Label:   "Rubble in it, per cent",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: "25",
+				Most:    50,
+				Help: "Clean broken brick or stone, washed, two fingers off either face (common practice: a" +
+					" quarter to a third).",
+			},
 			{Key: batchKey, Label: "Mixed in", Stage: "frame", Kind: design.ChoiceField, Default: "barrow",
-				Offers: []design.Choice{{Value: "barrow", Label: "a wheelbarrow", Note: "2 bags at a time"}, {Value: "mixer", Label: "a hired mixer", Note: "4 bags at a time"}}},
-			{Key: buryKey, Label: "Foot below the ground", Stage: "ground", Kind: design.LengthField, Default: "4 in", Metric: "100 mm", Help: "So that it cannot slide, and frost lifts it less."},
+				Offers: []design.Choice{
+					{Value: "barrow", Label: "a wheelbarrow", Note: "2 bags at a time"},
+					{Value: "mixer", Label: "a hired mixer", Note: "4 bags at a time"},
+				}},
+			{
+				Key:     buryKey,
+				Label:   "Foot below the ground",
+				Stage:   "ground",
+				Kind:    design.LengthField,
+				Default: "4 in",
+				Metric:  "100 mm",
+				Help:    "So that it cannot slide, and frost lifts it less.",
+			},
 			{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
-				Offers: []design.Choice{{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"}, {Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"}}},
+				Offers: []design.Choice{
+					{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"},
+					{Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"},
+				}},
 		},
 		Start: func(cat *catalog.Catalog, b *design.Bed) {
 			deep := 300 * measure.Millimetre
@@ -77,21 +137,37 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	thick, r := b.OptionLength(thickKey), b.OptionLength(roundKey)
 	if thick < 75*measure.Millimetre || thick > 400*measure.Millimetre {
-		refuse(thickKey, "a cast wall %s thick cracks or wastes: from %s to %s works", p.Short(thick), p.AtLeast(75*measure.Millimetre), p.AtMost(400*measure.Millimetre))
+		refuse(
+			thickKey,
+			"a cast wall %s thick cracks or wastes: from %s to %s works",
+			p.Short(thick),
+			p.AtLeast(75*measure.Millimetre),
+			p.AtMost(400*measure.Millimetre),
+		)
 		return
 	}
 	if most := min(b.Length, b.Width) / 2; r < 0 || r > most {
 		refuse(roundKey, "corners of %s do not fit into %s: up to %s works", p.Feet(r), p.Feet(b.Width), p.AtMost(most))
 	}
 	if r > 0 && r < 100*measure.Millimetre {
-		refuse(roundKey, "flashing kinks round %s: from %s works, or 0 for square corners", p.Short(r), p.AtLeast(100*measure.Millimetre))
+		refuse(
+			roundKey,
+			"flashing kinks round %s: from %s works, or 0 for square corners",
+			p.Short(r),
+			p.AtLeast(100*measure.Millimetre),
+		)
 	}
 	if bury := b.OptionLength(buryKey); bury < 0 || bury > 500*measure.Millimetre {
 		refuse(buryKey, "up to %s works", p.AtMost(500*measure.Millimetre))
 	}
 	fall := b.OptionLength(fallKey)
 	if most := b.Length / 6; fall < 0 || fall > most {
-		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.AtMost(most))
+		refuse(
+			fallKey,
+			"a fall of %s along this bed is a slope for terraces: up to %s works",
+			p.Feet(fall),
+			p.AtMost(most),
+		)
 		return
 	}
 	u := catalog.Unit{Kind: "cast", Depth: thick, Length: thick, Back: thick, Height: thick}
@@ -120,7 +196,8 @@ func pathOf(shape string, b design.Bed, thick, r measure.Length) path {
 	hi := frame.Spot{U: lo.U + b.Length, V: lo.V + b.Width}
 	corner := func(q int) {
 		w.quarters++
-		mid := []frame.Spot{{U: hi.U - r, V: lo.V + r}, {U: hi.U - r, V: hi.V - r}, {U: lo.U + r, V: hi.V - r}, {U: lo.U + r, V: lo.V + r}}[q]
+		mid := []frame.Spot{{U: hi.U - r, V: lo.V + r}, {U: hi.U - r, V: hi.V - r}, {U: lo.U + r, V: hi.V - r},
+			{U: lo.U + r, V: lo.V + r}}[q]
 		if r == 0 {
 			du, dv := []measure.Length{1, 1, -1, -1}[q]*thick, []measure.Length{-1, 1, 1, -1}[q]*thick
 			w.in, w.out = append(w.in, mid), append(w.out, frame.Spot{U: mid.U + du, V: mid.V + dv})
@@ -128,8 +205,17 @@ func pathOf(shape string, b design.Bed, thick, r measure.Length) path {
 		}
 		for k := 0; k <= n; k++ {
 			s, c := math.Sincos((float64(q-1) + float64(k)/n) * math.Pi / 2)
-			w.in = append(w.in, frame.Spot{U: mid.U + measure.Length(float64(r)*c), V: mid.V + measure.Length(float64(r)*s)})
-			w.out = append(w.out, frame.Spot{U: mid.U + measure.Length(float64(r+thick)*c), V: mid.V + measure.Length(float64(r+thick)*s)})
+			w.in = append(
+				w.in,
+				frame.Spot{U: mid.U + measure.Length(float64(r)*c), V: mid.V + measure.Length(float64(r)*s)},
+			)
+			w.out = append(
+				w.out,
+				frame.Spot{
+					U: mid.U + measure.Length(float64(r+thick)*c),
+					V: mid.V + measure.Length(float64(r+thick)*s),
+				},
+			)
 		}
 	}
 	stop := func(in, out frame.Spot) { w.in, w.out = append(w.in, in), append(w.out, out) }
@@ -183,7 +269,10 @@ func (w path) parted() path {
 			n = (far + most - 1) / most
 		}
 		for k := range n {
-			mix := func(a, b frame.Spot) frame.Spot { return frame.Spot{U: a.U + (b.U-a.U)*k/n, V: a.V + (b.V-a.V)*k/n} }
+			mix := func(a, b frame.Spot) frame.Spot {
+				return frame.Spot{U: a.U + (b.U-a.U)*k/n,
+					V: a.V + (b.V-a.V)*k/n}
+			}
 			p.in, p.out = append(p.in, mix(w.in[i], w.in[j])), append(p.out, mix(w.out[i], w.out[j]))
 		}
 	}
@@ -198,7 +287,12 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	quarter := func(radius measure.Length) measure.Length {
 		return measure.Length(math.Pi / 2 * float64(radius) * float64(w.quarters))
 	}
-	area := measure.Over(w.straight, thick) + measure.Area(float64(w.quarters)*math.Pi/4*float64(measure.Over(2*r+thick, thick)))
+	area := measure.Over(
+		w.straight,
+		thick,
+	) + measure.Area(
+		float64(w.quarters)*math.Pi/4*float64(measure.Over(2*r+thick, thick)),
+	)
 	inner, outer, line := w.straight+quarter(r), w.straight+quarter(r+thick), w.straight+quarter(r+thick/2)
 	if square := measure.Length(w.quarters); r == 0 {
 		area = measure.Over(w.straight+square*thick, thick)
@@ -232,17 +326,59 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		lap = 4 * measure.Inch
 	}
 	strips := rows * int((inner+outer+strip.Each-lap-1)/(strip.Each-lap))
-	stripsWhy := fmt.Sprintf("%d strips for both faces of a form %s high, each lapping the next by %s", strips, cat.Precision(cat.Habits).Short(top+bury+fall), cat.Precision(cat.Habits).Short(lap))
+	stripsWhy := fmt.Sprintf(
+		"%d strips for both faces of a form %s high, each lapping the next by %s",
+		strips,
+		cat.Precision(cat.Habits).Short(top+bury+fall),
+		cat.Precision(cat.Habits).Short(lap),
+	)
 	if rows > 1 {
 		stripsWhy += fmt.Sprintf("; %d one over the other, for none is as wide", rows)
 	}
-	f.Fittings = []frame.Fitting{{ID: bed.ID + ".flashing", Bed: bed.ID, Kind: strip.ID, Place: "both faces of the form, lapped a hand", Count: strips, Why: stripsWhy},
-		{ID: bed.ID + ".stakes", Bed: bed.ID, Kind: "pin", Place: "outside the strips", Count: stakes, Why: fmt.Sprintf("%d stakes, every 2 ft (600 mm) and every foot (300 mm) on curves; they serve again", stakes)}}
+	f.Fittings = []frame.Fitting{
+		{
+			ID:    bed.ID + ".flashing",
+			Bed:   bed.ID,
+			Kind:  strip.ID,
+			Place: "both faces of the form, lapped a hand",
+			Count: strips,
+			Why:   stripsWhy,
+		},
+		{
+			ID:    bed.ID + ".stakes",
+			Bed:   bed.ID,
+			Kind:  "pin",
+			Place: "outside the strips",
+			Count: stakes,
+			Why: fmt.Sprintf(
+				"%d stakes, every 2 ft (600 mm) and every foot (300 mm) on curves; they serve again",
+				stakes,
+			),
+		},
+	}
 	if fall > 0 {
 		w = w.parted()
 	}
-	pour := frame.Pour{ID: bed.ID + ".pour", Bed: bed.ID, Volume: area.By(top + bury), Density: cast, FormLength: inner + outer, FormHeight: top + bury + fall, Strips: strips, Stakes: stakes, Rubble: rubble * 10,
-		Batch: map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]], Sand: sand, Outside: w.out, Inside: w.in, Open: w.open, From: -bury, To: top, Fall: fall, Length: far.U}
+	pour := frame.Pour{
+		ID:         bed.ID + ".pour",
+		Bed:        bed.ID,
+		Volume:     area.By(top + bury),
+		Density:    cast,
+		FormLength: inner + outer,
+		FormHeight: top + bury + fall,
+		Strips:     strips,
+		Stakes:     stakes,
+		Rubble:     rubble * 10,
+		Batch:      map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]],
+		Sand:       sand,
+		Outside:    w.out,
+		Inside:     w.in,
+		Open:       w.open,
+		From:       -bury,
+		To:         top,
+		Fall:       fall,
+		Length:     far.U,
+	}
 	soil := frame.Cavity{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}
 	if fall > 0 { // both reach down to it
 		for _, s := range pour.Solids() {
@@ -254,14 +390,35 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	f.Pours, f.Cavities = []frame.Pour{pour}, []frame.Cavity{soil}
 	f.Openings = []frame.Opening{{Lo: lo, Hi: hi, Rim: top, Round: in}}
 	f.Outside = [2]frame.Spot{{}, far}
-	base := frame.Base{Bed: bed.ID, Line: line, Thick: thick, Wide: thick + 2*use.beside, Area: measure.Over(line, thick+2*use.beside), Seat: measure.Over(line, thick), Stone: use.stone, Buried: bury}
+	base := frame.Base{
+		Bed:    bed.ID,
+		Line:   line,
+		Thick:  thick,
+		Wide:   thick + 2*use.beside,
+		Area:   measure.Over(line, thick+2*use.beside),
+		Seat:   measure.Over(line, thick),
+		Stone:  use.stone,
+		Buried: bury,
+	}
 	if bed.Options[baseKey] == "levelled" {
 		base.Stone = 0
 	}
 	f.Bases = []frame.Base{base}
-	f.Stacks = []frame.Stack{{Bed: bed.ID, Thick: thick, Soil: bed.Soil + fall, Density: cast, Tied: w.quarters > 0, Bond: frame.Cast}}
+	f.Stacks = []frame.Stack{
+		{Bed: bed.ID, Thick: thick, Soil: bed.Soil + fall, Density: cast, Tied: w.quarters > 0, Bond: frame.Cast},
+	}
 	if bed.Under != "none" {
-		f.Sheets = append(f.Sheets, frame.Sheet{ID: bed.ID + ".under", Bed: bed.ID, Material: bed.Under, Place: "inside the walls", Length: bed.Length, Width: bed.Width})
+		f.Sheets = append(
+			f.Sheets,
+			frame.Sheet{
+				ID:       bed.ID + ".under",
+				Bed:      bed.ID,
+				Material: bed.Under,
+				Place:    "inside the walls",
+				Length:   bed.Length,
+				Width:    bed.Width,
+			},
+		)
 	}
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	f.Measures = []frame.Measure{
@@ -273,7 +430,10 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, top)},
 	}
 	if fall > 0 {
-		f.Measures = append(f.Measures, frame.Measure{Name: "wall height at the right", From: at(far.U, 0, -fall), To: at(far.U, 0, top)})
+		f.Measures = append(
+			f.Measures,
+			frame.Measure{Name: "wall height at the right", From: at(far.U, 0, -fall), To: at(far.U, 0, top)},
+		)
 	}
 	p := cat.Precision(cat.Habits)
 	foot := "on the base, along the string"
@@ -281,9 +441,35 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		foot += "; its foot follows the ground, its top does not"
 	}
 	f.Acts = []frame.Act{
-		{Verb: frame.Lay, Of: "form", Title: "Stand the form", Where: foot, Fits: []string{bed.ID + ".flashing", bed.ID + ".stakes"}, Note: fmt.Sprintf("Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.", p.Short(thick))},
-		{Verb: frame.Lay, Of: "mix", Title: "Fill it", Where: "in layers a hand deep", Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the face. End a day's pour on a slope, never on an upright face: the next day's holds on it. What mix is left over makes bricks."},
-		{Verb: frame.Lay, Of: "strips", Title: "Float the top and strip it", Where: "the next day", Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and shaded for a week, and put caps on stakes that stay."},
+		{
+			Verb:  frame.Lay,
+			Of:    "form",
+			Title: "Stand the form",
+			Where: foot,
+			Fits:  []string{bed.ID + ".flashing", bed.ID + ".stakes"},
+			Note: fmt.Sprintf(
+				"Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot"+
+					" (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.",
+				p.Short(thick),
+			),
+		},
+		{
+			Verb:  frame.Lay,
+			Of:    "mix",
+			Title: "Fill it",
+			Where: "in layers a hand deep",
+			Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the" +
+				" face. End a day's pour on a slope, never on an upright face: the next day's holds on it. What mix" +
+				" is left over makes bricks.",
+		},
+		{
+			Verb:  frame.Lay,
+			Of:    "strips",
+			Title: "Float the top and strip it",
+			Where: "the next day",
+			Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and" +
+				" shaded for a week, and put caps on stakes that stay.",
+		},
 	}
 	return f, nil
 }

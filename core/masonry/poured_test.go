@@ -17,7 +17,18 @@ import (
 // 23.6) and every 12 in (300 mm): 192 / 23.62 = 9 twice; 75.4 / 11.81 = 7, 113.1 / 11.81 =
 // 10. Strips of 10 ft that lap 4 in (100 mm).
 func TestPouredByHand(t *testing.T) {
-	f := mustMake(t, "us", "poured", "length=96 in", "width=48 in", "soil=12 in", "freeboard=1 in", "rubble=25", "thick=6 in", "rounded=12 in")
+	f := mustMake(
+		t,
+		"us",
+		"poured",
+		"length=96 in",
+		"width=48 in",
+		"soil=12 in",
+		"freeboard=1 in",
+		"rubble=25",
+		"thick=6 in",
+		"rounded=12 in",
+	)
 	c := f.Pours[0]
 	area := 108*60 - (4-math.Pi)*18*18 - (96*48 - (4-math.Pi)*12*12)
 	if want := area * 17 / 1728; math.Abs(c.Volume.CubicFeet()/want-1) > 1e-6 {
@@ -48,8 +59,20 @@ func TestPouredByHand(t *testing.T) {
 	}
 	// Open shapes: the front alone is 96 in of wall; front and left 96 + 48 less twice the
 	// radius and a quarter turn; each without overlap, closed by what stands behind.
-	for shape, line := range map[string]float64{"straight": 96, "l": 96 + 48 - 24 + math.Pi/2*15, "u": 96 + 96 - 48 + math.Pi*15} {
-		f := mustMake(t, "us", "poured", "walls="+shape, "length=96 in", "width=48 in", "soil=12 in", "freeboard=1 in", "thick=6 in", "rounded=12 in")
+	for shape, line := range map[string]float64{"straight": 96, "l": 96 + 48 - 24 + math.Pi/2*15,
+		"u": 96 + 96 - 48 + math.Pi*15} {
+		f := mustMake(
+			t,
+			"us",
+			"poured",
+			"walls="+shape,
+			"length=96 in",
+			"width=48 in",
+			"soil=12 in",
+			"freeboard=1 in",
+			"thick=6 in",
+			"rounded=12 in",
+		)
 		if got, want := f.Pours[0].Volume.CubicFeet(), line*6*17/1728; math.Abs(got/want-1) > 1e-6 {
 			t.Errorf("%s: %.4f cu ft, want %.4f", shape, got, want)
 		}
@@ -63,14 +86,26 @@ func TestPouredByHand(t *testing.T) {
 	}
 	// Where the ground falls 8 in from left to right the wall is 17 in at the left and 25
 	// at the right, 21 in the middle of it; the soil 4 in deeper in the mean.
-	f = mustMake(t, "us", "poured", "length=96 in", "width=48 in", "soil=12 in", "freeboard=1 in", "thick=8 in", "rounded=0 in", "fall=8 in")
+	f = mustMake(
+		t,
+		"us",
+		"poured",
+		"length=96 in",
+		"width=48 in",
+		"soil=12 in",
+		"freeboard=1 in",
+		"thick=8 in",
+		"rounded=0 in",
+		"fall=8 in",
+	)
 	if got, want := f.Pours[0].Volume.CubicFeet(), float64(112*64-96*48)*21/1728; math.Abs(got/want-1) > 1e-6 {
 		t.Errorf("on a slope %.4f cu ft, want %.4f", got, want)
 	}
 	if got, want := f.Cavities[0].Net().CubicFeet(), 96.0*48*16/1728; math.Abs(got/want-1) > 1e-6 {
 		t.Errorf("on a slope %.4f of soil, want %.4f", got, want)
 	}
-	for edits, words := range map[string]string{"fall=3 ft": "for terraces", "thick=2 in": "cracks or wastes", "rounded=30 in": "do not fit", "rounded=2 in": "kinks"} {
+	for edits, words := range map[string]string{"fall=3 ft": "for terraces", "thick=2 in": "cracks or wastes",
+		"rounded=30 in": "do not fit", "rounded=2 in": "kinks"} {
 		if _, _, err := made("us", "poured", edits); err == nil || !strings.Contains(err.Error(), words) {
 			t.Errorf("%s: %v", edits, err)
 		}

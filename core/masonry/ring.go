@@ -25,16 +25,67 @@ var ring = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
 		Names: map[string]string{"length": "Inside across"},
-		Own: append(ownFields("ring", "wall", "edging", "brick"),
-			design.Field{Key: arcKey, Label: "How much of a circle", Stage: "bed", Kind: design.ChoiceField, Default: "full",
-				Offers: []design.Choice{{Value: "full", Label: "all of it", Note: "stands by itself"}, {Value: "half", Label: "half", Note: "against a wall or fence"}, {Value: "quarter", Label: "a quarter", Note: "in a corner"}}},
-			design.Field{Key: countKey, Label: "Units in a course", Stage: "bed", Kind: design.NumberField, Default: design.Auto, Most: 400,
-				Help: "auto takes as many as make the size asked for, with the joints opened a little. A number makes the size follow: lay them out in the shop aisle."},
-			design.Field{Key: gapKey, Label: "Joint inside, with a number of units", Stage: "bed", Kind: design.LengthField, Default: "0 in", Metric: "0 mm",
-				Help: "Nothing where they touch; up to about 3/4 in (20 mm) opens the ring without letting soil out (common practice)."},
-			design.Field{Key: tiersKey, Label: "Rings, one on the other", Stage: "bed", Kind: design.NumberField, Default: "1", Most: 4, Help: "Each stands on the soil of the one below, further in, and closes with touching units."},
-			design.Field{Key: ledgeKey, Label: "Ledge to plant between them", Stage: "bed", Kind: design.LengthField, Default: "10 in", Metric: "250 mm", Help: "At least; a ring only closes at certain sizes."},
-			design.Field{Key: tierCoursesKey, Label: "Courses of each upper ring", Stage: "bed", Kind: design.NumberField, Default: "2", Most: 6}),
+		Own: append(
+			ownFields("ring", "wall", "edging", "brick"),
+			design.Field{
+				Key:     arcKey,
+				Label:   "How much of a circle",
+				Stage:   "bed",
+				Kind:    design.ChoiceField,
+				Default: "full",
+				Offers: []design.Choice{
+					{Value: "full", Label: "all of it", Note: "stands by itself"},
+					{Value: "half", Label: "half", Note: "against a wall or fence"},
+					{Value: "quarter", Label: "a quarter", Note: "in a corner"},
+				},
+			},
+			design.Field{
+				Key:     countKey,
+				Label:   "Units in a course",
+				Stage:   "bed",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    400,
+				Help: "auto takes as many as make the size asked for, with the joints opened a little. A number" +
+					" makes the size follow: lay them out in the shop aisle.",
+			},
+			design.Field{
+				Key:     gapKey,
+				Label:   "Joint inside, with a number of units",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "0 in",
+				Metric:  "0 mm",
+				Help: "Nothing where they touch; up to about 3/4 in (20 mm) opens the ring without letting soil" +
+					" out (common practice).",
+			},
+			design.Field{
+				Key:     tiersKey,
+				Label:   "Rings, one on the other",
+				Stage:   "bed",
+				Kind:    design.NumberField,
+				Default: "1",
+				Most:    4,
+				Help:    "Each stands on the soil of the one below, further in, and closes with touching units.",
+			},
+			design.Field{
+				Key:     ledgeKey,
+				Label:   "Ledge to plant between them",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "10 in",
+				Metric:  "250 mm",
+				Help:    "At least; a ring only closes at certain sizes.",
+			},
+			design.Field{
+				Key:     tierCoursesKey,
+				Label:   "Courses of each upper ring",
+				Stage:   "bed",
+				Kind:    design.NumberField,
+				Default: "2",
+				Most:    6,
+			},
+		),
 		Start:  startRing,
 		Check:  checkRing,
 		Follow: followRing,
@@ -113,7 +164,10 @@ func roundOf(b design.Bed, u catalog.Unit) round {
 	}
 	if r.n > 0 {
 		t := math.Tan(math.Pi / float64(r.n))
-		r.joint = min(measure.Length(2*float64(r.inner)*t)-u.Back, measure.Length(2*float64(r.inner+u.Depth)*t)-u.Length)
+		r.joint = min(
+			measure.Length(2*float64(r.inner)*t)-u.Back,
+			measure.Length(2*float64(r.inner+u.Depth)*t)-u.Length,
+		)
 	}
 	return r
 }
@@ -179,30 +233,45 @@ func checkRing(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		case n%parts != 0:
 			refuse(countKey, "%d units do not part into %d: %d and %d do", n, parts, n/parts*parts, (n/parts+1)*parts)
 		case n < least:
-			refuse(countKey, "with %d of these the joints would gape outside: from %d, which are %s across inside", n, least, p.Feet(across(apothem(u, least, u.Joint))))
+			refuse(
+				countKey,
+				"with %d of these the joints would gape outside: from %d, which are %s across inside",
+				n,
+				least,
+				p.Feet(across(apothem(u, least, u.Joint))),
+			)
 		}
 		if gap := b.OptionLength(gapKey); gap > widestGap || gap < 0 {
 			refuse(gapKey, "a joint of %s lets soil out: up to %s works", p.Short(gap), p.AtMost(widestGap))
 		}
 	} else if r := roundOf(b, u); r.n < leastRound(u, parts) {
 		least := across(apothem(u, leastRound(u, parts), u.Joint))
-		refuse("length", "%s across is too tight for these units, their joints would gape outside: from %s works, or a shorter unit", p.Feet(b.Length), lengthText(p, up(least, p.Step)))
+		refuse("length", "%s across is too tight for these units, their joints would gape outside: from %s works, or"+
+			" a shorter unit", p.Feet(b.Length), lengthText(p, up(least, p.Step)))
 	} else if r.joint > widestGap+u.Joint {
 		less, more := across(apothem(u, r.n, u.Joint+widestGap)), across(apothem(u, r.n+parts, u.Joint))
-		refuse("length", "no number of these units closes a circle of %s with joints up to %s: %s and %s do", p.Feet(b.Length), p.Short(widestGap), lengthText(p, less/p.Step*p.Step), lengthText(p, up(more, p.Step)))
+		refuse("length", "no number of these units closes a circle of %s with joints up to %s: %s and %s do",
+			p.Feet(b.Length), p.Short(widestGap), lengthText(p, less/p.Step*p.Step), lengthText(p, up(more, p.Step)))
 	}
 	if n, ok := b.OptionCount(tiersKey); !ok || n < 1 {
 		refuse(tiersKey, "a ring is one at least: 1 to 4 work")
 	} else if r := roundOf(b, u); r.n > 0 {
 		if got := len(tiersOf(b, u, r)) + 1; got < n {
-			refuse(tiersKey, "%d rings with ledges of %s do not fit into %s: %d do, or narrower ledges, or a larger ring", n, p.Feet(b.OptionLength(ledgeKey)), p.Feet(b.Length), got)
+			refuse(tiersKey, "%d rings with ledges of %s do not fit into %s: %d do, or narrower ledges, or a"+
+				" larger ring", n, p.Feet(b.OptionLength(ledgeKey)), p.Feet(b.Length), got)
 		}
 	}
 	if n, ok := b.OptionCount(tierCoursesKey); !ok || n < 1 {
 		refuse(tierCoursesKey, "1 to 6 courses work")
 	}
 	if l := b.OptionLength(ledgeKey); l < 100*measure.Millimetre || l > measure.Metre {
-		refuse(ledgeKey, "nothing is planted on %s: from %s to %s works", p.Short(l), p.AtLeast(100*measure.Millimetre), p.AtMost(measure.Metre))
+		refuse(
+			ledgeKey,
+			"nothing is planted on %s: from %s to %s works",
+			p.Short(l),
+			p.AtLeast(100*measure.Millimetre),
+			p.AtMost(measure.Metre),
+		)
 	}
 	bears(b, cat, u, refuse)
 }
@@ -256,7 +325,9 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.acts("round a peg with a string, or along a board cut to the circle", "from the joint of two below")
 	for i := range w.f.Acts {
 		if a := &w.f.Acts[i]; a.Of == "courses above" && len(tiers) > 0 {
-			a.Note += " An upper ring stands on soil: fill below it in layers a hand deep, wet each and tread it firm, strike off the last level, and let it settle before the ring's first course; it may have to be levelled again after the first winter."
+			a.Note += " An upper ring stands on soil: fill below it in layers a hand deep, wet each and tread it" +
+				" firm, strike off the last level, and let it settle before the ring's first course; it may have to" +
+				" be levelled again after the first winter."
 		}
 	}
 	return w.f, nil
@@ -266,7 +337,10 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 // line.
 func (r round) spot(angle float64, out, beside float64) frame.Spot {
 	s, c := math.Sincos(angle)
-	return frame.Spot{U: r.middle.U + measure.Length(math.Round(out*c-beside*s)), V: r.middle.V + measure.Length(math.Round(out*s+beside*c))}
+	return frame.Spot{
+		U: r.middle.U + measure.Length(math.Round(out*c-beside*s)),
+		V: r.middle.V + measure.Length(math.Round(out*s+beside*c)),
+	}
 }
 
 // begin is where an arc starts: a half opens away from the viewer, a quarter back
@@ -291,8 +365,16 @@ func (w *laid) ringCourse(r round, course int) {
 	role := fmt.Sprintf("ring, course %d", course)
 	in, out := float64(r.inner), float64(r.inner+u.Depth)
 	whole := func(mid float64) {
-		w.lay(u.ID, "standard", role, course, []frame.Spot{r.spot(mid, in, -float64(u.Back)/2), r.spot(mid, out, -float64(u.Length)/2),
-			r.spot(mid, out, float64(u.Length)/2), r.spot(mid, in, float64(u.Back)/2)}, 0, 0)
+		w.lay(
+			u.ID,
+			"standard",
+			role,
+			course,
+			[]frame.Spot{r.spot(mid, in, -float64(u.Back)/2), r.spot(mid, out, -float64(u.Length)/2),
+				r.spot(mid, out, float64(u.Length)/2), r.spot(mid, in, float64(u.Back)/2)},
+			0,
+			0,
+		)
 	}
 	if course%2 == 1 || r.parts == 1 {
 		turn := step / 2
@@ -308,9 +390,35 @@ func (w *laid) ringCourse(r round, course int) {
 		mid := from + step*float64(k)
 		switch k {
 		case 0: // the half that is on this side of the wall
-			w.lay(u.ID, "cut", role, course, []frame.Spot{r.spot(mid, in, 0), r.spot(mid, out, 0), r.spot(mid, out, float64(u.Length)/2), r.spot(mid, in, float64(u.Back)/2)}, u.Length/2, 0)
+			w.lay(
+				u.ID,
+				"cut",
+				role,
+				course,
+				[]frame.Spot{
+					r.spot(mid, in, 0),
+					r.spot(mid, out, 0),
+					r.spot(mid, out, float64(u.Length)/2),
+					r.spot(mid, in, float64(u.Back)/2),
+				},
+				u.Length/2,
+				0,
+			)
 		case n:
-			w.lay(u.ID, "cut", role, course, []frame.Spot{r.spot(mid, in, -float64(u.Back)/2), r.spot(mid, out, -float64(u.Length)/2), r.spot(mid, out, 0), r.spot(mid, in, 0)}, u.Length/2, 0)
+			w.lay(
+				u.ID,
+				"cut",
+				role,
+				course,
+				[]frame.Spot{
+					r.spot(mid, in, -float64(u.Back)/2),
+					r.spot(mid, out, -float64(u.Length)/2),
+					r.spot(mid, out, 0),
+					r.spot(mid, in, 0),
+				},
+				u.Length/2,
+				0,
+			)
 		default:
 			whole(mid)
 		}
@@ -329,10 +437,29 @@ func (w *laid) ringCaps(r round, over measure.Length) {
 	for k := range n / r.parts {
 		mid := from + step*(float64(k)+0.5)
 		wide, narrow := math.Floor(out*t)-1, math.Floor(in*t)-1
-		w.lay(c.ID, "cap", "cap", w.courses, []frame.Spot{r.spot(mid, in, -narrow), r.spot(mid, out, -wide), r.spot(mid, out, wide), r.spot(mid, in, narrow)},
-			measure.Length(2*wide), 180/float64(n))
+		w.lay(
+			c.ID,
+			"cap",
+			"cap",
+			w.courses,
+			[]frame.Spot{
+				r.spot(mid, in, -narrow),
+				r.spot(mid, out, -wide),
+				r.spot(mid, out, wide),
+				r.spot(mid, in, narrow),
+			},
+			measure.Length(2*wide),
+			180/float64(n),
+		)
 	}
-	w.f.Beads = append(w.f.Beads, frame.Bead{Bed: w.bed.ID, Place: "under the caps", Length: measure.Length(2 * 2 * math.Pi * float64(r.inner+w.unit.Depth/2) / float64(r.parts))})
+	w.f.Beads = append(
+		w.f.Beads,
+		frame.Bead{
+			Bed:    w.bed.ID,
+			Place:  "under the caps",
+			Length: measure.Length(2 * 2 * math.Pi * float64(r.inner+w.unit.Depth/2) / float64(r.parts)),
+		},
+	)
 }
 
 // corners is how many corners a drawn circle has.
@@ -371,7 +498,9 @@ func (w *laid) ringInside(r round, far, over measure.Length) {
 	}
 	w.f.Openings = []frame.Opening{{Lo: lo, Hi: hi, Rim: w.top, Round: r.disc(r.inner - over)}}
 	w.f.Outside = [2]frame.Spot{outLo, outHi}
-	w.f.Arcs = []frame.Arc{{Bed: b.ID, Name: "ring", Middle: m, Inside: r.inner, Outside: r.inner + w.unit.Depth, Degrees: 360 / r.parts}}
+	w.f.Arcs = []frame.Arc{
+		{Bed: b.ID, Name: "ring", Middle: m, Inside: r.inner, Outside: r.inner + w.unit.Depth, Degrees: 360 / r.parts},
+	}
 	w.under(hi.U-lo.U, hi.V-lo.V)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	mid := m.V

@@ -65,7 +65,8 @@ func TestRingCapsMeet(t *testing.T) {
 		side := [2]float64{float64(o[1].U - o[0].U), float64(o[1].V - o[0].V)}
 		other := [2]float64{float64(o[2].U - o[3].U), float64(o[2].V - o[3].V)}
 		cos := (side[0]*other[0] + side[1]*other[1]) / math.Hypot(side[0], side[1]) / math.Hypot(other[0], other[1])
-		if half := math.Acos(cos) / 2 * 180 / math.Pi; math.Abs(half-180/float64(n)) > 1e-3 || math.Abs(half-u.Angle) > 1e-3 {
+		if half := math.Acos(cos) / 2 * 180 / math.Pi; math.Abs(half-180/float64(n)) > 1e-3 ||
+			math.Abs(half-u.Angle) > 1e-3 {
 			t.Fatalf("%d caps: %.4f degrees, cut at %.4f", n, half, u.Angle)
 		}
 	}
@@ -93,7 +94,8 @@ func TestKeyholeAgainstIntegration(t *testing.T) {
 	if got := h.heap(2*m/10, whole).CubicMetres(); math.Abs(got/sum-1) > 1e-4 {
 		t.Errorf("the slope adds %.5f m3, want %.5f", got, sum)
 	}
-	for _, edits := range [][]string{nil, {"length=84 in"}, {"length=110 in"}, {"unit=edging", "soil=6 in"}, {"length=96 in", "way_in=20 in", "basket=40 in"}} {
+	for _, edits := range [][]string{nil, {"length=84 in"}, {"length=110 in"}, {"unit=edging", "soil=6 in"},
+		{"length=96 in", "way_in=20 in", "basket=40 in"}} {
 		for _, region := range []string{"us", "metric"} {
 			f, b, err := made(region, "keyhole", edits...)
 			if err != nil {
@@ -128,7 +130,8 @@ func TestKeyholeAgainstIntegration(t *testing.T) {
 			if e := edge(base.Trench, frame.Spot{U: mid, V: f.Outside[0].V + base.Thick}); e >= 0 {
 				t.Errorf("%v: the way in is dug, %v from the edge", edits, e)
 			}
-			if by := base.Area.SquareMetres() / measure.Over(base.Line, base.Wide).SquareMetres(); by < 0.93 || by > 1.07 {
+			if by := base.Area.SquareMetres() / measure.Over(base.Line, base.Wide).SquareMetres(); by < 0.93 ||
+				by > 1.07 {
 				t.Errorf("%v: a trench of %v, %v times its length and width", edits, base.Area, by)
 			}
 			if f.Cavities[0].Heaped <= 0 || f.Fittings[0].Count < 6 || len(f.Sheets) < 2 {
@@ -164,7 +167,17 @@ func edge(outline []frame.Spot, s frame.Spot) measure.Length {
 // leaves the ledge, planting is the whole of the lowest disc less the units that stand
 // on it, and soil what the discs hold less what is buried.
 func TestTiersOfRings(t *testing.T) {
-	f, _, err := made("us", "ring", "length=96 in", "tiers=3", "ledge=10 in", "tier_courses=2", "soil=10 in", "bury=2 in", "freeboard=1 in")
+	f, _, err := made(
+		"us",
+		"ring",
+		"length=96 in",
+		"tiers=3",
+		"ledge=10 in",
+		"tier_courses=2",
+		"soil=10 in",
+		"bury=2 in",
+		"freeboard=1 in",
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -195,7 +208,8 @@ func TestTiersOfRings(t *testing.T) {
 	if math.Abs(net/soil-1) > 1e-3 {
 		t.Errorf("soil %.0f cu in, want %.0f", net, soil)
 	}
-	if _, _, err := made("us", "ring", "length=48 in", "tiers=3"); err == nil || !strings.Contains(err.Error(), "do not fit") {
+	if _, _, err := made("us", "ring", "length=48 in", "tiers=3"); err == nil ||
+		!strings.Contains(err.Error(), "do not fit") {
 		t.Errorf("%v", err)
 	}
 }
@@ -207,8 +221,16 @@ func TestRingsOfAnySize(t *testing.T) {
 		c := catalog.Regions()[r.IntN(2)]
 		units := c.UnitsOf("ring", "wall", "edging", "brick")
 		u := units[r.IntN(len(units))]
-		f, b, err := made(c.ID, "ring", "unit="+u.ID, "arc="+[]string{"full", "half", "quarter"}[r.IntN(3)], "length="+(measure.Length(24+r.IntN(60))*in).String(),
-			"soil="+(measure.Length(4+r.IntN(6))*in).String(), "bury=1 in", "unit_cap="+[]string{"none", "mitred"}[r.IntN(2)])
+		f, b, err := made(
+			c.ID,
+			"ring",
+			"unit="+u.ID,
+			"arc="+[]string{"full", "half", "quarter"}[r.IntN(3)],
+			"length="+(measure.Length(24+r.IntN(60))*in).String(),
+			"soil="+(measure.Length(4+r.IntN(6))*in).String(),
+			"bury=1 in",
+			"unit_cap="+[]string{"none", "mitred"}[r.IntN(2)],
+		)
 		if err != nil {
 			refusals := design.Refusals(err)
 			if len(refusals) == 0 {
@@ -225,7 +247,10 @@ func TestRingsOfAnySize(t *testing.T) {
 		outline := f.Cavities[0].Outline
 		middle := outline[0]
 		if b.Options[arcKey] == "full" {
-			middle = frame.Spot{U: (outline[0].U + outline[len(outline)/2].U) / 2, V: (outline[0].V + outline[len(outline)/2].V) / 2}
+			middle = frame.Spot{
+				U: (outline[0].U + outline[len(outline)/2].U) / 2,
+				V: (outline[0].V + outline[len(outline)/2].V) / 2,
+			}
 		}
 		for _, x := range f.Units {
 			if x.Kind != "standard" {

@@ -51,15 +51,24 @@ func runs(shape string, a, b measure.Length) []run {
 // fitKey says whether units are cut where a run lies between two things that stand.
 const fitKey = "fit"
 
-var fitField = design.Field{Key: fitKey, Label: "A front between two things", Stage: "bed", Kind: design.ChoiceField, Default: "whole",
-	Help: "Where only the front is built its length may be given.",
+var fitField = design.Field{
+	Key:     fitKey,
+	Label:   "A front between two things",
+	Stage:   "bed",
+	Kind:    design.ChoiceField,
+	Default: "whole",
+	Help:    "Where only the front is built its length may be given.",
 	Idle: func(b design.Bed) string {
 		if b.Options[shapeKey] != "straight" {
 			return "with walls at its sides the front is as long as whole units make it"
 		}
 		return ""
 	},
-	Offers: []design.Choice{{Value: "whole", Label: "as long as whole units make it", Note: "nothing to cut"}, {Value: "cut", Label: "just as long as it is, with cut units", Note: "one or two cuts a course"}}}
+	Offers: []design.Choice{
+		{Value: "whole", Label: "as long as whole units make it", Note: "nothing to cut"},
+		{Value: "cut", Label: "just as long as it is, with cut units", Note: "one or two cuts a course"},
+	},
+}
 
 // cutToFit reports whether a bed's one run is cut to its length.
 func cutToFit(b design.Bed) bool {
@@ -188,7 +197,15 @@ func (w *laid) run(r run, course int) {
 		case r.end && last && laps%2 == 0:
 			kind, sku = "right corner", cmp.Or(u.Right, sku)
 		}
-		w.lay(sku, kind, fmt.Sprintf("%s, course %d", r.key, course), course, r.outline(p.from, p.to, p.from, p.to, 0, u.Depth), cut, 0)
+		w.lay(
+			sku,
+			kind,
+			fmt.Sprintf("%s, course %d", r.key, course),
+			course,
+			r.outline(p.from, p.to, p.from, p.to, 0, u.Depth),
+			cut,
+			0,
+		)
 		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || strings.HasSuffix(kind, " corner"))
 	}
 }

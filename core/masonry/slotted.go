@@ -19,15 +19,27 @@ import (
 //	[ ]=====[ ]=====[ ]
 var slotted = System{
 	System: design.System{
-		Name: "slotted", Title: "Boards in slotted blocks", About: "corner blocks with slots for boards: nothing to drill, comes apart again", Of: "masonry",
+		Name: "slotted", Title: "Boards in slotted blocks",
+		About: "corner blocks with slots for boards: nothing to drill, comes apart again", Of: "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Own: []design.Field{
-			{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf("slotted")},
+			{
+				Key:     unitKey,
+				Label:   "Unit",
+				Stage:   "frame",
+				Kind:    design.ChoiceField,
+				Default: "",
+				Offer:   unitsOf("slotted"),
+			},
 			{Key: baysKey, Label: "Bays", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 12,
-				Help: "auto sets as many as keep the boards from bowing. Each has boards all round, and shares its middle blocks."},
+				Help: "auto sets as many as keep the boards from bowing. Each has boards all round, and shares its" +
+					" middle blocks."},
 			{Key: pinnedKey, Label: "Pins", Stage: "frame", Kind: design.ChoiceField, Default: "yes",
-				Offers: []design.Choice{{Value: "yes", Label: "one down each stack", Note: "on soft ground, or over one course"}, {Value: "no", Label: "none", Note: "on a slab"}}},
+				Offers: []design.Choice{
+					{Value: "yes", Label: "one down each stack", Note: "on soft ground, or over one course"},
+					{Value: "no", Label: "none", Note: "on a slab"},
+				}},
 		},
 		Start: startSlotted,
 		Check: checkSlotted,
@@ -49,7 +61,8 @@ func startSlotted(cat *catalog.Catalog, b *design.Bed) {
 	b.Options[unitKey] = u.ID
 	thick := measure.Length(0)
 	for _, p := range cat.Profiles { // the thickest that goes in
-		if p.Kind == "board" && p.Width == u.Height && p.Thickness > thick && p.Thickness < u.SlotWide && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, b.Species)) {
+		if p.Kind == "board" && p.Width == u.Height && p.Thickness > thick && p.Thickness < u.SlotWide &&
+			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, b.Species)) {
 			thick = p.Thickness
 			b.Board, b.Species = p.ID, design.SpeciesFor(cat, p.ID, b.Species)
 		}
@@ -66,10 +79,25 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	switch {
 	case board.Width != u.Height:
-		refuse("board", "a %s is %s wide and these blocks are %s high: boards and blocks must rise together, so a board %s wide works", board.Name, p.Short(board.Width), p.Short(u.Height), p.Short(u.Height))
+		refuse(
+			"board",
+			"a %s is %s wide and these blocks are %s high: boards and blocks must rise together, so a board %s"+
+				" wide works",
+			board.Name,
+			p.Short(board.Width),
+			p.Short(u.Height),
+			p.Short(u.Height),
+		)
 		return
 	case board.Thickness > u.SlotWide-measure.Millimetre:
-		refuse("board", "a %s, %s thick, does not go into slots of %s: up to %s works", board.Name, p.Short(board.Thickness), p.Short(u.SlotWide), p.AtMost(u.SlotWide-measure.Millimetre))
+		refuse(
+			"board",
+			"a %s, %s thick, does not go into slots of %s: up to %s works",
+			board.Name,
+			p.Short(board.Thickness),
+			p.Short(u.SlotWide),
+			p.AtMost(u.SlotWide-measure.Millimetre),
+		)
 		return
 	}
 	if least := u.Depth + 200*measure.Millimetre; b.Width < least {
@@ -81,7 +109,12 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if n := coursesFor(b, u); n > 4 {
-		refuse("soil", "%s of loose blocks want a wall of their own: up to %s of soil works", measure.Count(n, "course"), p.AtMost(u.Height*4-b.Freeboard))
+		refuse(
+			"soil",
+			"%s of loose blocks want a wall of their own: up to %s of soil works",
+			measure.Count(n, "course"),
+			p.AtMost(u.Height*4-b.Freeboard),
+		)
 	}
 }
 
@@ -120,7 +153,16 @@ func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		}
 		for k, name := range []string{"front", "back"} {
 			for i := range bays {
-				s.plank(fmt.Sprintf("%s.%d.%d", name, i+1, course), name+" side", "side", course, frame.X, s.x[i], s.x[i+1], s.y[k])
+				s.plank(
+					fmt.Sprintf("%s.%d.%d", name, i+1, course),
+					name+" side",
+					"side",
+					course,
+					frame.X,
+					s.x[i],
+					s.x[i+1],
+					s.y[k],
+				)
 			}
 		}
 		for i, x := range s.x {
@@ -158,7 +200,14 @@ func (s *slots) bays() int {
 	if err != nil {
 		return 1
 	}
-	side := strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: species, Spans: 1, Fluid: strength.Giving}
+	side := strength.Side{
+		Thickness: s.board.Thickness,
+		Width:     s.board.Width,
+		Soil:      s.bed.Soil,
+		Species:   species,
+		Spans:     1,
+		Fluid:     strength.Giving,
+	}
 	for n := 1; n < 12; n++ {
 		if side.Span = (s.bed.Length + s.board.Thickness) / measure.Length(n); strength.Check(side).Holds() {
 			return n
@@ -173,12 +222,51 @@ func (s *slots) block(x, y measure.Length, course, i, k int) {
 	h, w, d := u.Depth/2, u.SlotWide/2, u.SlotDeep
 	at := func(a, b measure.Length) frame.Spot { return frame.Spot{U: x + a, V: y + b} }
 	where := fmt.Sprintf("stack %d, %s, course %d", i+1, []string{"front", "back"}[k], course)
-	s.lay(u.ID, "slotted", where, course, []frame.Spot{at(-h, -h), at(-w, -h), at(-w, d-h), at(w, d-h), at(w, -h), at(h, -h), at(h, -w), at(h-d, -w), at(h-d, w), at(h, w),
-		at(h, h), at(w, h), at(w, h-d), at(-w, h-d), at(-w, h), at(-h, h), at(-h, w), at(d-h, w), at(d-h, -w), at(-h, -w)}, 0, 0)
+	s.lay(
+		u.ID,
+		"slotted",
+		where,
+		course,
+		[]frame.Spot{
+			at(-h, -h),
+			at(-w, -h),
+			at(-w, d-h),
+			at(w, d-h),
+			at(w, -h),
+			at(h, -h),
+			at(h, -w),
+			at(h-d, -w),
+			at(h-d, w),
+			at(h, w),
+			at(
+				h,
+				h,
+			),
+			at(w, h),
+			at(w, h-d),
+			at(-w, h-d),
+			at(-w, h),
+			at(-h, h),
+			at(-h, w),
+			at(d-h, w),
+			at(d-h, -w),
+			at(-h, -w),
+		},
+		0,
+		0,
+	)
 	on := &s.f.Units[len(s.f.Units)-1]
 	on.Fields = []string{unitKey, baysKey}
 	piece := func(a0, b0, a1, b1 measure.Length) {
-		on.Pieces = append(on.Pieces, frame.Prism{Axis: frame.Z, From: on.Body.From, To: on.Body.To, Outline: []frame.Spot{at(a0, b0), at(a1, b0), at(a1, b1), at(a0, b1)}})
+		on.Pieces = append(
+			on.Pieces,
+			frame.Prism{
+				Axis:    frame.Z,
+				From:    on.Body.From,
+				To:      on.Body.To,
+				Outline: []frame.Spot{at(a0, b0), at(a1, b0), at(a1, b1), at(a0, b1)},
+			},
+		)
 	}
 	piece(d-h, d-h, h-d, h-d) // the middle, and two of every corner
 	for _, c := range [4][2]measure.Length{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}} {
@@ -198,14 +286,37 @@ func (s *slots) plank(id, name, kind string, course int, grain frame.Axis, from,
 	u, t := s.unit, s.board.Thickness
 	in := u.Depth/2 - u.SlotDeep + play
 	z0, z1 := s.course(course)
-	p := frame.Part{ID: s.id("%s", id), Role: fmt.Sprintf("%s, course %d", name, course), Kind: kind, Bed: s.bed.ID, Profile: s.board.ID, Species: s.species,
-		Width: s.board.Width, Thickness: t, Ends: [2]frame.End{frame.Square, frame.Square}, Course: course, Grain: grain, Fields: []string{"length", "board", "species", baysKey}}
+	p := frame.Part{
+		ID:        s.id("%s", id),
+		Role:      fmt.Sprintf("%s, course %d", name, course),
+		Kind:      kind,
+		Bed:       s.bed.ID,
+		Profile:   s.board.ID,
+		Species:   s.species,
+		Width:     s.board.Width,
+		Thickness: t,
+		Ends:      [2]frame.End{frame.Square, frame.Square},
+		Course:    course,
+		Grain:     grain,
+		Fields:    []string{"length", "board", "species", baysKey},
+	}
 	lo, hi := from+in, to-in
 	p.Length = hi - lo
 	if grain == frame.X {
-		p.Body = frame.Prism{Axis: frame.X, From: lo, To: hi, Outline: []frame.Spot{{U: at - t/2, V: z0}, {U: at + t - t/2, V: z0}, {U: at + t - t/2, V: z1}, {U: at - t/2, V: z1}}}
+		p.Body = frame.Prism{
+			Axis: frame.X,
+			From: lo,
+			To:   hi,
+			Outline: []frame.Spot{
+				{U: at - t/2, V: z0},
+				{U: at + t - t/2, V: z0},
+				{U: at + t - t/2, V: z1},
+				{U: at - t/2, V: z1},
+			},
+		}
 	} else {
-		p.Body = frame.Prism{Axis: frame.Y, From: lo, To: hi, Outline: []frame.Spot{{U: at + t - t/2, V: z0}, {U: at + t - t/2, V: z1}, {U: at - t/2, V: z1}, {U: at - t/2, V: z0}}}
+		p.Body = frame.Prism{Axis: frame.Y, From: lo, To: hi, Outline: []frame.Spot{{U: at + t - t/2, V: z0},
+			{U: at + t - t/2, V: z1}, {U: at - t/2, V: z1}, {U: at - t/2, V: z0}}}
 	}
 	s.f.Parts = append(s.f.Parts, p)
 }
@@ -213,21 +324,48 @@ func (s *slots) plank(id, name, kind string, course int, grain frame.Axis, from,
 // inside are the bays' soil, less the blocks' corners that stand in it.
 func (s *slots) inside() {
 	u, t, b := s.unit, s.board.Thickness, s.bed
-	corner := measure.Over(u.Depth/2-(t-t/2), u.Depth/2-(t-t/2)) - measure.Over(max(0, u.SlotWide/2-(t-t/2)), u.SlotDeep)*2
+	corner := measure.Over(
+		u.Depth/2-(t-t/2),
+		u.Depth/2-(t-t/2),
+	) - measure.Over(
+		max(0, u.SlotWide/2-(t-t/2)),
+		u.SlotDeep,
+	)*2
 	for i := 0; i+1 < len(s.x); i++ {
 		lo := frame.Spot{U: s.x[i] + t - t/2, V: s.y[0] + t - t/2}
 		hi := frame.Spot{U: s.x[i+1] - t/2, V: s.y[1] - t/2}
-		c := frame.Cavity{ID: s.id("soil.%d", i+1), Bed: b.ID, Top: b.Soil, Rim: s.top, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}
+		c := frame.Cavity{
+			ID:      s.id("soil.%d", i+1),
+			Bed:     b.ID,
+			Top:     b.Soil,
+			Rim:     s.top,
+			Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
+		}
 		in := u.Depth/2 - (t - t/2) // the blocks stand in the corners so far
 		rect := func(u0, v0, u1, v1 measure.Length) []frame.Spot {
 			return []frame.Spot{{U: u0, V: v0}, {U: u1, V: v0}, {U: u1, V: v1}, {U: u0, V: v1}}
 		}
-		c.Pieces = [][]frame.Spot{rect(lo.U, lo.V+in, lo.U+in, hi.V-in), rect(lo.U+in, lo.V, hi.U-in, hi.V), rect(hi.U-in, lo.V+in, hi.U, hi.V-in)}
+		c.Pieces = [][]frame.Spot{
+			rect(lo.U, lo.V+in, lo.U+in, hi.V-in),
+			rect(lo.U+in, lo.V, hi.U-in, hi.V),
+			rect(hi.U-in, lo.V+in, hi.U, hi.V-in),
+		}
 		for k := range 4 {
-			c.Displaced = append(c.Displaced, frame.Displaced{Part: s.id("stack.%d.%d", i+1, k+1), Volume: corner.By(b.Soil)})
+			c.Displaced = append(
+				c.Displaced,
+				frame.Displaced{Part: s.id("stack.%d.%d", i+1, k+1), Volume: corner.By(b.Soil)},
+			)
 		}
 		s.f.Cavities = append(s.f.Cavities, c)
-		s.f.Openings = append(s.f.Openings, frame.Opening{Lo: lo, Hi: hi, Rim: s.top, Name: map[bool]string{true: fmt.Sprintf("bay %d", i+1)}[len(s.x) > 2]})
+		s.f.Openings = append(
+			s.f.Openings,
+			frame.Opening{
+				Lo:   lo,
+				Hi:   hi,
+				Rim:  s.top,
+				Name: map[bool]string{true: fmt.Sprintf("bay %d", i+1)}[len(s.x) > 2],
+			},
+		)
 	}
 	far := frame.Spot{U: s.x[len(s.x)-1] + u.Depth/2, V: s.y[1] + u.Depth/2}
 	s.f.Outside = [2]frame.Spot{{}, far}
@@ -235,7 +373,13 @@ func (s *slots) inside() {
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	lo, hi := s.f.Openings[0].Lo, s.f.Openings[len(s.f.Openings)-1].Hi
 	s.f.Measures = []frame.Measure{
-		{Name: "planting length", Field: "length", From: at(lo.U, lo.V, s.top), To: at(hi.U, lo.V, s.top), Primary: true},
+		{
+			Name:    "planting length",
+			Field:   "length",
+			From:    at(lo.U, lo.V, s.top),
+			To:      at(hi.U, lo.V, s.top),
+			Primary: true,
+		},
 		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, s.top), To: at(lo.U, hi.V, s.top), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(far.U, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, far.V, 0)},
@@ -255,7 +399,15 @@ func (s *slots) record() {
 		return ids
 	}
 	wall := func(name string, end bool, places []measure.Length) {
-		w := frame.Wall{ID: s.id("wall.%s", name), Bed: s.bed.ID, Name: name, End: end, Boards: boards(name), Soil: s.bed.Soil, Supports: places[:2]}
+		w := frame.Wall{
+			ID:       s.id("wall.%s", name),
+			Bed:      s.bed.ID,
+			Name:     name,
+			End:      end,
+			Boards:   boards(name),
+			Soil:     s.bed.Soil,
+			Supports: places[:2],
+		}
 		if !end {
 			w.Field, w.Support = baysKey, "middle block"
 		}
@@ -267,8 +419,17 @@ func (s *slots) record() {
 	wall("right end", true, s.y)
 	if s.bed.Options[pinnedKey] == "yes" {
 		n := len(s.x) * 2
-		s.f.Fittings = append(s.f.Fittings, frame.Fitting{ID: s.id("pins"), Bed: s.bed.ID, Kind: "pin", Place: "down the middle of every stack into the ground", Count: n,
-			Why: fmt.Sprintf("%d stacks; drive them below the top of the last block, or put a cap on each", n)})
+		s.f.Fittings = append(
+			s.f.Fittings,
+			frame.Fitting{
+				ID:    s.id("pins"),
+				Bed:   s.bed.ID,
+				Kind:  "pin",
+				Place: "down the middle of every stack into the ground",
+				Count: n,
+				Why:   fmt.Sprintf("%d stacks; drive them below the top of the last block, or put a cap on each", n),
+			},
+		)
 	}
 	for course := 1; course <= s.courses; course++ {
 		var ids []string
@@ -282,15 +443,33 @@ func (s *slots) record() {
 				ids = append(ids, p.ID)
 			}
 		}
-		note := "Set the four outer blocks by their diagonals first, level each, then drop the boards in: they should go in by hand."
+		note := "Set the four outer blocks by their diagonals first, level each, then drop the boards in: they" +
+			" should go in by hand."
 		if course > 1 {
 			note = "Joints of the boards lie over those below: it is the blocks and the pins that hold."
 		}
 		if course == s.courses && s.bed.Options[pinnedKey] == "yes" {
-			pins := frame.Act{Verb: frame.FitOut, Of: "pins", Title: "Drive the pins", Where: "down the middle of every stack", Fits: []string{s.id("pins")},
-				Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a cap on each: someone who stumbles falls on it."}
+			pins := frame.Act{
+				Verb:  frame.FitOut,
+				Of:    "pins",
+				Title: "Drive the pins",
+				Where: "down the middle of every stack",
+				Fits:  []string{s.id("pins")},
+				Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a" +
+					" cap on each: someone who stumbles falls on it.",
+			}
 			defer func() { s.f.Acts = append(s.f.Acts, pins) }()
 		}
-		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Lay, Of: fmt.Sprintf("course %d", course), Title: fmt.Sprintf("Set course %d", course), Where: "blocks first, then the boards from above", Parts: ids, Note: note})
+		s.f.Acts = append(
+			s.f.Acts,
+			frame.Act{
+				Verb:  frame.Lay,
+				Of:    fmt.Sprintf("course %d", course),
+				Title: fmt.Sprintf("Set course %d", course),
+				Where: "blocks first, then the boards from above",
+				Parts: ids,
+				Note:  note,
+			},
+		)
 	}
 }

@@ -46,11 +46,25 @@ func ownFields(kinds ...string) []design.Field {
 	return []design.Field{
 		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
 		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none", Offer: capsFor},
-		{Key: buryKey, Label: "First course below the ground", Stage: "ground", Kind: design.LengthField, Default: "2 in", Metric: "50 mm",
-			Help: "About 1 in (25 mm) for every 8 in (200 mm) of wall, so that its foot cannot slide (common practice)."},
+		{
+			Key:     buryKey,
+			Label:   "First course below the ground",
+			Stage:   "ground",
+			Kind:    design.LengthField,
+			Default: "2 in",
+			Metric:  "50 mm",
+			Help: "About 1 in (25 mm) for every 8 in (200 mm) of wall, so that its foot cannot slide (common" +
+				" practice).",
+		},
 		{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
-			Offers: []design.Choice{{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
-				{Value: "levelled", Label: "levelled ground and a little sand", Note: "cheaper; may have to be relaid"}}},
+			Offers: []design.Choice{
+				{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
+				{
+					Value: "levelled",
+					Label: "levelled ground and a little sand",
+					Note:  "cheaper; may have to be relaid",
+				},
+			}},
 	}
 }
 
@@ -152,7 +166,8 @@ func coursesUp(tall, above measure.Length, u catalog.Unit) int {
 func capFor(cat *catalog.Catalog, u catalog.Unit) catalog.Unit {
 	var best catalog.Unit
 	for _, c := range cat.UnitsOf("cap") {
-		if best.ID == "" || c.Depth >= u.Depth && (best.Depth < u.Depth || c.Depth < best.Depth) || best.Depth < u.Depth && c.Depth > best.Depth {
+		if best.ID == "" || c.Depth >= u.Depth && (best.Depth < u.Depth || c.Depth < best.Depth) ||
+			best.Depth < u.Depth && c.Depth > best.Depth {
 			best = c
 		}
 	}
@@ -177,8 +192,22 @@ func (w *laid) lay(sku, kind, role string, course int, outline []frame.Spot, cut
 		from, to = w.top, w.top+w.cap.Height
 		fields = []string{capKey}
 	}
-	w.f.Units = append(w.f.Units, frame.Unit{ID: w.id("unit.%d", len(w.f.Units)+1), Bed: w.bed.ID, SKU: sku, Kind: kind, Role: role, Course: course, Cut: cut, Angle: angle, Dry: w.bed.Options[laidKey] == "dry",
-		Body: frame.Prism{Axis: frame.Z, From: from, To: to, Outline: outline}, Fields: fields})
+	w.f.Units = append(
+		w.f.Units,
+		frame.Unit{
+			ID:     w.id("unit.%d", len(w.f.Units)+1),
+			Bed:    w.bed.ID,
+			SKU:    sku,
+			Kind:   kind,
+			Role:   role,
+			Course: course,
+			Cut:    cut,
+			Angle:  angle,
+			Dry:    w.bed.Options[laidKey] == "dry",
+			Body:   frame.Prism{Axis: frame.Z, From: from, To: to, Outline: outline},
+			Fields: fields,
+		},
+	)
 }
 
 // usual is what is usual in a country's measure (common practice).
@@ -192,7 +221,13 @@ type usual struct {
 
 var (
 	inches      = usual{3 * measure.Inch, 4 * measure.Inch, measure.Inch, 6 * measure.Inch, 12 * measure.Inch}
-	millimetres = usual{75 * measure.Millimetre, 100 * measure.Millimetre, 25 * measure.Millimetre, 150 * measure.Millimetre, 300 * measure.Millimetre}
+	millimetres = usual{
+		75 * measure.Millimetre,
+		100 * measure.Millimetre,
+		25 * measure.Millimetre,
+		150 * measure.Millimetre,
+		300 * measure.Millimetre,
+	}
 )
 
 // told is a size as the country's people would say it.
@@ -214,7 +249,17 @@ func usually(cat *catalog.Catalog) usual {
 // base is what the wall stands on; seat is the area under its units, trench that of
 // the trench.
 func (w *laid) base(line measure.Length, seat, trench measure.Area) {
-	b := frame.Base{Bed: w.bed.ID, Line: line, Thick: w.unit.Depth, Wide: w.unit.Depth + 2*w.usual.beside, Area: trench, Seat: seat, Stone: w.usual.stone, Screed: w.usual.screed, Buried: w.bury}
+	b := frame.Base{
+		Bed:    w.bed.ID,
+		Line:   line,
+		Thick:  w.unit.Depth,
+		Wide:   w.unit.Depth + 2*w.usual.beside,
+		Area:   trench,
+		Seat:   seat,
+		Stone:  w.usual.stone,
+		Screed: w.usual.screed,
+		Buried: w.bury,
+	}
 	if w.bed.Options[baseKey] == "levelled" {
 		b.Stone, b.Sand = 0, true
 	}
@@ -227,7 +272,14 @@ const tieEvery = 2440 * measure.Millimetre
 
 // stack says how the wall holds its soil.
 func (w *laid) stack(soil measure.Length, tied bool) {
-	s := frame.Stack{Bed: w.bed.ID, Thick: w.unit.Depth, Soil: soil, Density: density(w.unit), Tied: tied, Bond: frame.Dry}
+	s := frame.Stack{
+		Bed:     w.bed.ID,
+		Thick:   w.unit.Depth,
+		Soil:    soil,
+		Density: density(w.unit),
+		Tied:    tied,
+		Bond:    frame.Dry,
+	}
 	for _, u := range w.f.Units {
 		if u.Course == 1+w.steps && u.Kind != "cap" {
 			if w.unit.Joint > 0 && !u.Dry {
@@ -242,7 +294,17 @@ func (w *laid) stack(soil measure.Length, tied bool) {
 // under covers the ground inside, where something is laid there.
 func (w *laid) under(length, width measure.Length) {
 	if w.bed.Under != "none" {
-		w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("under"), Bed: w.bed.ID, Material: w.bed.Under, Place: "inside the walls", Length: length, Width: width})
+		w.f.Sheets = append(
+			w.f.Sheets,
+			frame.Sheet{
+				ID:       w.id("under"),
+				Bed:      w.bed.ID,
+				Material: w.bed.Under,
+				Place:    "inside the walls",
+				Length:   length,
+				Width:    width,
+			},
+		)
 	}
 }
 
@@ -265,23 +327,54 @@ func (w *laid) acts(first, corner string) {
 		}
 	}
 	add(frame.Act{Verb: frame.Lay, Of: "first course", Title: "Lay the first course", Where: first, Parts: low,
-		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course above repeats what is wrong here."})
+		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course" +
+			" above repeats what is wrong here."})
 	add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
 		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
 	if len(w.f.Drains) > 0 {
-		w.f.Acts = append(w.f.Acts, frame.Act{Verb: frame.Lay, Of: "drains", Title: "Lay the drainage stone", Where: "behind the walls, course by course as they go up",
-			Note: "Stand the cloth against the soil's side, fill stone between it and the wall, and turn the cloth over the stone at the top before soil covers it."})
+		w.f.Acts = append(
+			w.f.Acts,
+			frame.Act{
+				Verb:  frame.Lay,
+				Of:    "drains",
+				Title: "Lay the drainage stone",
+				Where: "behind the walls, course by course as they go up",
+				Note: "Stand the cloth against the soil's side, fill stone between it and the wall, and turn the" +
+					" cloth over the stone at the top before soil covers it.",
+			},
+		)
 	}
-	add(frame.Act{Verb: frame.FixCap, Of: "caps", Title: "Glue the caps on", Where: "on the last course, dry and swept", Parts: caps,
-		Note: "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge."})
+	add(
+		frame.Act{
+			Verb:  frame.FixCap,
+			Of:    "caps",
+			Title: "Glue the caps on",
+			Where: "on the last course, dry and swept",
+			Parts: caps,
+			Note:  "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge.",
+		},
+	)
 }
 
 // drainField is whether there is stone behind the walls; it starts from what suits.
 func drainField(starts string) design.Field {
-	return design.Field{Key: drainKey, Label: "Behind the walls", Stage: "fill", Kind: design.ChoiceField, Default: starts,
-		Help: "Water that cannot get out pushes harder than soil. Stone is laid behind each course as it goes up, with cloth between it and the soil.",
-		Offers: []design.Choice{{Value: "none", Label: "soil, right up to them", Note: "for a bed that stands free: joints let water out"},
-			{Value: "stone", Label: "a hand of drainage stone and cloth", Note: "where a wall holds ground up, or joints are mortared"}}}
+	return design.Field{
+		Key:     drainKey,
+		Label:   "Behind the walls",
+		Stage:   "fill",
+		Kind:    design.ChoiceField,
+		Default: starts,
+		Help: "Water that cannot get out pushes harder than soil. Stone is laid behind each course as it goes up," +
+			" with cloth between it and the soil.",
+		Offers: []design.Choice{
+			{Value: "none", Label: "soil, right up to them", Note: "for a bed that stands free: joints let water out"},
+			{
+				Value: "stone",
+				Label: "a hand of drainage stone and cloth",
+				Note:  "where a wall holds ground up, or joints are mortared",
+			},
+		},
+	}
 }
 
 // drain lays stone behind a stretch of wall, up to the top of a cavity, in whose soil's
@@ -294,7 +387,20 @@ func (w *laid) drain(cavity int, line measure.Length, closed bool) {
 	v := measure.Over(line, w.usual.drained).By(c.Top - c.Bottom)
 	c.Displaced = append(c.Displaced, frame.Displaced{Part: w.id("drain.%d", cavity+1), Volume: v})
 	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v, Wide: w.usual.drained})
-	w.f.Sheets = append(w.f.Sheets, frame.Sheet{ID: w.id("cloth.%d", cavity+1), Bed: w.bed.ID, Material: "fabric", Place: "between the stone and the soil, turned over the stone at the top", Length: line, Width: c.Top - c.Bottom + 2*turned, Inside: true, Along: true, Closed: closed})
+	w.f.Sheets = append(
+		w.f.Sheets,
+		frame.Sheet{
+			ID:       w.id("cloth.%d", cavity+1),
+			Bed:      w.bed.ID,
+			Material: "fabric",
+			Place:    "between the stone and the soil, turned over the stone at the top",
+			Length:   line,
+			Width:    c.Top - c.Bottom + 2*turned,
+			Inside:   true,
+			Along:    true,
+			Closed:   closed,
+		},
+	)
 }
 
 // bears refuses a wall that soil would push over. Whether it slides depends on
@@ -308,8 +414,14 @@ func bears(b design.Bed, cat *catalog.Catalog, u catalog.Unit, refuse design.Ref
 	for most > 0 && !holds(b, most, u) {
 		most -= p.Step
 	}
-	refuse("soil", "%s of soil would push a dry wall of %s units over: up to %s works, or a deeper unit; over the local height limit it is work for a licensed engineer",
-		p.Feet(b.Soil), p.Short(u.Depth), p.AtMost(most))
+	refuse(
+		"soil",
+		"%s of soil would push a dry wall of %s units over: up to %s works, or a deeper unit; over the local height"+
+			" limit it is work for a licensed engineer",
+		p.Feet(b.Soil),
+		p.Short(u.Depth),
+		p.AtMost(most),
+	)
 }
 
 // holds reports whether a bed's wall is not tipped by its soil.
@@ -332,7 +444,13 @@ func stands(b design.Bed, tall measure.Length, u catalog.Unit) bool {
 // gravity is a wall of a unit with soil behind it to its height: soaked, unless stone
 // behind it lets the water out.
 func gravity(b design.Bed, tall measure.Length, u catalog.Unit) strength.Gravity {
-	return strength.Gravity{Base: u.Depth, Height: tall, Density: density(u), Fluid: strength.Behind(b.Options[drainKey] == "stone"), Friction: strength.OnGravel}
+	return strength.Gravity{
+		Base:     u.Depth,
+		Height:   tall,
+		Density:  density(u),
+		Fluid:    strength.Behind(b.Options[drainKey] == "stone"),
+		Friction: strength.OnGravel,
+	}
 }
 
 // cores is the share of a hollow block that is open, and what it is filled with:

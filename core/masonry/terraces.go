@@ -23,18 +23,47 @@ import (
 // for a licensed engineer.
 var terraces = System{
 	System: design.System{
-		Name: "terraces", Title: "Terraces on a slope", About: "level beds behind low walls, as many as the fall needs", Of: "masonry",
+		Name: "terraces", Title: "Terraces on a slope", About: "level beds behind low walls, as many as the fall needs",
+		Of:    "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Names: map[string]string{"length": "Along the slope", "width": "Up the slope"},
-		Own: append(ownFields("wall", "hollow", "brick"),
-			design.Field{Key: cornersKey, Label: "Heights of the corners", Stage: "site", Kind: design.TextField, Default: "0 in; 0 in; 30 in; 30 in", Metric: "0 mm; 0 mm; 750 mm; 750 mm",
-				Help: "Front left; front right; back right; back left, above the lowest, as the level reads them."},
-			design.Field{Key: aboveKey, Label: "On the ground above them", Stage: "site", Kind: design.ChoiceField, Default: "soil",
-				Help:   "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as far as the wall is high.",
-				Offers: []design.Choice{{Value: "soil", Label: "level soil", Note: "planted, nobody walks there"}, {Value: "slope", Label: "the slope goes on", Note: "steeper ground pushes more"}, {Value: "drive", Label: "a drive or a building", Note: "an engineer's work"}}},
-			design.Field{Key: stepsKey, Label: "Terraces", Stage: "bed", Kind: design.NumberField, Default: design.Auto, Most: 12,
-				Help: "auto takes the fewest whose walls stay low enough to stand by their weight."}, drainField("stone")),
+		Own: append(
+			ownFields("wall", "hollow", "brick"),
+			design.Field{
+				Key:     cornersKey,
+				Label:   "Heights of the corners",
+				Stage:   "site",
+				Kind:    design.TextField,
+				Default: "0 in; 0 in; 30 in; 30 in",
+				Metric:  "0 mm; 0 mm; 750 mm; 750 mm",
+				Help:    "Front left; front right; back right; back left, above the lowest, as the level reads them.",
+			},
+			design.Field{
+				Key:     aboveKey,
+				Label:   "On the ground above them",
+				Stage:   "site",
+				Kind:    design.ChoiceField,
+				Default: "soil",
+				Help: "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as" +
+					" far as the wall is high.",
+				Offers: []design.Choice{
+					{Value: "soil", Label: "level soil", Note: "planted, nobody walks there"},
+					{Value: "slope", Label: "the slope goes on", Note: "steeper ground pushes more"},
+					{Value: "drive", Label: "a drive or a building", Note: "an engineer's work"},
+				},
+			},
+			design.Field{
+				Key:     stepsKey,
+				Label:   "Terraces",
+				Stage:   "bed",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    12,
+				Help:    "auto takes the fewest whose walls stay low enough to stand by their weight.",
+			},
+			drainField("stone"),
+		),
 		Start:  startTerraces,
 		Check:  checkTerraces,
 		Follow: followStraight,
@@ -141,7 +170,11 @@ func (s slope) moved(from, to float64, level measure.Length) (cut, fill measure.
 			}
 		}
 	}
-	return measure.CubicMetres(c * cell / float64(measure.Metre)), measure.CubicMetres(f * cell / float64(measure.Metre))
+	return measure.CubicMetres(
+			c * cell / float64(measure.Metre),
+		), measure.CubicMetres(
+			f * cell / float64(measure.Metre),
+		)
 }
 
 // steps are the terraces: how many, and how high each wall is.
@@ -172,14 +205,28 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse(cornersKey, "%v; write them like 0 in; 0 in; 24 in; 20 in, from front left round", err)
 		return
 	case fall < 100*measure.Millimetre:
-		refuse(cornersKey, "the ground rises %s to the back: that is a bed on the level; a rise of %s and more makes terraces", p.Feet(max(0, fall)), p.Feet(100*measure.Millimetre))
+		refuse(
+			cornersKey,
+			"the ground rises %s to the back: that is a bed on the level; a rise of %s and more makes terraces",
+			p.Feet(max(0, fall)),
+			p.Feet(100*measure.Millimetre),
+		)
 		return
 	case fall > 6*measure.Metre:
-		refuse(cornersKey, "a fall of %s is a hillside: its walls are for a licensed engineer; up to %s works", p.Feet(fall), p.AtMost(6*measure.Metre))
+		refuse(
+			cornersKey,
+			"a fall of %s is a hillside: its walls are for a licensed engineer; up to %s works",
+			p.Feet(fall),
+			p.AtMost(6*measure.Metre),
+		)
 		return
 	}
 	if b.Options[aboveKey] == "drive" {
-		refuse(aboveKey, "a wall below a drive or a building is work for a licensed engineer, whatever its height; level soil or a slope above it works here")
+		refuse(
+			aboveKey,
+			"a wall below a drive or a building is work for a licensed engineer, whatever its height; level soil or"+
+				" a slope above it works here",
+		)
 		return
 	}
 	n, each := s.steps(b, u)
@@ -192,11 +239,25 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 				break
 			}
 		}
-		refuse(stepsKey, "%d walls would be %s high each: walls that hold up ground stand by their weight up to about %s of these units, and over %s they are for a licensed engineer; from %d terraces work",
-			n, p.Feet(each), p.Feet(fall/measure.Length(fewest)), p.Feet(engineered), fewest)
+		refuse(
+			stepsKey,
+			"%d walls would be %s high each: walls that hold up ground stand by their weight up to about %s of these"+
+				" units, and over %s they are for a licensed engineer; from %d terraces work",
+			n,
+			p.Feet(each),
+			p.Feet(fall/measure.Length(fewest)),
+			p.Feet(engineered),
+			fewest,
+		)
 		return
 	case deep < leastTerrace:
-		refuse("width", "%d terraces would be %s deep each, too little to plant: from %s works, or deeper units and fewer walls", n, p.Feet(max(0, deep)), p.AtLeast((leastTerrace+u.Depth)*measure.Length(n)))
+		refuse(
+			"width",
+			"%d terraces would be %s deep each, too little to plant: from %s works, or deeper units and fewer walls",
+			n,
+			p.Feet(max(0, deep)),
+			p.AtLeast((leastTerrace+u.Depth)*measure.Length(n)),
+		)
 		return
 	}
 	if b.Options[capKey] == "mitred" {
@@ -206,7 +267,13 @@ func checkTerraces(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	for _, r := range runs("straight", long, wide) {
 		if over := r.over(b, u); over != 0 {
 			less, more := bonded(b.Length, over, u)
-			refuse("length", "no bond of whole units makes %s: %s and %s do", p.Feet(b.Length), lengthText(p, less), lengthText(p, more))
+			refuse(
+				"length",
+				"no bond of whole units makes %s: %s and %s do",
+				p.Feet(b.Length),
+				lengthText(p, less),
+				lengthText(p, more),
+			)
 		}
 	}
 }
@@ -247,13 +314,33 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		// The ground is dug or raised to where the bought soil, and stone, begin.
 		cut, fill := s.moved(float64(i)/float64(n), float64(i+1)/float64(n), level-bed.Soil)
 		name := fmt.Sprintf("terrace %d", i+1)
-		w.f.Cavities = append(w.f.Cavities, frame.Cavity{ID: w.id("soil.%d", i+1), Bed: bed.ID, Bottom: level - bed.Soil, Top: level, Rim: w.f.Rim, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}})
+		w.f.Cavities = append(
+			w.f.Cavities,
+			frame.Cavity{
+				ID:      w.id("soil.%d", i+1),
+				Bed:     bed.ID,
+				Bottom:  level - bed.Soil,
+				Top:     level,
+				Rim:     w.f.Rim,
+				Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
+			},
+		)
 		w.drain(i, bed.Length, false)
 		w.f.Openings = append(w.f.Openings, frame.Opening{Name: name, Lo: lo, Hi: hi, Rim: w.f.Rim})
-		w.f.Levels = append(w.f.Levels, frame.Level{Bed: bed.ID, Name: name, Height: level, Wall: each, Cut: cut, Fill: fill})
+		w.f.Levels = append(
+			w.f.Levels,
+			frame.Level{Bed: bed.ID, Name: name, Height: level, Wall: each, Cut: cut, Fill: fill},
+		)
 		line += bed.Length
 		if i > 0 {
-			w.f.Marks = append(w.f.Marks, frame.Mark{At: frame.Spot{V: at}, What: fmt.Sprintf("left end of the face of wall %d", i+1)}, frame.Mark{At: frame.Spot{U: bed.Length, V: at}, What: fmt.Sprintf("right end of the face of wall %d", i+1)})
+			w.f.Marks = append(
+				w.f.Marks,
+				frame.Mark{At: frame.Spot{V: at}, What: fmt.Sprintf("left end of the face of wall %d", i+1)},
+				frame.Mark{
+					At:   frame.Spot{U: bed.Length, V: at},
+					What: fmt.Sprintf("right end of the face of wall %d", i+1),
+				},
+			)
 		}
 	}
 	w.f.Grade = [2]measure.Length{s.front(), s.back()}
@@ -262,13 +349,20 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
 	w.stack(each, false)
-	w.acts("the lowest wall first, along a line", "wall by wall, from the lowest up; fill behind each before the next is begun")
+	w.acts(
+		"the lowest wall first, along a line",
+		"wall by wall, from the lowest up; fill behind each before the next is begun",
+	)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{
 		{Name: "along the slope", Field: "length", From: at(0, 0, 0), To: at(bed.Length, 0, 0), Primary: true},
 		{Name: "up the slope", Field: "width", From: at(0, 0, 0), To: at(0, bed.Width, 0), Primary: true},
 		{Name: "fall", From: at(0, bed.Width, s.front()), To: at(0, bed.Width, s.back()), Primary: true},
-		{Name: "first terrace", From: at(bed.Length, u.Depth, s.front()+each), To: at(bed.Length, depth, s.front()+each)},
+		{
+			Name: "first terrace",
+			From: at(bed.Length, u.Depth, s.front()+each),
+			To:   at(bed.Length, depth, s.front()+each),
+		},
 		{Name: "each wall above the level below", From: at(0, 0, s.front()), To: at(0, 0, s.front()+each)},
 	}
 	return w.f, nil

@@ -64,10 +64,25 @@ func (w *laid) tier(t tier) {
 	rim := t.foot + u.Course()*measure.Length(t.courses) - u.Joint
 	below := &w.f.Cavities[len(w.f.Cavities)-1]
 	outer := t.inner + u.Depth
-	around := measure.Area(math.Pi * (outer.Metres()*outer.Metres() - t.inner.Metres()*t.inner.Metres()) / float64(t.parts) * 1e12)
-	below.Displaced = append(below.Displaced, frame.Displaced{Part: w.id("ring.%d", t.number), Volume: around.By(t.below - t.foot)})
+	around := measure.Area(
+		math.Pi * (outer.Metres()*outer.Metres() - t.inner.Metres()*t.inner.Metres()) / float64(t.parts) * 1e12,
+	)
+	below.Displaced = append(
+		below.Displaced,
+		frame.Displaced{Part: w.id("ring.%d", t.number), Volume: around.By(t.below - t.foot)},
+	)
 	below.Pieces = t.ledge(below.Outline, outer)
-	w.f.Cavities = append(w.f.Cavities, frame.Cavity{ID: w.id("soil.%d", t.number), Bed: w.bed.ID, Bottom: t.below, Top: t.soil, Rim: rim, Outline: t.disc(t.inner)})
+	w.f.Cavities = append(
+		w.f.Cavities,
+		frame.Cavity{
+			ID:      w.id("soil.%d", t.number),
+			Bed:     w.bed.ID,
+			Bottom:  t.below,
+			Top:     t.soil,
+			Rim:     rim,
+			Outline: t.disc(t.inner),
+		},
+	)
 	open := &w.f.Openings[len(w.f.Openings)-1]
 	open.Name = fmt.Sprintf("ring %d", t.number-1)
 	hole := t.disc(outer)
@@ -77,8 +92,27 @@ func (w *laid) tier(t tier) {
 	slices.Reverse(hole)
 	open.Round = append(ring, hole...)
 	m := t.middle
-	w.f.Openings = append(w.f.Openings, frame.Opening{Name: fmt.Sprintf("ring %d", t.number), Lo: frame.Spot{U: m.U - t.inner, V: m.V - t.inner}, Hi: frame.Spot{U: m.U + t.inner, V: m.V + t.inner}, Rim: rim, Round: t.disc(t.inner)})
-	w.f.Arcs = append(w.f.Arcs, frame.Arc{Bed: w.bed.ID, Name: fmt.Sprintf("ring %d", t.number), Middle: m, Inside: t.inner, Outside: outer, Degrees: 360 / t.parts})
+	w.f.Openings = append(
+		w.f.Openings,
+		frame.Opening{
+			Name:  fmt.Sprintf("ring %d", t.number),
+			Lo:    frame.Spot{U: m.U - t.inner, V: m.V - t.inner},
+			Hi:    frame.Spot{U: m.U + t.inner, V: m.V + t.inner},
+			Rim:   rim,
+			Round: t.disc(t.inner),
+		},
+	)
+	w.f.Arcs = append(
+		w.f.Arcs,
+		frame.Arc{
+			Bed:     w.bed.ID,
+			Name:    fmt.Sprintf("ring %d", t.number),
+			Middle:  m,
+			Inside:  t.inner,
+			Outside: outer,
+			Degrees: 360 / t.parts,
+		},
+	)
 	w.f.Rim = rim
 }
 

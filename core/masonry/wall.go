@@ -21,18 +21,46 @@ import (
 //	|   |          |  |      |  |          |   |
 var blockWall = System{
 	System: design.System{
-		Name: "block-wall", Title: "Block wall", About: "blocks or bricks in half bond, dry or with joints; lasts longest",
+		Name: "block-wall", Title: "Block wall",
+		About: "blocks or bricks in half bond, dry or with joints; lasts longest",
 		Of:    "masonry",
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
-		Own: append(ownFields("wall", "hollow", "brick", "edging"), design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
-			Offers: []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}, {Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
-				{Value: "l", Label: "front and left end", Note: "in a corner"}, {Value: "straight", Label: "front only", Note: "between two things that stand"}}},
+		Own: append(
+			ownFields("wall", "hollow", "brick", "edging"),
+			design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
+				Offers: []design.Choice{
+					{Value: "closed", Label: "all round", Note: "stands by itself"},
+					{Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
+					{
+						Value: "l",
+						Label: "front and left end",
+						Note:  "in a corner",
+					},
+					{Value: "straight", Label: "front only", Note: "between two things that stand"},
+				}},
 			design.Field{Key: bondKey, Label: "Bond", Stage: "frame", Kind: design.ChoiceField, Default: "half",
-				Offers: []design.Choice{{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"}, {Value: "stack", Label: "joint over joint", Note: "no halves, but only glue or mortar ties it: low walls"}}},
-			design.Field{Key: fallKey, Label: "Ground falls from left to right", Stage: "site", Kind: design.LengthField, Default: "0 in", Metric: "0 mm",
-				Help: "Over the length of the bed. The top stays level; the base goes down in steps of whole courses, so that every course lies level."},
-			fitField, drainField("none")),
+				Offers: []design.Choice{
+					{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"},
+					{
+						Value: "stack",
+						Label: "joint over joint",
+						Note:  "no halves, but only glue or mortar ties it: low walls",
+					},
+				}},
+			design.Field{
+				Key:     fallKey,
+				Label:   "Ground falls from left to right",
+				Stage:   "site",
+				Kind:    design.LengthField,
+				Default: "0 in",
+				Metric:  "0 mm",
+				Help: "Over the length of the bed. The top stays level; the base goes down in steps of whole" +
+					" courses, so that every course lies level.",
+			},
+			fitField,
+			drainField("none"),
+		),
 		Start:  startWall,
 		Check:  checkWall,
 		Follow: followWall,
@@ -102,7 +130,9 @@ func snap(b *design.Bed, u catalog.Unit) {
 // not asked for anew.
 func followWall(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
 	u, err := unitOf(*b, cat)
-	if err == nil && !cutToFit(*b) && (changed(unitKey) || changed(laidKey) || changed(shapeKey) || changed(bondKey)) && !changed("length") && !changed("width") {
+	if err == nil && !cutToFit(*b) && (changed(unitKey) || changed(laidKey) || changed(shapeKey) || changed(bondKey)) &&
+		!changed("length") &&
+		!changed("width") {
 		snap(b, u)
 	}
 }
@@ -136,27 +166,52 @@ func checkWall(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 		told[field] = true
 		less, more := bonded(clear, over, u)
-		refuse(field, "no bond of whole units makes %s: %s and %s do", p.Feet(clear), lengthText(p, less), lengthText(p, more))
+		refuse(
+			field,
+			"no bond of whole units makes %s: %s and %s do",
+			p.Feet(clear),
+			lengthText(p, less),
+			lengthText(p, more),
+		)
 	}
 	stack := b.Options[bondKey] == "stack"
 	if most := usually(cat).stacked; stack && b.Soil > most {
-		refuse(bondKey, "joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint", p.Feet(b.Soil), p.AtMost(most))
+		refuse(
+			bondKey,
+			"joint over joint %s of soil would part the wall: up to %s works, or half a unit over the joint",
+			p.Feet(b.Soil),
+			p.AtMost(most),
+		)
 	}
-	if lap := u.Depth + u.Joint; !stack && len(runs(b.Options[shapeKey], long, wide)) > 1 && min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
-		refuse(unitKey, "round a corner the joints of a %s would lie less than a quarter of it apart; another unit works", u.Name)
+	if lap := u.Depth + u.Joint; !stack && len(runs(b.Options[shapeKey], long, wide)) > 1 &&
+		min(lap%u.Module(), u.Module()-lap%u.Module()) < u.Length/4 {
+		refuse(
+			unitKey,
+			"round a corner the joints of a %s would lie less than a quarter of it apart; another unit works",
+			u.Name,
+		)
 	}
 	if b.Options[capKey] == "mitred" {
 		w := &laid{bed: b, unit: u, cap: capFor(cat, u)}
 		for _, r := range runs(b.Options[shapeKey], long, wide) {
 			if len(told) == 0 && !w.mitres(r) {
-				refuse(capKey, "the caps of a wall of %s come out too short to be mitred: butted works, or a longer wall", p.Feet(r.length))
+				refuse(
+					capKey,
+					"the caps of a wall of %s come out too short to be mitred: butted works, or a longer wall",
+					p.Feet(r.length),
+				)
 				break
 			}
 		}
 	}
 	fall := b.OptionLength(fallKey)
 	if most := b.Length / 6; fall < 0 || fall > most {
-		refuse(fallKey, "a fall of %s along this bed is a slope for terraces: up to %s works", p.Feet(fall), p.AtMost(most))
+		refuse(
+			fallKey,
+			"a fall of %s along this bed is a slope for terraces: up to %s works",
+			p.Feet(fall),
+			p.AtMost(most),
+		)
 		return
 	}
 	b.Soil += fall // at its deepest
@@ -204,7 +259,12 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		corners = 4
 	}
 	w.drain(0, inside-w.usual.drained*measure.Length(corners), bed.Options[shapeKey] == "closed")
-	trench += measure.Over(u.Length, u.Depth+2*w.usual.beside) * measure.Area(2*w.steps) // lower steps reach under the upper ones
+	trench += measure.Over(
+		u.Length,
+		u.Depth+2*w.usual.beside,
+	) * measure.Area(
+		2*w.steps,
+	) // lower steps reach under the upper ones
 	w.base(line, seat, trench)
 	if w.fall > 0 {
 		c := &w.f.Cavities[0]
@@ -212,14 +272,24 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		c.Heaped += frame.OutlineArea(c.Outline).By(-w.f.GroundAt(middleU(c.Outline)))
 	}
 	shape := bed.Options[shapeKey]
-	w.stack(bed.Soil, (shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2)
+	w.stack(
+		bed.Soil,
+		(shape == "closed" || shape == "u") && bed.Length <= tieEvery || shape == "l" && bed.Length <= tieEvery/2,
+	)
 	if bed.Options[bondKey] == "stack" && u.Joint == 0 && w.courses > 1 {
 		w.f.Stacks[len(w.f.Stacks)-1].Bond = frame.Glued
-		w.f.Beads = append(w.f.Beads, frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)})
+		w.f.Beads = append(
+			w.f.Beads,
+			frame.Bead{Bed: bed.ID, Place: "between the courses", Length: 2 * line * measure.Length(w.courses-1)},
+		)
 	}
 	first := "from a corner, along a line"
 	if w.steps > 0 {
-		first = fmt.Sprintf("from the lowest step up: the base goes down %d times by one course, %s", w.steps, cat.Precision(cat.Habits).Short(u.Course()))
+		first = fmt.Sprintf(
+			"from the lowest step up: the base goes down %d times by one course, %s",
+			w.steps,
+			cat.Precision(cat.Habits).Short(u.Course()),
+		)
 	}
 	w.acts(first, "from the corners, which alternate")
 	return w.f, nil
@@ -233,7 +303,15 @@ func (w *laid) insides(long, wide measure.Length) {
 		lo.U = 0
 	}
 	hi := frame.Spot{U: lo.U + b.Length, V: lo.V + b.Width}
-	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}}
+	w.f.Cavities = []frame.Cavity{
+		{
+			ID:      w.id("soil"),
+			Bed:     b.ID,
+			Top:     b.Soil,
+			Rim:     w.top,
+			Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
+		},
+	}
 	over := measure.Length(0) // of the caps, inwards
 	if w.cap.ID != "" {
 		over = max(0, (w.cap.Depth-u.Depth)/2)
@@ -266,7 +344,12 @@ func (w *laid) insides(long, wide measure.Length) {
 
 // footprint is the walls' middle line, the area under them and that of their
 // trench, corners counted once.
-func footprint(walls []run, long, wide measure.Length, u catalog.Unit, beside measure.Length) (line measure.Length, seat, trench measure.Area) {
+func footprint(
+	walls []run,
+	long, wide measure.Length,
+	u catalog.Unit,
+	beside measure.Length,
+) (line measure.Length, seat, trench measure.Area) {
 	corners := 0
 	for _, r := range walls {
 		line += r.length

@@ -47,7 +47,17 @@ func TestClosedWallByHand(t *testing.T) {
 // and 3, right ones 4 in course 2, and units of their own for both. Lugs come off the 12
 // of the first course and the 4 + 4 corners above.
 func TestHandedCornersByHand(t *testing.T) {
-	f := mustMake(t, "us", "block-wall", "unit=wall12", "length=40 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in")
+	f := mustMake(
+		t,
+		"us",
+		"block-wall",
+		"unit=wall12",
+		"length=40 in",
+		"width=16 in",
+		"soil=8 in",
+		"bury=2 in",
+		"freeboard=1 in",
+	)
 	sku, lugs := map[string]int{}, 0
 	for _, u := range f.Units {
 		sku[u.SKU]++
@@ -60,7 +70,18 @@ func TestHandedCornersByHand(t *testing.T) {
 	}
 	// Joint over joint every run begins with a left corner, and glue ties the courses: two
 	// beads along 2 x (48 + 24) in, twice.
-	f = mustMake(t, "us", "block-wall", "unit=wall12", "length=40 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in", "bond=stack")
+	f = mustMake(
+		t,
+		"us",
+		"block-wall",
+		"unit=wall12",
+		"length=40 in",
+		"width=16 in",
+		"soil=8 in",
+		"bury=2 in",
+		"freeboard=1 in",
+		"bond=stack",
+	)
 	if n := kinds(f); n["left corner"] != 12 || n["right corner"] != 0 || f.Beads[0].Length != 2*2*144*in {
 		t.Errorf("stacked: %v, %v", n, f.Beads)
 	}
@@ -71,13 +92,33 @@ func TestHandedCornersByHand(t *testing.T) {
 // course one end is 2 blocks and the other 2 and a half block, in the next the other
 // way about; the front is 4 in both: 4 + 2 + 2 1/2, so two halves in all.
 func TestOpenWallByHand(t *testing.T) {
-	f := mustMake(t, "us", "block-wall", "unit=cmu8", "walls=u", "length=56 3/8 in", "width=32 in", "soil=12 in", "bury=1 in")
+	f := mustMake(
+		t,
+		"us",
+		"block-wall",
+		"unit=cmu8",
+		"walls=u",
+		"length=56 3/8 in",
+		"width=32 in",
+		"soil=12 in",
+		"bury=1 in",
+	)
 	n := kinds(f)
 	if n["half"] != 2 || n["cut"] != 0 || n["standard"]+n["left corner"]+n["right corner"] != 16 {
 		t.Errorf("%v", n)
 	}
 	// The front alone, 5 blocks less a joint, begins every other course with a half.
-	f = mustMake(t, "us", "block-wall", "unit=cmu8", "walls=straight", "length=79 5/8 in", "width=24 in", "soil=12 in", "bury=1 in")
+	f = mustMake(
+		t,
+		"us",
+		"block-wall",
+		"unit=cmu8",
+		"walls=straight",
+		"length=79 5/8 in",
+		"width=24 in",
+		"soil=12 in",
+		"bury=1 in",
+	)
 	if n = kinds(f); n["half"] != 2 || n["standard"] != 9 || n["cut"] != 0 {
 		t.Errorf("straight: %v", n)
 	}
@@ -90,7 +131,15 @@ func TestOpenWallByHand(t *testing.T) {
 // courses above are whole; the soil is 4 in deeper in the mean.
 func TestSteppedBaseByHand(t *testing.T) {
 	edits := []string{"unit=wall12", "length=52 in", "width=16 in", "soil=8 in", "bury=2 in", "freeboard=1 in"}
-	level, f := mustMake(t, "us", "block-wall", edits...), mustMake(t, "us", "block-wall", append(edits, "fall=8 in")...)
+	level, f := mustMake(
+		t,
+		"us",
+		"block-wall",
+		edits...), mustMake(
+		t,
+		"us",
+		"block-wall",
+		append(edits, "fall=8 in")...)
 	if f.Steps != 2 || f.Courses() != level.Courses()+2 || f.Rim != level.Rim {
 		t.Fatalf("%d steps, %d courses for %d", f.Steps, f.Courses(), level.Courses())
 	}
@@ -108,21 +157,27 @@ func TestSteppedBaseByHand(t *testing.T) {
 			t.Errorf("%s ends at %v, and the base goes down at %v", u.Role, hi.X, first)
 		}
 		// Nothing hangs: what has no unit below lies on the base, in the ground.
-		if ground := measure.Length(float64(8*in) * float64(hi.X) / float64(68*in)); u.Course == 1 && lo.Z > -ground-in {
+		if ground := measure.Length(float64(8*in) * float64(hi.X) / float64(68*in)); u.Course == 1 &&
+			lo.Z > -ground-in {
 			t.Errorf("%s lies at %v, the ground at %v", u.Role, lo.Z, -ground)
 		}
 	}
 	if whole := count[3]; count[4] != whole || count[1] == 0 || count[1] >= count[2] || count[2] >= whole {
 		t.Errorf("units by course %v", count)
 	}
-	if got, want := f.Cavities[0].Net()-level.Cavities[0].Net(), measure.Over(52*in, 16*in).By(4*in); math.Abs(float64(got-want)) > 1e-6*float64(want) {
+	if got, want := f.Cavities[0].Net()-level.Cavities[0].Net(), measure.Over(52*in, 16*in).By(4*in); math.Abs(
+		float64(got-want),
+	) > 1e-6*float64(
+		want,
+	) {
 		t.Errorf("%.4f cu ft more soil, want %.4f", got.CubicFeet(), want.CubicFeet())
 	}
 }
 
 // A bed along a fence: nothing where ground is held up, otherwise a sheet against it.
 func TestFenceLine(t *testing.T) {
-	if _, _, err := made("us", "fence-line", "held=higher"); err == nil || !strings.Contains(err.Error(), "licensed engineer") {
+	if _, _, err := made("us", "fence-line", "held=higher"); err == nil ||
+		!strings.Contains(err.Error(), "licensed engineer") {
 		t.Errorf("%v", err)
 	}
 	f, b, err := made("metric", "fence-line")
@@ -149,14 +204,32 @@ func TestFenceLine(t *testing.T) {
 func TestHollowBlocksByHand(t *testing.T) {
 	f := mustMake(t, "us", "hollow-block", "length=54 7/8 in", "width=23 5/8 in", "soil=12 in", "bury=1 in")
 	cores := 12 * 15.625 * 7.625 * 7.625 / 2 / 1728
-	if n := len(f.Units); n != 24 || math.Abs(f.Cavities[0].Heaped.CubicFeet()-cores) > 1e-6 || f.Fittings[0].Count != 4 {
-		t.Errorf("%d blocks, %.4f cu ft in the cores, want %.4f, %d pins", n, f.Cavities[0].Heaped.CubicFeet(), cores, f.Fittings[0].Count)
+	if n := len(f.Units); n != 24 || math.Abs(f.Cavities[0].Heaped.CubicFeet()-cores) > 1e-6 ||
+		f.Fittings[0].Count != 4 {
+		t.Errorf(
+			"%d blocks, %.4f cu ft in the cores, want %.4f, %d pins",
+			n,
+			f.Cavities[0].Heaped.CubicFeet(),
+			cores,
+			f.Fittings[0].Count,
+		)
 	}
-	if act := f.Acts[len(f.Acts)-1]; !strings.Contains(act.Note, "24 pockets") || len(f.Cores) != 1 || math.Abs(f.Cores[0].Volume.CubicFeet()/cores-1) > 1e-6 {
+	if act := f.Acts[len(f.Acts)-1]; !strings.Contains(act.Note, "24 pockets") || len(f.Cores) != 1 ||
+		math.Abs(f.Cores[0].Volume.CubicFeet()/cores-1) > 1e-6 {
 		t.Errorf("%s, %+v", act.Note, f.Cores)
 	}
-	mortared := mustMake(t, "us", "hollow-block", "laid=mortar", "length=56 3/8 in", "width=24 3/8 in", "soil=12 in", "bury=1 in")
-	if f.Rim != in*57/4 || mortared.Rim != in*117/8 || !f.Units[0].Dry || mortared.Units[0].Dry || len(mortared.Units) != 24 {
+	mortared := mustMake(
+		t,
+		"us",
+		"hollow-block",
+		"laid=mortar",
+		"length=56 3/8 in",
+		"width=24 3/8 in",
+		"soil=12 in",
+		"bury=1 in",
+	)
+	if f.Rim != in*57/4 || mortared.Rim != in*117/8 || !f.Units[0].Dry || mortared.Units[0].Dry ||
+		len(mortared.Units) != 24 {
 		t.Errorf("%v high laid dry, %v in mortar", f.Rim, mortared.Rim)
 	}
 }
@@ -166,7 +239,15 @@ func TestHollowBlocksByHand(t *testing.T) {
 // long. What is stone is not soil.
 func TestDrainByHand(t *testing.T) {
 	edits := []string{"unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=12 in"}
-	plain, stony := mustMake(t, "us", "block-wall", edits...), mustMake(t, "us", "block-wall", append(edits, "drain=stone")...)
+	plain, stony := mustMake(
+		t,
+		"us",
+		"block-wall",
+		edits...), mustMake(
+		t,
+		"us",
+		"block-wall",
+		append(edits, "drain=stone")...)
 	d := 6.0
 	want := (2*(72.375+40.375) - 4*d) * d * 12 / 1728
 	if got := stony.Drains[0].Volume.CubicFeet(); math.Abs(got/want-1) > 1e-6 {
@@ -263,8 +344,18 @@ func TestWallsOfAnySize(t *testing.T) {
 		if wide > long {
 			continue
 		}
-		f, b, err := made(c.ID, "block-wall", "unit="+u.ID, "walls="+shape, "length="+long.String(), "width="+wide.String(),
-			"soil="+(measure.Length(4+r.IntN(8))*in).String(), "bury=1 in", "unit_cap="+[]string{"none", "butted", "mitred"}[r.IntN(3)], "bond="+[]string{"half", "half", "stack"}[r.IntN(3)])
+		f, b, err := made(
+			c.ID,
+			"block-wall",
+			"unit="+u.ID,
+			"walls="+shape,
+			"length="+long.String(),
+			"width="+wide.String(),
+			"soil="+(measure.Length(4+r.IntN(8))*in).String(),
+			"bury=1 in",
+			"unit_cap="+[]string{"none", "butted", "mitred"}[r.IntN(3)],
+			"bond="+[]string{"half", "half", "stack"}[r.IntN(3)],
+		)
 		if err != nil {
 			if len(design.Refusals(err)) == 0 {
 				t.Fatal(err)
@@ -304,10 +395,23 @@ func TestFrontCutToFit(t *testing.T) {
 		return list
 	}
 	for long, want := range map[string][2][]measure.Length{
-		"70 in": {{12 * in, 12 * in, 12 * in, 12 * in, 12 * in, 10 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in, 12 * in, 4 * in}},
-		"62 in": {{12 * in, 12 * in, 12 * in, 12 * in, 9 * in, 5 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in, 8 * in}},
+		"70 in": {{12 * in, 12 * in, 12 * in, 12 * in, 12 * in, 10 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in,
+			12 * in, 4 * in}},
+		"62 in": {{12 * in, 12 * in, 12 * in, 12 * in, 9 * in, 5 * in}, {6 * in, 12 * in, 12 * in, 12 * in, 12 * in,
+			8 * in}},
 	} {
-		f := mustMake(t, "us", "block-wall", "unit=wall12", "walls=straight", "fit=cut", "length="+long, "width=20 in", "soil=8 in", "bury=1 in")
+		f := mustMake(
+			t,
+			"us",
+			"block-wall",
+			"unit=wall12",
+			"walls=straight",
+			"fit=cut",
+			"length="+long,
+			"width=20 in",
+			"soil=8 in",
+			"bury=1 in",
+		)
 		for course := range 2 {
 			if got := lengths(f, course+1); !slices.Equal(got, want[course]) {
 				t.Errorf("%s, course %d: %v, want %v", long, course+1, got, want[course])
@@ -320,7 +424,17 @@ func TestFrontCutToFit(t *testing.T) {
 		units := c.UnitsOf("wall", "hollow")
 		u := units[r.IntN(len(units))]
 		long := measure.Length(48+r.IntN(100))*in + measure.Length(r.IntN(16))*in/16
-		f, b, err := made(c.ID, "block-wall", "unit="+u.ID, "walls=straight", "fit=cut", "length="+long.String(), "width=24 in", "soil=8 in", "bury=1 in")
+		f, b, err := made(
+			c.ID,
+			"block-wall",
+			"unit="+u.ID,
+			"walls=straight",
+			"fit=cut",
+			"length="+long.String(),
+			"width=24 in",
+			"soil=8 in",
+			"bury=1 in",
+		)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -49,8 +49,10 @@ func TestParse(t *testing.T) {
 		text string
 		want error
 	}{
-		{"", ErrEmpty}, {"  ", ErrEmpty}, {"-3 in", ErrNegative}, {"−3", ErrNegative}, {"abc", ErrSyntax}, {"3 feets", ErrSyntax},
-		{"1/0 in", ErrZeroBelow}, {"101 m", ErrTooLong}, {"2 m 3 in", ErrMixed}, {"3 in 2 ft", ErrSyntax}, {"3 3", ErrSyntax},
+		{"", ErrEmpty}, {"  ", ErrEmpty}, {"-3 in", ErrNegative}, {"−3", ErrNegative}, {"abc", ErrSyntax}, {"3 feets",
+			ErrSyntax},
+		{"1/0 in", ErrZeroBelow}, {"101 m", ErrTooLong}, {"2 m 3 in", ErrMixed}, {"3 in 2 ft", ErrSyntax}, {"3 3",
+			ErrSyntax},
 		{"3.in", ErrSyntax}, {"1e3", ErrSyntax}, {strings.Repeat("9", 70), ErrSyntax},
 	} {
 		got, err := Parse(c.text, Imperial)
@@ -72,7 +74,8 @@ func TestThousands(t *testing.T) {
 		}
 	}
 	for text, want := range map[string]Length{
-		"0,125 m": 125 * Millimetre, "1,25 m": 1250 * Millimetre, "1,5 cm": 15 * Millimetre, "1.000 mm": Millimetre, "1,0005 m": Metre + Millimetre/2,
+		"0,125 m": 125 * Millimetre, "1,25 m": 1250 * Millimetre, "1,5 cm": 15 * Millimetre, "1.000 mm": Millimetre,
+		"1,0005 m": Metre + Millimetre/2,
 	} {
 		if l, err := Parse(text, Metric); err != nil || l != want {
 			t.Errorf("Parse(%q) = %v, %v; want %v", text, l, err, want)
@@ -207,7 +210,8 @@ func FuzzParse(f *testing.F) {
 func TestParseArea(t *testing.T) {
 	foot, metre := Over(Foot, Foot), Over(Metre, Metre)
 	for text, want := range map[string]Area{
-		"32 sq ft": 32 * foot, "32": 32 * foot, "1.5 ft²": foot * 3 / 2, "3 m²": 3 * metre, "2,5 m2": metre * 5 / 2, "144 sq in": foot, "20000 cm2": 2 * metre,
+		"32 sq ft": 32 * foot, "32": 32 * foot, "1.5 ft²": foot * 3 / 2, "3 m²": 3 * metre, "2,5 m2": metre * 5 / 2,
+		"144 sq in": foot, "20000 cm2": 2 * metre,
 	} {
 		if got, err := ParseArea(text, Imperial); err != nil || max(got-want, want-got) > 1 {
 			t.Errorf("%s: %d, want %d; %v", text, got, want, err)

@@ -27,7 +27,9 @@ var (
 	ErrTooLong   = errors.New("a length over 100 m is more than a garden needs")
 	ErrMixed     = errors.New("feet and inches do not go together with metres")
 	ErrZeroBelow = errors.New("a fraction needs a number below the line")
-	ErrThousands = errors.New("three digits after a comma may be thousands or a part: leave the comma out, or write a point")
+	ErrThousands = errors.New(
+		"three digits after a comma may be thousands or a part: leave the comma out, or write a point",
+	)
 )
 
 // ParseError says which text was refused, from where on and why.
@@ -92,7 +94,30 @@ var units = []struct {
 	{"''", Inch, true}, {"'", Foot, true}, {`"`, Inch, true},
 }
 
-var quotes = strings.NewReplacer("’", "'", "‘", "'", "′", "'", "”", `"`, "“", `"`, "″", `"`, "\u00a0", " ", "\u202f", " ", "⁄", "/", "–", "-", "−", "-")
+var quotes = strings.NewReplacer(
+	"’",
+	"'",
+	"‘",
+	"'",
+	"′",
+	"'",
+	"”",
+	`"`,
+	"“",
+	`"`,
+	"″",
+	`"`,
+	"\u00a0",
+	" ",
+	"\u202f",
+	" ",
+	"⁄",
+	"/",
+	"–",
+	"-",
+	"−",
+	"-",
+)
 
 type parser struct {
 	text string

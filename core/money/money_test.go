@@ -9,7 +9,8 @@ func TestParse(t *testing.T) {
 			t.Errorf("Parse(%q) = %d, %v; want %d", text, got, err, want)
 		}
 	}
-	for _, text := range []string{"", "-1", "1.234", "1e3", "abc", "99999999999", ".", "1.2.3", "$", "1,250", "12 in", "1,25.00"} {
+	for _, text := range []string{"", "-1", "1.234", "1e3", "abc", "99999999999", ".", "1.2.3", "$", "1,250", "12 in",
+		"1,25.00"} {
 		if got, err := Parse(text); err == nil {
 			t.Errorf("Parse(%q) = %d, want a refusal", text, got)
 		}

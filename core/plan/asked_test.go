@@ -54,8 +54,17 @@ func TestAskedPricesAgreeWithWholePlans(t *testing.T) {
 						same++
 						continue
 					}
-					if off := quick.Bill.Total - whole.Bill.Total; 100*off > whole.Bill.Total || 100*off < -whole.Bill.Total {
-						t.Errorf("%s, %s of %s to %s: asked %v, whole %v", d.Name, field, bed.ID, to, quick.Bill.Total, whole.Bill.Total)
+					if off := quick.Bill.Total - whole.Bill.Total; 100*off > whole.Bill.Total ||
+						100*off < -whole.Bill.Total {
+						t.Errorf(
+							"%s, %s of %s to %s: asked %v, whole %v",
+							d.Name,
+							field,
+							bed.ID,
+							to,
+							quick.Bill.Total,
+							whole.Bill.Total,
+						)
 					}
 					for i, c := range quick.Cuts {
 						w := whole.Cuts[i].Answer

@@ -36,7 +36,12 @@ func (p *Plan) Balance() []Balanced {
 	for _, s := range p.Steps {
 		for _, u := range s.Uses {
 			all := used[u.Item]
-			used[u.Item] = work.Use{Item: u.Item, Count: all.Count + u.Count, Length: all.Length + u.Length, Volume: all.Volume + u.Volume}
+			used[u.Item] = work.Use{
+				Item:   u.Item,
+				Count:  all.Count + u.Count,
+				Length: all.Length + u.Length,
+				Volume: all.Volume + u.Volume,
+			}
 		}
 	}
 	var list []Balanced
@@ -48,7 +53,14 @@ func (p *Plan) Balance() []Balanced {
 		bought := c.Answer.Bought()
 		for i, s := range c.Request.Stock {
 			if n := int64(bought[s.ID]); n > 0 {
-				b := Balanced{Item: s.ID, Name: c.Profile.Name + ", " + c.Offers[i].Label, Unit: "pieces", Bought: n, Used: int64(used[s.ID].Count), Pack: 1}
+				b := Balanced{
+					Item:   s.ID,
+					Name:   c.Profile.Name + ", " + c.Offers[i].Label,
+					Unit:   "pieces",
+					Bought: n,
+					Used:   int64(used[s.ID].Count),
+					Pack:   1,
+				}
 				if Owned(s.ID) {
 					b.Bought, b.Owned = 0, n
 				}
@@ -57,7 +69,14 @@ func (p *Plan) Balance() []Balanced {
 		}
 	}
 	for _, n := range p.Fixings.Needs {
-		b := Balanced{Item: n.Fixing.ID, Name: n.Fixing.Name, Unit: "pieces", Owned: int64(n.Have), Used: int64(used[n.Fixing.ID].Count), Spare: int64(n.Buy + n.Have - n.Count)}
+		b := Balanced{
+			Item:  n.Fixing.ID,
+			Name:  n.Fixing.Name,
+			Unit:  "pieces",
+			Owned: int64(n.Have),
+			Used:  int64(used[n.Fixing.ID].Count),
+			Spare: int64(n.Buy + n.Have - n.Count),
+		}
 		for _, k := range n.Packs {
 			b.Bought += int64(k.N * k.Pack.Count)
 			b.Pack = max(b.Pack, int64(k.Pack.Count))
@@ -66,7 +85,14 @@ func (p *Plan) Balance() []Balanced {
 	}
 	for _, r := range p.Fixings.Ready {
 		u := used[r.Fitting.ID]
-		b := Balanced{Item: r.Fitting.ID, Name: r.Fitting.Name, Unit: "pieces", Bought: int64(r.Packs * r.Fitting.Pack), Used: int64(u.Count), Pack: int64(r.Fitting.Pack)}
+		b := Balanced{
+			Item:   r.Fitting.ID,
+			Name:   r.Fitting.Name,
+			Unit:   "pieces",
+			Bought: int64(r.Packs * r.Fitting.Pack),
+			Used:   int64(u.Count),
+			Pack:   int64(r.Fitting.Pack),
+		}
 		switch {
 		case r.Run > 0: // it is cut from lengths
 			b.Unit, b.Bought, b.Used = "length", b.Bought*int64(r.Fitting.Each), int64(u.Length)
@@ -78,7 +104,18 @@ func (p *Plan) Balance() []Balanced {
 	}
 	for _, c := range p.Laying.Units {
 		id := c.Unit.ID
-		add(Balanced{Item: id, Name: c.Unit.Name, Unit: "pieces", Bought: int64(c.Buy), Owned: int64(c.Have), Used: int64(used[id].Count - c.Part + c.Cut), Spare: int64(c.Spare), Pack: 1})
+		add(
+			Balanced{
+				Item:   id,
+				Name:   c.Unit.Name,
+				Unit:   "pieces",
+				Bought: int64(c.Buy),
+				Owned:  int64(c.Have),
+				Used:   int64(used[id].Count - c.Part + c.Cut),
+				Spare:  int64(c.Spare),
+				Pack:   1,
+			},
+		)
 	}
 	for _, h := range p.Laying.Heaps {
 		// By what a pack holds in place: what is compacted is weighed, and takes less room.
@@ -86,11 +123,30 @@ func (p *Plan) Balance() []Balanced {
 		if h.Loose.Kind == "mortar" {
 			pack = float64(h.Loose.Volume)
 		}
-		add(Balanced{Item: h.Loose.ID, Name: h.Loose.Name, Unit: "volume", Bought: int64(pack * float64(h.Packs)), Owned: int64(pack * float64(h.Have)), Used: int64(used[h.Loose.Kind].Volume), Pack: int64(pack)})
+		add(
+			Balanced{
+				Item:   h.Loose.ID,
+				Name:   h.Loose.Name,
+				Unit:   "volume",
+				Bought: int64(pack * float64(h.Packs)),
+				Owned:  int64(pack * float64(h.Have)),
+				Used:   int64(used[h.Loose.Kind].Volume),
+				Pack:   int64(pack),
+			},
+		)
 	}
 	if n := int64(p.Laying.Tubes); n > 0 {
 		g := p.Laying.Glue
-		add(Balanced{Item: g.ID, Name: g.Name, Unit: "length", Bought: n * int64(g.Each), Used: int64(used[g.ID].Length), Pack: int64(g.Each)})
+		add(
+			Balanced{
+				Item:   g.ID,
+				Name:   g.Name,
+				Unit:   "length",
+				Bought: n * int64(g.Each),
+				Used:   int64(used[g.ID].Length),
+				Pack:   int64(g.Each),
+			},
+		)
 	}
 	if h := p.Laying.Hire; h != nil {
 		add(Balanced{Item: h.ID, Name: h.Name, Unit: "pieces", Bought: 1, Used: int64(used[h.ID].Count), Pack: 1})
@@ -102,12 +158,31 @@ func (p *Plan) Balance() []Balanced {
 	for _, c := range p.Ground.Covers {
 		if n := int64(rolls[c.Roll.ID]); n > 0 {
 			delete(rolls, c.Roll.ID)
-			add(Balanced{Item: c.Roll.ID, Name: c.Roll.Name, Unit: "length", Bought: n * int64(c.Roll.RollLength), Used: int64(used[c.Roll.ID].Length), Pack: int64(c.Roll.RollLength)})
+			add(
+				Balanced{
+					Item:   c.Roll.ID,
+					Name:   c.Roll.Name,
+					Unit:   "length",
+					Bought: n * int64(c.Roll.RollLength),
+					Used:   int64(used[c.Roll.ID].Length),
+					Pack:   int64(c.Roll.RollLength),
+				},
+			)
 		}
 	}
 	if p.Fill.Order > 0 {
 		w := p.Fill.Way()
-		add(Balanced{Item: w.Fill.ID, Name: w.Fill.Name, Unit: "volume", Bought: int64(w.Bought), Owned: int64(p.Fill.Owned), Used: int64(used[w.Fill.ID].Volume), Pack: int64(max(w.Fill.Pack, w.Fill.Least))})
+		add(
+			Balanced{
+				Item:   w.Fill.ID,
+				Name:   w.Fill.Name,
+				Unit:   "volume",
+				Bought: int64(w.Bought),
+				Owned:  int64(p.Fill.Owned),
+				Used:   int64(used[w.Fill.ID].Volume),
+				Pack:   int64(max(w.Fill.Pack, w.Fill.Least)),
+			},
+		)
 	}
 	return list
 }

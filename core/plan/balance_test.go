@@ -24,7 +24,17 @@ func balanced(t *testing.T, name string, p *plan.Plan) {
 			t.Errorf("%s: %+v", name, b)
 		}
 		if b.Used == 0 || b.Spare < 0 || b.Left < -b.Pack/1_000_000-1000 || b.Left > b.Pack {
-			t.Errorf("%s: %s: %d bought, %d owned, %d used, %d spare, %d left of packs of %d", name, b.Item, b.Bought, b.Owned, b.Used, b.Spare, b.Left, b.Pack)
+			t.Errorf(
+				"%s: %s: %d bought, %d owned, %d used, %d spare, %d left of packs of %d",
+				name,
+				b.Item,
+				b.Bought,
+				b.Owned,
+				b.Used,
+				b.Spare,
+				b.Left,
+				b.Pack,
+			)
 		}
 	}
 	for _, l := range p.Bill.Lines {

@@ -82,7 +82,8 @@ func (p *Plan) tooMany(k timberKind, name string, r cutting.Request) error {
 		return &design.Refusal{
 			Field: "beds",
 			Reason: fmt.Sprintf("%d different pieces of %s are more than the %d of one plan:"+
-				" beds that are alike share their pieces, or a second project takes some of them", len(r.Pieces), name, cutting.MaxKinds),
+				" beds that are alike share their pieces, or a second project takes some of them", len(r.Pieces), name,
+				cutting.MaxKinds),
 		}
 	}
 	if pieces <= cutting.MaxPieces {
@@ -104,7 +105,8 @@ func (p *Plan) tooMany(k timberKind, name string, r cutting.Request) error {
 	if up := f.Times - (pieces-cutting.MaxPieces+each-1)/each; up > 0 {
 		return &design.Refusal{Bed: f.Bed, Field: "count", Value: fmt.Sprint(f.Times),
 			Reason: fmt.Sprintf(
-				"%d of these bring %s to %d pieces, more than the %d of one plan: up to %d work, or a second project for the rest",
+				"%d of these bring %s to %d pieces, more than the %d of one plan: up to %d work, or a second project"+
+					" for the rest",
 				f.Times,
 				name,
 				pieces,

@@ -20,7 +20,12 @@ func (c Cuts) Claim(cur money.Currency) string {
 	case len(a.Unmet) > 0:
 		return "Not all of it can be had: this is what the rest takes, and nothing is said of its being the cheapest."
 	case !a.Proved:
-		return fmt.Sprintf("No way costs less than %s, of %s; this one may be up to %s above the least.", cur.Format(a.LowerBound), c.considered(), cur.Format(a.Cost-a.LowerBound))
+		return fmt.Sprintf(
+			"No way costs less than %s, of %s; this one may be up to %s above the least.",
+			cur.Format(a.LowerBound),
+			c.considered(),
+			cur.Format(a.Cost-a.LowerBound),
+		)
 	}
 	words := "No cheaper way exists, of " + c.considered() + "."
 	// Of boards that are ripped not all ends of strips count among the leftovers.
@@ -49,7 +54,8 @@ func (c Cuts) considered() string {
 	case joined:
 		return "all ways to crosscut the boards with joints where they help most"
 	case c.rips():
-		return "all ways to crosscut, rip what comes off into strips and crosscut those again, or to rip the board first"
+		return "all ways to crosscut, rip what comes off into strips and crosscut those again, or to rip the" +
+			" board first"
 	}
 	return "all ways to crosscut these boards"
 }
@@ -65,7 +71,11 @@ func (p *Plan) claim() string {
 	}
 	if bound < cost {
 		cur := p.Shop.Currency()
-		return fmt.Sprintf("No choice of boards costs less than %s; this one costs %s.", cur.Format(bound), cur.Format(cost))
+		return fmt.Sprintf(
+			"No choice of boards costs less than %s; this one costs %s.",
+			cur.Format(bound),
+			cur.Format(cost),
+		)
 	}
 	return "No cheaper choice of boards exists for the ways to cut that the cut sheet names."
 }

@@ -114,7 +114,8 @@ func (p *Plan) cut(from *Plan) error {
 		if err := p.tooMany(k, c.Profile.Name, c.Request); err != nil {
 			return err
 		}
-		if c.Request.Shop != nil || from != nil { // the next may use what is left of free cuts; what-ifs are many already
+		if c.Request.Shop != nil ||
+			from != nil { // the next may use what is left of free cuts; what-ifs are many already
 			if err := p.solve(&c, from); err != nil {
 				return err
 			}
@@ -216,7 +217,14 @@ func (p *Plan) owned(c *Cuts, k timberKind) {
 		}
 		c.Sawn = append(c.Sawn, i)
 		if s.Left > 0 {
-			c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d", HandStock, i), Length: s.Left, Label: "left of board " + fmt.Sprint(i+1)}, cutting.Stock{Quantity: 1})
+			c.stock(
+				catalog.Offer{
+					SKU:    fmt.Sprintf("%s%d", HandStock, i),
+					Length: s.Left,
+					Label:  "left of board " + fmt.Sprint(i+1),
+				},
+				cutting.Stock{Quantity: 1},
+			)
 		}
 	}
 	for _, l := range p.Shop.Shed {
@@ -298,7 +306,8 @@ func (p *Plan) stillToCut(c *Cuts, pieces []cutting.Piece) []cutting.Piece {
 				if k >= 0 {
 					left[k].Quantity--
 				} else if c.ripped(cut.Width) == 0 {
-					c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d.%d", PieceStock, i, n), Length: cut.Length, Label: "a piece cut before"}, cutting.Stock{Quantity: 1})
+					c.stock(catalog.Offer{SKU: fmt.Sprintf("%s%d.%d", PieceStock, i, n), Length: cut.Length,
+						Label: "a piece cut before"}, cutting.Stock{Quantity: 1})
 				}
 			}
 		}
@@ -401,7 +410,10 @@ func (p *Plan) Others(c Cuts) []Other {
 		}
 		try("all of "+o.Label, func(b catalog.Offer) bool { return b.SKU == o.SKU })
 	}
-	slices.SortStableFunc(list, func(a, b Other) int { return cmp.Or(cmp.Compare(a.More, b.More), cmp.Compare(a.Boards, b.Boards)) })
+	slices.SortStableFunc(
+		list,
+		func(a, b Other) int { return cmp.Or(cmp.Compare(a.More, b.More), cmp.Compare(a.Boards, b.Boards)) },
+	)
 	list = slices.DeleteFunc(list, func(o Other) bool { return o.More == 0 && o.Boards == 0 })
 	return list[:min(mostOthers, len(list))]
 }

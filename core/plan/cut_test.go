@@ -22,8 +22,11 @@ func TestShedFirst(t *testing.T) {
 		t.Fatal(err)
 	}
 	in := measure.Inch
-	shop.Shed = []catalog.Leftover{{ID: 7, Profile: "2x8", Species: "cedar", Length: 50 * in, Quantity: 1}, {ID: 9, Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimEnd: 2 * in},
-		{ID: 11, Profile: "2x8", Species: "redwood", Length: 90 * in, Quantity: 4}}
+	shop.Shed = []catalog.Leftover{
+		{ID: 7, Profile: "2x8", Species: "cedar", Length: 50 * in, Quantity: 1},
+		{ID: 9, Profile: "2x8", Species: "cedar", Length: 62 * in, Quantity: 1, TrimEnd: 2 * in},
+		{ID: 11, Profile: "2x8", Species: "redwood", Length: 90 * in, Quantity: 4},
+	}
 	p, err := plan.Make(design.New(shop.Catalog, "a bed"), shop)
 	if err != nil {
 		t.Fatal(err)
@@ -69,13 +72,20 @@ func TestStripsGoAndComeBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	in := measure.Inch
-	d, err := design.Apply(design.New(shop.Catalog, "a table"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "legged"},
-		design.Edit{Bed: "b1", Field: "width", Value: "24 in"}, design.Edit{Bed: "b1", Field: "soil", Value: "9 in"})
+	d, err := design.Apply(
+		design.New(shop.Catalog, "a table"),
+		shop.Catalog,
+		design.Edit{Bed: "b1", Field: "system", Value: "legged"},
+		design.Edit{Bed: "b1", Field: "width", Value: "24 in"},
+		design.Edit{Bed: "b1", Field: "soil", Value: "9 in"},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	// A length at which the strip saves a board: where it saves nothing it is left whole.
-	strip := []catalog.Leftover{{ID: 3, Profile: d.Beds[0].Board, Species: "cedar", Length: 60 * in, Width: 4 * in, Quantity: 1}}
+	strip := []catalog.Leftover{
+		{ID: 3, Profile: d.Beds[0].Board, Species: "cedar", Length: 60 * in, Width: 4 * in, Quantity: 1},
+	}
 	var p *plan.Plan
 	for long := 36 * in; ; long += in {
 		if long > 96*in {
@@ -129,7 +139,10 @@ func TestStripsGoAndComeBack(t *testing.T) {
 	}
 	rest := func(p *plan.Plan) bool {
 		left, _ := p.Leaves()
-		return slices.ContainsFunc(left, func(l catalog.Leftover) bool { return l.Width == 15*in/8 && l.Length >= 17*in })
+		return slices.ContainsFunc(
+			left,
+			func(l catalog.Leftover) bool { return l.Width == 15*in/8 && l.Length >= 17*in },
+		)
 	}
 	if !rest(p) {
 		left, _ := p.Leaves()
@@ -196,10 +209,21 @@ func TestSawAndPlanAnew(t *testing.T) {
 		}
 		return d
 	}
-	d := saw(p.Design, `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "71 7/8 in", "cuts": [{"length": "48 in"}]}]`)
+	d := saw(
+		p.Design,
+		`[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "71 7/8 in", "cuts": [{"length": "48 in"}]}]`,
+	)
 	q := again(d)
 	if ends(p) != 4 || ends(q) != 3 || q.Bill.Total != p.Bill.Total || q.Boards() != p.Boards() {
-		t.Errorf("%d ends to cut after %d, total %v after %v, %d boards after %d", ends(q), ends(p), q.Bill.Total, p.Bill.Total, q.Boards(), p.Boards())
+		t.Errorf(
+			"%d ends to cut after %d, total %v after %v, %d boards after %d",
+			ends(q),
+			ends(p),
+			q.Bill.Total,
+			p.Bill.Total,
+			q.Boards(),
+			p.Boards(),
+		)
 	}
 	used := false
 	for _, b := range q.Cuts[0].Answer.Boards {
@@ -210,9 +234,13 @@ func TestSawAndPlanAnew(t *testing.T) {
 	}
 	// The second end from it is cut wrong: three are still wanted, 23 3/4 in are
 	// left, and one more board has to be bought.
-	d = saw(d, `[{"at": 0, "profile": "", "species": "", "sku": "", "length": "1 in", "left": "23 3/4 in", "cuts": [{"length": "48 in", "waste": true}]}]`)
+	d = saw(
+		d,
+		`[{"at": 0, "profile": "", "species": "", "sku": "", "length": "1 in", "left": "23 3/4 in", "cuts": [{"length": "48 in", "waste": true}]}]`,
+	)
 	r := again(d)
-	if ends(r) != 3 || r.Bill.Total <= q.Bill.Total || len(d.Saw) != 1 || len(d.Saw[0].Cuts) != 2 || d.Saw[0].Length != 120*in {
+	if ends(r) != 3 || r.Bill.Total <= q.Bill.Total || len(d.Saw) != 1 || len(d.Saw[0].Cuts) != 2 ||
+		d.Saw[0].Length != 120*in {
 		t.Errorf("%d ends, total %v after %v, %+v", ends(r), r.Bill.Total, q.Bill.Total, d.Saw)
 	}
 	// Wider by a foot: the end that was cut is too short, and is stock.
@@ -259,7 +287,8 @@ func TestWithoutAndOthers(t *testing.T) {
 	for _, o := range others {
 		d := p.Design
 		for _, sku := range o.Without {
-			if d, err = design.Apply(d, p.Shop.Catalog, design.Edit{Field: "without:" + sku, Value: "yes"}); err != nil {
+			if d, err = design.Apply(d, p.Shop.Catalog, design.Edit{Field: "without:" + sku,
+				Value: "yes"}); err != nil {
 				t.Fatal(err)
 			}
 		}
@@ -285,7 +314,12 @@ func TestShopCuts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	d, err := design.Apply(design.New(shop.Catalog, "a bed"), shop.Catalog, design.Edit{Bed: "b1", Field: "length", Value: "5 ft"}, design.Edit{Bed: "b1", Field: "width", Value: "4 ft"})
+	d, err := design.Apply(
+		design.New(shop.Catalog, "a bed"),
+		shop.Catalog,
+		design.Edit{Bed: "b1", Field: "length", Value: "5 ft"},
+		design.Edit{Bed: "b1", Field: "width", Value: "4 ft"},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -79,7 +79,14 @@ func (p *Plan) lifeWhy(least, most int) why.Why {
 		if err != nil {
 			continue
 		}
-		words := fmt.Sprintf("%s: %s, %d–%d years at usual thickness, %s thick", b.Name, s.Name, s.LifeMin, s.LifeMax, p.Shop.Precision().Short(wood.Thick))
+		words := fmt.Sprintf(
+			"%s: %s, %d–%d years at usual thickness, %s thick",
+			b.Name,
+			s.Name,
+			s.LifeMin,
+			s.LifeMax,
+			p.Shop.Precision().Short(wood.Thick),
+		)
 		if wood.Lined != "" {
 			words += ", lined with " + wood.Lined
 		}

@@ -78,11 +78,29 @@ func TestGroundHasNoCliff(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			d, err := design.Apply(design.New(shop.Catalog, "deep"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: system},
-				design.Edit{Bed: "b1", Field: "soil", Value: strconv.Itoa(inches)}, design.Edit{Bed: "b1", Field: "mid_posts", Value: "1"})
+			d, err := design.Apply(
+				design.New(shop.Catalog, "deep"),
+				shop.Catalog,
+				design.Edit{Bed: "b1", Field: "system", Value: system},
+				design.Edit{
+					Bed:   "b1",
+					Field: "soil",
+					Value: strconv.Itoa(inches),
+				},
+				design.Edit{Bed: "b1", Field: "mid_posts", Value: "1"},
+			)
 			if system == "staked" {
-				d, err = design.Apply(design.New(shop.Catalog, "deep"), shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: system},
-					design.Edit{Bed: "b1", Field: "soil", Value: strconv.Itoa(inches)}, design.Edit{Bed: "b1", Field: "stakes", Value: "3"})
+				d, err = design.Apply(
+					design.New(shop.Catalog, "deep"),
+					shop.Catalog,
+					design.Edit{Bed: "b1", Field: "system", Value: system},
+					design.Edit{
+						Bed:   "b1",
+						Field: "soil",
+						Value: strconv.Itoa(inches),
+					},
+					design.Edit{Bed: "b1", Field: "stakes", Value: "3"},
+				)
 			}
 			if err != nil {
 				t.Fatal(err)
@@ -107,7 +125,8 @@ func TestGroundHasNoCliff(t *testing.T) {
 			t.Errorf("%s: 40 in of soil is no more than worth knowing", system)
 		}
 	}
-	if f, ok := finding(mustPlan(t, "us", set("soil", "24 in"), set("cross_ties", "3")), "ground-gives"); ok && f.Severity != review.Note {
+	if f, ok := finding(mustPlan(t, "us", set("soil", "24 in"), set("cross_ties", "3")), "ground-gives"); ok &&
+		f.Severity != review.Note {
 		t.Errorf("with three ties: %s", f.Text)
 	}
 }

@@ -55,7 +55,13 @@ func TestIdleChoices(t *testing.T) {
 				if f.Idle != nil && f.Idle(b) != "" {
 					idle++
 					if !o.Same {
-						t.Errorf("%s: %s is said to change nothing, and %v changes %v", b.System, f.Key, asks[k], o.Changes)
+						t.Errorf(
+							"%s: %s is said to change nothing, and %v changes %v",
+							b.System,
+							f.Key,
+							asks[k],
+							o.Changes,
+						)
 					}
 				}
 				if !o.Same {

@@ -35,7 +35,10 @@ func (p *Plan) FitJoints(c Cuts) []Fit {
 	for i := range p.Frames {
 		f := &p.Frames[i]
 		runs := slices.Clone(f.Pieced)
-		runs = slices.DeleteFunc(runs, func(r frame.Pieced) bool { return r.Profile != c.Profile.ID || r.Species != c.Species.ID })
+		runs = slices.DeleteFunc(
+			runs,
+			func(r frame.Pieced) bool { return r.Profile != c.Profile.ID || r.Species != c.Species.ID },
+		)
 		if len(runs) == 0 || f.Times > 1 || len(c.Sawn) > 0 {
 			continue // beds that are alike are joined alike; what is begun stays as it is
 		}
@@ -47,7 +50,11 @@ func (p *Plan) FitJoints(c Cuts) []Fit {
 		if err != nil || len(a.Unmet) > 0 {
 			continue
 		}
-		fit := Fit{Bed: f.Bed, Name: f.Name, Edit: design.Edit{Bed: f.Bed, Field: runs[0].Field, Value: p.joinedAt(a, runs)}}
+		fit := Fit{
+			Bed:  f.Bed,
+			Name: f.Name,
+			Edit: design.Edit{Bed: f.Bed, Field: runs[0].Field, Value: p.joinedAt(a, runs)},
+		}
 		d, err := design.Apply(p.Design, p.Shop.Catalog, fit.Edit)
 		if err != nil {
 			continue
@@ -86,11 +93,21 @@ func (p *Plan) joinable(c Cuts, f *frame.Frame, runs []frame.Pieced) cutting.Req
 				r.Pieces[k].Quantity--
 			}
 		}
-		j := &cutting.Join{Least: run.Least, Cost: cost, Wall: run.Side, Course: run.Course, Apart: run.Apart, Step: p.Shop.Precision().Step}
+		j := &cutting.Join{
+			Least:  run.Least,
+			Cost:   cost,
+			Wall:   run.Side,
+			Course: run.Course,
+			Apart:  run.Apart,
+			Step:   p.Shop.Precision().Step,
+		}
 		for _, s := range run.Clear {
 			j.Clear = append(j.Clear, cutting.Span{From: s[0], To: s[1]})
 		}
-		r.Pieces = append(r.Pieces, cutting.Piece{ID: fmt.Sprint("side ", n), Profile: run.Profile, Length: run.Length, Quantity: 1, Join: j})
+		r.Pieces = append(
+			r.Pieces,
+			cutting.Piece{ID: fmt.Sprint("side ", n), Profile: run.Profile, Length: run.Length, Quantity: 1, Join: j},
+		)
 	}
 	r.Pieces = slices.DeleteFunc(r.Pieces, func(q cutting.Piece) bool { return q.Quantity == 0 })
 	return r

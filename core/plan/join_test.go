@@ -20,12 +20,22 @@ func TestJointsFitWhatThereIs(t *testing.T) {
 			t.Fatal(err)
 		}
 		d := design.New(shop.Catalog, "pieced")
-		if d, err = design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "pieced"}); err != nil {
+		if d, err = design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "system",
+			Value: "pieced"}); err != nil {
 			t.Fatal(err)
 		}
 		bed := d.Beds[0]
 		for i, l := range []measure.Length{61, 47, 33, 29} {
-			shop.Shed = append(shop.Shed, catalog.Leftover{ID: int64(i + 1), Profile: bed.Board, Species: bed.Species, Length: l * measure.Inch, Quantity: 2})
+			shop.Shed = append(
+				shop.Shed,
+				catalog.Leftover{
+					ID:       int64(i + 1),
+					Profile:  bed.Board,
+					Species:  bed.Species,
+					Length:   l * measure.Inch,
+					Quantity: 2,
+				},
+			)
 		}
 		now, err := Make(d, shop)
 		if err != nil {

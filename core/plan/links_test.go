@@ -66,12 +66,18 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 // furnished adds what else a bed may have.
 func furnished(r *rand.Rand, d design.Design, shop plan.Shop) design.Design {
 	any := func(list ...string) string { return list[r.IntN(len(list))] }
-	for _, e := range []design.Edit{set("legs", any("inside", "outside", "wall")), set("floor", any("level", "sloped", "v")), set("floor_of", any("boards", "sheet")),
-		set("beams", any("auto", "0", "1", "2")), set("apron", any("no", "yes")), set("straps", any("two", "none")), set("spanners", any("auto", "0", "2")),
-		set("holds", any("pots", "bags")), set("cross_ties", any("none", "1", "2")), set("bench", any("none", "front")), set("hoops", any("none", "pipe")),
-		set("arch", any("none", "panel")), set("grid", any("none", "string", "strips")), set("corners", any("sides-cover", "ends-cover", "pinwheel")), set("inner_floor", any("yes", "no")),
-		set("low_length", any("0", "900 mm")), set("tiers", any("2", "3")), set("face", any("none", "redwood", "oak")), set("mid_in_ground", any("0", "300 mm", "600 mm")),
-		set("cleats", any("auto", "0", "2")), set("longest_piece", any("4 ft", "6 ft")), set("false_floor", any("none", "slats"))} {
+	for _, e := range []design.Edit{set("legs", any("inside", "outside", "wall")), set("floor", any("level", "sloped",
+		"v")), set("floor_of", any("boards", "sheet")),
+		set("beams", any("auto", "0", "1", "2")), set("apron", any("no", "yes")), set("straps", any("two", "none")),
+		set("spanners", any("auto", "0", "2")),
+		set("holds", any("pots", "bags")), set("cross_ties", any("none", "1", "2")), set("bench", any("none", "front")),
+		set("hoops", any("none", "pipe")),
+		set("arch", any("none", "panel")), set("grid", any("none", "string", "strips")), set("corners",
+			any("sides-cover", "ends-cover", "pinwheel")), set("inner_floor", any("yes", "no")),
+		set("low_length", any("0", "900 mm")), set("tiers", any("2", "3")), set("face", any("none", "redwood", "oak")),
+		set("mid_in_ground", any("0", "300 mm", "600 mm")),
+		set("cleats", any("auto", "0", "2")), set("longest_piece", any("4 ft", "6 ft")), set("false_floor", any("none",
+			"slats"))} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}

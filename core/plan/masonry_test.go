@@ -82,7 +82,16 @@ func TestStepsOfBlocks(t *testing.T) {
 	at := func(p *plan.Plan, title string) int {
 		return slices.IndexFunc(p.Steps, func(s work.Step) bool { return strings.HasPrefix(s.Title, title) })
 	}
-	order := []string{"Have the blocks", "Cut the blocks", "Make the ground ready", "Dig the trench", "Lay the first course", "Lay the courses above", "Glue the caps on", "Fill with soil"}
+	order := []string{
+		"Have the blocks",
+		"Cut the blocks",
+		"Make the ground ready",
+		"Dig the trench",
+		"Lay the first course",
+		"Lay the courses above",
+		"Glue the caps on",
+		"Fill with soil",
+	}
 	last := -1
 	for _, title := range order {
 		i := at(cut, title)
@@ -97,10 +106,13 @@ func TestStepsOfBlocks(t *testing.T) {
 	if strings.Contains(cautions(whole), "blade") || at(whole, "Cut the pieces") >= 0 {
 		t.Error("a saw is warned of, and no board is sawn")
 	}
-	if slotted := blocks(t, "metric", "slotted"); at(slotted, "Cut the pieces") < 0 || at(slotted, "Mark and drill") >= 0 || at(slotted, "Set course 1") < 0 {
+	if slotted := blocks(t, "metric", "slotted"); at(slotted, "Cut the pieces") < 0 ||
+		at(slotted, "Mark and drill") >= 0 ||
+		at(slotted, "Set course 1") < 0 {
 		t.Error("boards in slots are cut, and neither marked nor drilled")
 	}
-	if cast := blocks(t, "metric", "poured"); !strings.Contains(cautions(cast), "cement") || at(cast, "Have the mix") != 0 {
+	if cast := blocks(t, "metric", "poured"); !strings.Contains(cautions(cast), "cement") ||
+		at(cast, "Have the mix") != 0 {
 		t.Errorf("a cast wall begins with %q", cast.Steps[0].Title)
 	}
 }
@@ -120,7 +132,15 @@ func TestReachOfKeyholes(t *testing.T) {
 		if p := blocks(t, region, "keyhole"); reach(p) >= 0 {
 			t.Errorf("%s: %s", region, p.Findings[reach(p)].Text)
 		}
-		far := blocks(t, region, "terraces", "length="+map[string]string{"us": "20 ft", "metric": "6 m"}[region], "width=4 m", "terraces=2", "corners_at=0; 0; 500 mm; 500 mm")
+		far := blocks(
+			t,
+			region,
+			"terraces",
+			"length="+map[string]string{"us": "20 ft", "metric": "6 m"}[region],
+			"width=4 m",
+			"terraces=2",
+			"corners_at=0; 0; 500 mm; 500 mm",
+		)
 		for _, p := range []*plan.Plan{far, blocks(t, region, "keyhole", "length=3 m")} {
 			mends(t, region, p, reach)
 		}

@@ -67,7 +67,14 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 				return
 			}
 		}
-		near[i] = &Near{Length: at, Timber: q.Timber(), Total: q.Bill.Total, More: q.Bill.Total - p.Bill.Total, Waste: q.Waste(), Now: k == 0}
+		near[i] = &Near{
+			Length: at,
+			Timber: q.Timber(),
+			Total:  q.Bill.Total,
+			More:   q.Bill.Total - p.Bill.Total,
+			Waste:  q.Waste(),
+			Now:    k == 0,
+		}
 	})
 	var list []Near
 	for _, n := range near {
@@ -192,7 +199,11 @@ func (p *Plan) sawnWood() (bought, used measure.Volume) {
 			n := measure.Volume(b.Count)
 			bought += measure.Over(b.Stock.Length, full).By(c.Profile.Thickness) * n
 			for _, cut := range b.Cuts {
-				used += measure.Over(cut.Length, cut.Wide(full)).By(c.Profile.Thickness) * n * measure.Volume(max(1, cut.Out))
+				used += measure.Over(cut.Length, cut.Wide(full)).
+					By(c.Profile.Thickness) *
+					n * measure.Volume(
+					max(1, cut.Out),
+				)
 			}
 		}
 	}

@@ -16,14 +16,29 @@ import (
 // first brings everything back, byte for byte.
 func TestOffersAreForTheSameBed(t *testing.T) {
 	// What else than length times width grows, or what cannot be as large.
-	other := map[string]bool{"tiered": true, "terraces": true, "keyhole": true, "plinth": true, "footed": true, "cleated": true, "fence-line": true}
+	other := map[string]bool{
+		"tiered":     true,
+		"terraces":   true,
+		"keyhole":    true,
+		"plinth":     true,
+		"footed":     true,
+		"cleated":    true,
+		"fence-line": true,
+	}
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, size := range [][3]string{{"96 in", "48 in", "12 in"}, {"48 in", "24 in", "9 in"}, {"36 in", "36 in", "15 in"}} {
-			first, err := design.Apply(design.New(shop.Catalog, "x"), shop.Catalog, set("length", size[0]), set("width", size[1]), set("soil", size[2]))
+		for _, size := range [][3]string{{"96 in", "48 in", "12 in"}, {"48 in", "24 in", "9 in"}, {"36 in", "36 in",
+			"15 in"}} {
+			first, err := design.Apply(
+				design.New(shop.Catalog, "x"),
+				shop.Catalog,
+				set("length", size[0]),
+				set("width", size[1]),
+				set("soil", size[2]),
+			)
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -99,7 +114,16 @@ func TestEverySystemFromAnArea(t *testing.T) {
 				// loses its middle, and on a plinth nothing grows.
 				wide := map[string]float64{"tiered": 0.5, "terraces": 2.1, "keyhole": 0.7, "plinth": 2, "poured": 0.2}
 				if off := float64(p.Area())/float64(area) - 1; math.Abs(off) > max(1.0/6, wide[s.Name]) {
-					t.Errorf("%s, %s: %.1f sq ft for %d, %d beds of %v by %v", region, s.Name, p.Area().SquareFeet(), feet, d.Beds[0].Times(), d.Beds[0].Length, d.Beds[0].Width)
+					t.Errorf(
+						"%s, %s: %.1f sq ft for %d, %d beds of %v by %v",
+						region,
+						s.Name,
+						p.Area().SquareFeet(),
+						feet,
+						d.Beds[0].Times(),
+						d.Beds[0].Length,
+						d.Beds[0].Width,
+					)
 				}
 				for _, f := range p.Findings {
 					if f.Severity == review.Stop {

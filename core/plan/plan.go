@@ -207,8 +207,19 @@ func (p *Plan) bill() {
 				continue
 			}
 			why := "Cut as the cut sheet shows. " + c.Claim(p.Shop.Currency())
-			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: s.ID, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
-				Quantity: counts[s.ID], Unit: "board", Price: s.Price, Own: own(s.ID), Owned: Owned(s.ID), Why: why})
+			p.Bill.Add(
+				cost.Line{
+					Group:    cost.Timber,
+					SKU:      s.ID,
+					Item:     fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
+					Quantity: counts[s.ID],
+					Unit:     "board",
+					Price:    s.Price,
+					Own:      own(s.ID),
+					Owned:    Owned(s.ID),
+					Why:      why,
+				},
+			)
 			delete(counts, s.ID)
 		}
 		p.sawnBill(c, counts)
@@ -224,8 +235,18 @@ func (p *Plan) bill() {
 		shopCuts += c.Answer.ShopCuts
 	}
 	if fee := p.price(catalog.ShopCut, p.Shop.Habits.ShopFee); shopCuts > 0 && fee > 0 {
-		p.Bill.Add(cost.Line{Group: cost.Timber, SKU: catalog.ShopCut, Item: "Cuts at the shop", Quantity: shopCuts, Unit: "cut", Price: fee, Own: own(catalog.ShopCut),
-			Why: fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree)})
+		p.Bill.Add(
+			cost.Line{
+				Group:    cost.Timber,
+				SKU:      catalog.ShopCut,
+				Item:     "Cuts at the shop",
+				Quantity: shopCuts,
+				Unit:     "cut",
+				Price:    fee,
+				Own:      own(catalog.ShopCut),
+				Why:      fmt.Sprintf("so that the boards fit the car; %d more are free", p.Shop.Habits.ShopFree),
+			},
+		)
 	}
 	st := p.Style()
 	for _, lines := range [][]cost.Line{
@@ -275,8 +296,18 @@ func (p *Plan) sawnBill(c Cuts, counts map[string]int) {
 	for _, o := range append(p.Shop.Catalog.OffersOf(c.Profile.ID, c.Species.ID), c.Absent...) {
 		if n := counts[o.SKU]; n > 0 {
 			_, own := p.Design.Prices[o.SKU]
-			p.Bill.Add(cost.Line{Group: cost.Timber, SKU: o.SKU, Item: fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), o.Label),
-				Quantity: n, Unit: "board", Price: p.price(o.SKU, o.Price), Own: own, Why: "they have been to the saw already"})
+			p.Bill.Add(
+				cost.Line{
+					Group:    cost.Timber,
+					SKU:      o.SKU,
+					Item:     fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), o.Label),
+					Quantity: n,
+					Unit:     "board",
+					Price:    p.price(o.SKU, o.Price),
+					Own:      own,
+					Why:      "they have been to the saw already",
+				},
+			)
 			delete(counts, o.SKU)
 		}
 	}
@@ -294,7 +325,9 @@ func (p *Plan) look() {
 		unmet = append(unmet, c.Answer.Unmet...)
 	}
 	for i, bed := range p.Design.Beds {
-		links := strength.Walk(strength.Input{Frame: &p.Frames[i], Catalog: p.Shop.Catalog, Fixed: p.Fixings.ByJoint, On: bed.On})
+		links := strength.Walk(
+			strength.Input{Frame: &p.Frames[i], Catalog: p.Shop.Catalog, Fixed: p.Fixings.ByJoint, On: bed.On},
+		)
 		p.Links = append(p.Links, links...)
 		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing,

@@ -86,9 +86,22 @@ func TestDefaultBedByHand(t *testing.T) {
 // Six of a bed: every count is six times one, except where sharing boards,
 // boxes and rolls saves something.
 func TestCountMultiplies(t *testing.T) {
-	one, six := mustPlan(t, "us", set("cap", "butted"), set("grass", "strip")), mustPlan(t, "us", set("cap", "butted"), set("grass", "strip"), set("count", "6"))
-	if six.Area() != 6*one.Area() || six.Fill.Net != 6*one.Fill.Net || six.Screws() != 6*one.Screws() || six.Ground.Footprint != 6*one.Ground.Footprint ||
-		six.Ground.Grass["strip"] != 6*one.Ground.Grass["strip"] || six.Ground.Holes[0].Count != 6*one.Ground.Holes[0].Count {
+	one, six := mustPlan(
+		t,
+		"us",
+		set("cap", "butted"),
+		set("grass", "strip"),
+	), mustPlan(
+		t,
+		"us",
+		set("cap", "butted"),
+		set("grass", "strip"),
+		set("count", "6"),
+	)
+	if six.Area() != 6*one.Area() || six.Fill.Net != 6*one.Fill.Net || six.Screws() != 6*one.Screws() ||
+		six.Ground.Footprint != 6*one.Ground.Footprint ||
+		six.Ground.Grass["strip"] != 6*one.Ground.Grass["strip"] ||
+		six.Ground.Holes[0].Count != 6*one.Ground.Holes[0].Count {
 		t.Errorf("not six times one: area %v, soil %v, %d screws", six.Area(), six.Fill.Net, six.Screws())
 	}
 	pieces := 0
@@ -103,7 +116,8 @@ func TestCountMultiplies(t *testing.T) {
 	if pieces != 6*len(one.Frames[0].Parts) || six.Timber() > 6*one.Timber() || six.Bill.Total > 6*one.Bill.Total {
 		t.Errorf("%d pieces, timber %v against %v", pieces, six.Timber(), one.Timber())
 	}
-	if _, err := design.Apply(one.Design, one.Shop.Catalog, design.Edit{Bed: "b1", Field: "count", Value: "0"}); err == nil {
+	if _, err := design.Apply(one.Design, one.Shop.Catalog, design.Edit{Bed: "b1", Field: "count",
+		Value: "0"}); err == nil {
 		t.Error("no beds at all are planned")
 	}
 }
@@ -115,13 +129,25 @@ func TestHabitsReachEveryPlan(t *testing.T) {
 		change func(*plan.Shop)
 		moved  func(a, b *plan.Plan) bool
 	}{
-		"tax":      {func(s *plan.Shop) { s.Habits.TaxBasisPoints = 1000 }, func(a, b *plan.Plan) bool { return b.Bill.Total == a.Bill.Total+a.Bill.Total.Rate(1000) }},
-		"settling": {func(s *plan.Shop) { s.Habits.SettlingPerMille = 300 }, func(a, b *plan.Plan) bool { return b.Fill.Order > a.Fill.Order }},
+		"tax": {func(s *plan.Shop) { s.Habits.TaxBasisPoints = 1000 }, func(a,
+			b *plan.Plan) bool {
+			return b.Bill.Total == a.Bill.Total+a.Bill.Total.Rate(1000)
+		}},
+		"settling": {func(s *plan.Shop) { s.Habits.SettlingPerMille = 300 }, func(a,
+			b *plan.Plan) bool {
+			return b.Fill.Order > a.Fill.Order
+		}},
 		"kerf": {func(s *plan.Shop) { s.Habits.Kerf = measure.Inch / 4 }, func(a, b *plan.Plan) bool {
 			return b.Cuts[0].Answer.Boards[0].Offcut < a.Cuts[0].Answer.Boards[0].Offcut
 		}},
-		"carry":  {func(s *plan.Shop) { s.Habits.Carry = 16 * measure.Foot }, func(a, b *plan.Plan) bool { return b.Timber() <= a.Timber() }},
-		"symbol": {func(s *plan.Shop) { s.Habits.CurrencySymbol = "F" }, func(a, b *plan.Plan) bool { return strings.HasPrefix(b.Figure("total").Text, "F") }},
+		"carry": {func(s *plan.Shop) { s.Habits.Carry = 16 * measure.Foot }, func(a,
+			b *plan.Plan) bool {
+			return b.Timber() <= a.Timber()
+		}},
+		"symbol": {func(s *plan.Shop) { s.Habits.CurrencySymbol = "F" }, func(a,
+			b *plan.Plan) bool {
+			return strings.HasPrefix(b.Figure("total").Text, "F")
+		}},
 	} {
 		changed := shop
 		c.change(&changed)
@@ -132,7 +158,8 @@ func TestHabitsReachEveryPlan(t *testing.T) {
 	}
 	// A price of one's own reaches the bill and the choice of boards.
 	own := mustPlan(t, "us", design.Edit{Field: "price:2x8/cedar/12 ft", Value: "5"})
-	if own.Bill.Of(cost.Timber) >= base.Bill.Of(cost.Timber) || !strings.Contains(own.Bill.Lines[0].SKU, "12 ft") || !own.Bill.Lines[0].Own {
+	if own.Bill.Of(cost.Timber) >= base.Bill.Of(cost.Timber) || !strings.Contains(own.Bill.Lines[0].SKU, "12 ft") ||
+		!own.Bill.Lines[0].Own {
 		t.Errorf("12 ft boards at 5.00 are not bought: %+v", own.Bill.Lines[0])
 	}
 }
@@ -241,7 +268,14 @@ func TestNearby(t *testing.T) {
 	picked := plan.Sweets(near, 2)
 	for _, k := range near {
 		for _, q := range picked {
-			if k.Sweet && !k.Now && k.Length != picked[0].Length && k.Length != picked[len(picked)-1].Length && max(k.Length-96*measure.Inch, 96*measure.Inch-k.Length) < max(q.Length-96*measure.Inch, 96*measure.Inch-q.Length) {
+			if k.Sweet && !k.Now && k.Length != picked[0].Length && k.Length != picked[len(picked)-1].Length &&
+				max(
+					k.Length-96*measure.Inch,
+					96*measure.Inch-k.Length,
+				) < max(
+					q.Length-96*measure.Inch,
+					96*measure.Inch-q.Length,
+				) {
 				t.Errorf("%v is nearer than %v, yet left out", k.Length, q.Length)
 			}
 		}
@@ -277,8 +311,10 @@ func BenchmarkMakeBlocks(b *testing.B) {
 		name  string
 		edits []design.Edit
 	}{
-		{"ring-of-40", []design.Edit{{Field: "system", Value: "ring"}, {Field: "ring_units", Value: "40"}, {Field: "unit_cap", Value: "mitred"}, {Field: "soil", Value: "3 in"}}},
-		{"rectangle-of-300", []design.Edit{{Field: "system", Value: "block-wall"}, {Field: "length", Value: "196 in"}, {Field: "width", Value: "52 in"}, {Field: "soil", Value: "20 in"}, {Field: "bury", Value: "4 in"}}},
+		{"ring-of-40", []design.Edit{{Field: "system", Value: "ring"}, {Field: "ring_units", Value: "40"},
+			{Field: "unit_cap", Value: "mitred"}, {Field: "soil", Value: "3 in"}}},
+		{"rectangle-of-300", []design.Edit{{Field: "system", Value: "block-wall"}, {Field: "length", Value: "196 in"},
+			{Field: "width", Value: "52 in"}, {Field: "soil", Value: "20 in"}, {Field: "bury", Value: "4 in"}}},
 	} {
 		b.Run(c.name, func(b *testing.B) {
 			shop, err := plan.ShopFor("us")
@@ -372,7 +408,8 @@ func TestExamples(t *testing.T) {
 				continue
 			}
 			for _, f := range p.Findings {
-				if f.Severity == review.Stop || strings.HasPrefix(f.Code, "floor") || strings.HasPrefix(f.Code, "beams") {
+				if f.Severity == review.Stop || strings.HasPrefix(f.Code, "floor") ||
+					strings.HasPrefix(f.Code, "beams") {
 					t.Errorf("%s, %s: %s", e.Name, region, f.Text)
 				}
 			}
@@ -407,7 +444,9 @@ func checkFinding(t *testing.T, name string, d design.Design, shop plan.Shop, co
 		}
 		return
 	}
-	if len(found) != 1 || found[0].Code != code || !strings.Contains(found[0].Text, says) || found[0].Why.Source == "" || len(found[0].Remedies) == 0 {
+	if len(found) != 1 || found[0].Code != code || !strings.Contains(found[0].Text, says) ||
+		found[0].Why.Source == "" ||
+		len(found[0].Remedies) == 0 {
 		t.Errorf("%s: %+v, want %s", name, found, code)
 		return
 	}

@@ -49,7 +49,9 @@ func (p *Plan) AtSaw(group, board, n, times int, how How) (design.Edit, error) {
 }
 
 func (c Cuts) sawn(b cutting.Board, n int, how How) design.SawEntry {
-	e := design.SawEntry{Sawn: design.Sawn{Profile: c.Profile.ID, Species: c.Species.ID, SKU: b.Stock.ID, Length: b.Stock.Length}}
+	e := design.SawEntry{
+		Sawn: design.Sawn{Profile: c.Profile.ID, Species: c.Species.ID, SKU: b.Stock.ID, Length: b.Stock.Length},
+	}
 	if at, ok := numbered(HandStock, b.Stock.ID); ok {
 		i := int(at)
 		e.At = &i
@@ -160,7 +162,16 @@ func (p *Plan) Leaves() (left []catalog.Leftover, taken map[int64]int) {
 	for _, c := range p.Cuts {
 		put := func(length, width measure.Length, n int) {
 			if length >= worthKeeping && width >= stripWorth {
-				left = append(left, catalog.Leftover{Profile: c.Profile.ID, Species: c.Species.ID, Length: length, Width: c.ripped(width), Quantity: n})
+				left = append(
+					left,
+					catalog.Leftover{
+						Profile:  c.Profile.ID,
+						Species:  c.Species.ID,
+						Length:   length,
+						Width:    c.ripped(width),
+						Quantity: n,
+					},
+				)
 			}
 		}
 		cutting := map[int]bool{} // boards that the plan goes on with
@@ -238,7 +249,8 @@ func (c Cuts) Setups() []Setup {
 		}
 		for i, cut := range b.Cuts {
 			s := at(cut.Length)
-			again := i > 0 && b.Cuts[i-1].At == cut.At && b.Cuts[i-1].Strip == cut.Strip && b.Cuts[i-1].Blank == cut.Blank
+			again := i > 0 && b.Cuts[i-1].At == cut.At && b.Cuts[i-1].Strip == cut.Strip &&
+				b.Cuts[i-1].Blank == cut.Blank
 			if whole := cut.Blank > 0 && b.Blanks[cut.Blank-1].Length == cut.Length; !again && !whole {
 				s.Count += b.Count
 			}
@@ -246,7 +258,10 @@ func (c Cuts) Setups() []Setup {
 			if width == b.Stock.Width {
 				width = 0
 			}
-			l := slices.IndexFunc(s.Letters, func(l LetterCount) bool { return l.Letter == cut.Piece && l.Width == width })
+			l := slices.IndexFunc(
+				s.Letters,
+				func(l LetterCount) bool { return l.Letter == cut.Piece && l.Width == width },
+			)
 			if l < 0 {
 				l = len(s.Letters)
 				s.Letters = append(s.Letters, LetterCount{Letter: cut.Piece, Width: width})

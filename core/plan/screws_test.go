@@ -40,7 +40,8 @@ func TestScrewsOfSixDesigns(t *testing.T) {
 		{"plain-box", nil, map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-9-2-1_2": 10, "deck-9-3": 6}},
 		{"staked", nil, map[string]int{"deck-8-2": 84}},
 		{"footed", []string{"30 in", "14 in", "7 1/2 in"}, map[string]int{"deck-8-1-5_8": 98, "deck-8-1": 20}},
-		{"legged", []string{"48 in", "24 in", "9 in"}, map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24, "deck-9-3": 32}},
+		{"legged", []string{"48 in", "24 in", "9 in"}, map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24,
+			"deck-9-3": 32}},
 		{"slotted", nil, map[string]int{}}, // nothing is drilled
 	} {
 		edits := []design.Edit{set("system", c.system)}
@@ -90,7 +91,15 @@ func TestNoTipShows(t *testing.T) {
 				}
 				looked++
 				if room := together(a.Body, b.Body); room > 0 && x.Fixing.Length >= room {
-					t.Fatalf("%s, %s: %s through %s into %s, %v of wood in all", d.Beds[0].System, j.Kind, x.Fixing.Name, a.Role, b.Role, room)
+					t.Fatalf(
+						"%s, %s: %s through %s into %s, %v of wood in all",
+						d.Beds[0].System,
+						j.Kind,
+						x.Fixing.Name,
+						a.Role,
+						b.Role,
+						room,
+					)
 				}
 			}
 			for _, x := range p.Fixings.Details(p.Frames[i:i+1], shop.Catalog) {
@@ -98,7 +107,15 @@ func TestNoTipShows(t *testing.T) {
 					t.Fatalf("%s: %v behind the tip of %s", x.Kind, x.Behind, x.Fixing.Name)
 				}
 				if d := x.Fixing.Diameter; x.Edge < d*3/2 || x.Face > 1 && x.Apart < 2*d {
-					t.Fatalf("%s of %v: %d of %s, %v from the edge and %v apart", x.Kind, x.Run, x.Each, x.Fixing.Name, x.Edge, x.Apart)
+					t.Fatalf(
+						"%s of %v: %d of %s, %v from the edge and %v apart",
+						x.Kind,
+						x.Run,
+						x.Each,
+						x.Fixing.Name,
+						x.Edge,
+						x.Apart,
+					)
 				}
 				if x.Pilot >= x.Fixing.Diameter || x.Clear > 0 && x.Clear < x.Fixing.Diameter {
 					t.Fatalf("%s: pilot %v, clearance %v", x.Fixing.Name, x.Pilot, x.Clear)
@@ -137,8 +154,11 @@ func TestExperienceOfTheTrade(t *testing.T) {
 	}{
 		{"2x8 over 8 ft", []design.Edit{set("mid_posts", "0")}, []string{"side-bows"}, nil},
 		{"2x8 with a middle post", []design.Edit{set("mid_posts", "1")}, nil, []string{"side-bows", "pulls-side"}},
-		{"1x6 on stakes every 4 ft, two courses", []design.Edit{set("system", "staked"), set("board", "1x6"), set("soil", "9 in"), set("freeboard", "1 in"), set("stakes", "1"), set("end_stakes", "0")}, nil, []string{"side-bows", "end-bows", "pulls-side", "pulls-end"}},
-		{"a table of 4 ft by 4 ft", []design.Edit{set("system", "legged"), set("post", "4x4"), set("board", "2x6"), set("length", "48 in"), set("width", "48 in"), set("height", "36 in"), set("soil", "16 in")}, nil,
+		{"1x6 on stakes every 4 ft, two courses", []design.Edit{set("system", "staked"), set("board", "1x6"),
+			set("soil", "9 in"), set("freeboard", "1 in"), set("stakes", "1"), set("end_stakes", "0")}, nil,
+			[]string{"side-bows", "end-bows", "pulls-side", "pulls-end"}},
+		{"a table of 4 ft by 4 ft", []design.Edit{set("system", "legged"), set("post", "4x4"), set("board", "2x6"),
+			set("length", "48 in"), set("width", "48 in"), set("height", "36 in"), set("soil", "16 in")}, nil,
 			[]string{"floor-sags", "beams-sag", "ledger-screws", "side-bows"}},
 	} {
 		p := mustPlan(t, "us", c.edits...)

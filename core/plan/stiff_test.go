@@ -70,8 +70,10 @@ func TestFloorsBesideStiffness(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, e := range []design.Edit{set("length", any("36 in", "48 in", "60 in", "72 in")), set("width", any("18 in", "24 in", "30 in", "36 in")), set("soil", any("8 in", "10 in", "14 in")),
-			set("beams", any("0", "0", "1", "2", "3")), set("beams_run", any("lengthwise", "across")), set("legs", any("inside", "wall"))} {
+		for _, e := range []design.Edit{set("length", any("36 in", "48 in", "60 in", "72 in")), set("width",
+			any("18 in", "24 in", "30 in", "36 in")), set("soil", any("8 in", "10 in", "14 in")),
+			set("beams", any("0", "0", "1", "2", "3")), set("beams_run", any("lengthwise", "across")), set("legs",
+				any("inside", "wall"))} {
 			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 				d = next
 			}
@@ -128,7 +130,8 @@ func TestFloorsBesideStiffness(t *testing.T) {
 		}
 	}
 	t.Logf(
-		"%d floors: slats without beams off by %.4f; with beams slats up to %.2f, beams up to %.2f of what is said, legs off by %.3f",
+		"%d floors: slats without beams off by %.4f; with beams slats up to %.2f, beams up to %.2f of what is said,"+
+			" legs off by %.3f",
 		floors,
 		plain,
 		worstSlat,
@@ -160,7 +163,9 @@ func TestSidesBesideStiffness(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, e := range []design.Edit{set("length", any("48 in", "72 in", "96 in")), set("soil", any("8 in", "10 in", "14 in", "18 in")), set("mid_posts", any("0", "1", "2")), set("mid_in_ground", "1200 mm"), set("stake_in_ground", "1200 mm"), // so that the ground holds them
+		for _, e := range []design.Edit{set("length", any("48 in", "72 in", "96 in")), set("soil", any("8 in", "10 in",
+			"14 in", "18 in")), set("mid_posts", any("0", "1", "2")), set("mid_in_ground", "1200 mm"),
+			set("stake_in_ground", "1200 mm"), // so that the ground holds them
 
 			set("stakes", any("0", "1", "2", "3")), set("cleats", any("1", "2", "3")), set("ties", "0")} {
 			if next, err := design.Apply(d, shop.Catalog, e); err == nil {

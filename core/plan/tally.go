@@ -157,7 +157,8 @@ func (p *Plan) boardsWhy() why.Why {
 func (p *Plan) depthFigure() why.Figure {
 	pr := p.Shop.Precision()
 	f := why.Figure{Key: "soil-depth", Label: "soil depth", Text: "none", As: why.Length, Why: why.Why{
-		Rule: "Whole courses are stacked until they reach the soil and what is kept below the rim.", Source: "geometry"}}
+		Rule:   "Whole courses are stacked until they reach the soil and what is kept below the rim.",
+		Source: "geometry"}}
 	var least, most measure.Length
 	for i, b := range p.Design.Beds {
 		x := &p.Frames[i]
@@ -175,9 +176,13 @@ func (p *Plan) depthFigure() why.Figure {
 		}
 		stacked := "cast as high as that"
 		if u, err := p.Shop.Catalog.Unit(first(x.Units)); err == nil {
-			stacked, f.Why.Source = measure.Count(x.Courses(), "course of "+u.Name+", "+pr.Short(u.Course())+" high with its joint"), u.Source
+			stacked, f.Why.Source = measure.Count(
+				x.Courses(),
+				"course of "+u.Name+", "+pr.Short(u.Course())+" high with its joint",
+			), u.Source
 		} else if board, err := p.Shop.Catalog.Profile(b.Board); err == nil && len(x.Parts) > 0 {
-			stacked, f.Why.Source = measure.Count(x.Courses(), "course of "+board.Name+", really "+pr.Short(board.Width)+" wide"), board.Source
+			stacked, f.Why.Source = measure.Count(x.Courses(),
+				"course of "+board.Name+", really "+pr.Short(board.Width)+" wide"), board.Source
 		}
 		f.Why.Given = append(f.Why.Given, words, stacked+": walls "+pr.Feet(x.Rim))
 	}

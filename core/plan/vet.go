@@ -84,7 +84,10 @@ func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []d
 		if g.Code == f.Code && g.Severity.Rank() >= f.Severity.Rank() {
 			return false
 		}
-		there := slices.ContainsFunc(before, func(b review.Finding) bool { return b.Code == g.Code && b.Severity.Rank() >= g.Severity.Rank() })
+		there := slices.ContainsFunc(
+			before,
+			func(b review.Finding) bool { return b.Code == g.Code && b.Severity.Rank() >= g.Severity.Rank() },
+		)
 		if !there && g.Severity.Rank() > f.Severity.Rank() {
 			return false
 		}
@@ -113,8 +116,21 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 		layout = site.Arrange(d.Beds, frames, plot, d.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
 	}
 	links := strength.Walk(strength.Input{Frame: &one[0], Catalog: p.Shop.Catalog, Fixed: fixed.ByJoint, On: bed.On})
-	return review.Look(review.Input{Bed: bed, Frame: &one[0], Site: &layout, Links: links, Catalog: p.Shop.Catalog, Habits: p.Shop.Habits,
-		Unmet: p.tooLong(one[0]), Missing: fixed.Missing, Fixed: fixed.ByJoint, Needs: fixed.Needs, First: i == 0}), nil
+	return review.Look(
+		review.Input{
+			Bed:     bed,
+			Frame:   &one[0],
+			Site:    &layout,
+			Links:   links,
+			Catalog: p.Shop.Catalog,
+			Habits:  p.Shop.Habits,
+			Unmet:   p.tooLong(one[0]),
+			Missing: fixed.Missing,
+			Fixed:   fixed.ByJoint,
+			Needs:   fixed.Needs,
+			First:   i == 0,
+		},
+	), nil
 }
 
 // tooLong lists the pieces of a frame that are longer than any board there is.
@@ -141,7 +157,8 @@ func (p *Plan) tooLong(f frame.Frame) []cutting.Unmet {
 			}
 			longest[key] = most
 		}
-		if part.CutLength() > most && !slices.ContainsFunc(list, func(u cutting.Unmet) bool { return u.Piece == part.Letter }) {
+		if part.CutLength() > most &&
+			!slices.ContainsFunc(list, func(u cutting.Unmet) bool { return u.Piece == part.Letter }) {
 			list = append(list, cutting.Unmet{Piece: part.Letter, Reason: "no board is long enough"})
 		}
 	}
@@ -203,10 +220,31 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	for _, what := range []string{design.AnyHeight, design.OnPaving} {
 		if s, ok := design.SystemFor(what); ok && s.Name != bed.System {
 			add("a "+lower(s.Title)+" instead", set("system", s.Name))
-			add(fmt.Sprintf("a %s with %s of soil", lower(s.Title), pr.Feet(less(bed.Soil, 70))), set("system", s.Name), set("soil", less(bed.Soil, 70).String()))
-			long, wide, deep := min(bed.Length, tableLong/step*step), min(bed.Width, tableWide/step*step), min(bed.Soil, tableDeep/step*step)
-			add(fmt.Sprintf("a %s of %s by %s instead", lower(s.Title), pr.Feet(long), pr.Feet(wide)),
-				set("system", s.Name), set("length", long.String()), set("width", wide.String()), set("soil", deep.String()))
+			add(
+				fmt.Sprintf("a %s with %s of soil", lower(s.Title), pr.Feet(less(bed.Soil, 70))),
+				set("system", s.Name),
+				set("soil", less(bed.Soil, 70).String()),
+			)
+			long, wide, deep := min(
+				bed.Length,
+				tableLong/step*step,
+			), min(
+				bed.Width,
+				tableWide/step*step,
+			), min(
+				bed.Soil,
+				tableDeep/step*step,
+			)
+			add(
+				fmt.Sprintf("a %s of %s by %s instead", lower(s.Title), pr.Feet(long), pr.Feet(wide)),
+				set(
+					"system",
+					s.Name,
+				),
+				set("length", long.String()),
+				set("width", wide.String()),
+				set("soil", deep.String()),
+			)
 		}
 	}
 	return list

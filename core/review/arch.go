@@ -42,7 +42,11 @@ func (r *reviewer) arches() {
 		return
 	}
 	f := Finding{Code: "arch-path", Severity: Warning,
-		Text: fmt.Sprintf("The arch is bent for a path of %s, and the bed beside it stands %s away.", r.p.Feet(bent), r.p.Feet(wide)),
+		Text: fmt.Sprintf(
+			"The arch is bent for a path of %s, and the bed beside it stands %s away.",
+			r.p.Feet(bent),
+			r.p.Feet(wide),
+		),
 		Why: Why{Steps: []why.Step{why.Given("between the beds", why.Long(wide)), why.Given("bent for", why.Long(bent)),
 			{Name: "off by", Of: why.Less(why.Long(max(wide, bent)), why.Long(min(wide, bent))), As: why.Length}},
 			Rule: rule, Source: "common practice"}}

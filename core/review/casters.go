@@ -28,12 +28,21 @@ func (r *reviewer) rolls() {
 		f := Finding{Code: "casters", Severity: Warning,
 			Text: fmt.Sprintf("Wet, it weighs about %s, and its %d casters may carry %s, one of them off the ground.",
 				kg(soil+timber), x.Count, kg(bears)),
-			Why: Why{Steps: []why.Step{why.Given("wet soil", why.Of(why.Mass, soil)), why.Given("timber", why.Of(why.Mass, timber)),
-				why.Given("casters", why.Count(x.Count)),
-				{Name: "on each of the others", As: why.Mass,
-					Of: why.Over(why.Sum(why.Of(why.Mass, soil), why.Of(why.Mass, timber)), why.Count(on))}},
-				Rule:   "A stiff box stands on one caster less than it has: on any slab one of them is off the ground. Each of the others carries its share.",
-				Result: "One bears " + kg(fitting.Load) + ".", Source: fitting.Source + "; one off the ground: common practice"},
+			Why: Why{
+				Steps: []why.Step{
+					why.Given("wet soil", why.Of(why.Mass, soil)),
+					why.Given("timber", why.Of(why.Mass, timber)),
+					why.Given("casters", why.Count(x.Count)),
+					{Name: "on each of the others", As: why.Mass,
+						Of: why.Over(why.Sum(why.Of(why.Mass, soil), why.Of(why.Mass, timber)), why.Count(on))},
+				},
+				Rule: "A stiff box stands on one caster less than it has: on any slab one of them is off the ground." +
+					" Each of the others carries its share.",
+				Result: "One bears " + kg(
+					fitting.Load,
+				) + ".",
+				Source: fitting.Source + "; one off the ground: common practice",
+			},
 			Remedies: []Remedy{{"no casters", []design.Edit{r.edit("casters", "no")}}}}
 		step := r.usualHole() / 12
 		if less := measure.Length(float64(r.Bed.Soil)*(bears-timber)/soil) / step * step; less >= 4*step {

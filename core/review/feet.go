@@ -31,7 +31,8 @@ func (r *reviewer) sinks() {
 	rule := strength.Rules[strength.OnGround]
 	f := Finding{Code: "feet-sink", Severity: Note, Parts: feet,
 		Text: fmt.Sprintf(
-			"Under wet soil %s presses on the ground with %s, and ground that is not soft bears %s there: it sinks until it finds hold. A paving slab under each foot keeps it level.",
+			"Under wet soil %s presses on the ground with %s, and ground that is not soft bears %s there: it sinks"+
+				" until it finds hold. A paving slab under each foot keeps it level.",
 			r.role(worst.From),
 			r.force(worst.Load),
 			r.force(worst.Holds),
@@ -71,22 +72,26 @@ func (r *reviewer) slides() {
 	rule := strength.Rules[strength.ByWeight]
 	f := Finding{Code: "blocks-slide", Severity: severity(worst), Parts: parts,
 		Text: fmt.Sprintf(
-			"Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s against that.",
+			"Soil pushes at a stack of blocks with %s through the boards in its slots, and its weight holds %s"+
+				" against that.",
 			r.force(worst.Load),
 			r.force(worst.Breaks),
 		),
 		Why: Why{
-			Given:  []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")},
-			Steps:  share(worst),
-			Rule:   rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is counted on.",
-			Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common practice, and the severity goes by it",
+			Given: []string{r.p.Feet(r.Bed.Soil) + " of soil", measure.Count(len(parts), "stack")},
+			Steps: share(worst),
+			Rule: rule.Words + " A pin keeps the blocks over one another and holds a little more; none of that is" +
+				" counted on.",
+			Source: rule.Source + "; stacks of two or three that are pinned to the ground stand for years: common" +
+				" practice, and the severity goes by it",
 		}}
 	if slices.ContainsFunc(r.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) &&
 		r.Frame.Courses() <= 3 {
 		f.Severity = Note
 		f.Text += " Two or three high and pinned to the ground they have stood for years all the same."
 	} else if p, ok := design.FieldOf(r.Bed, "pinned"); ok && p.Text(r.Bed, r.p) != "yes" {
-		f.Remedies = append(f.Remedies, Remedy{"pins down the middle of every stack", []design.Edit{r.edit("pinned", "yes")}})
+		f.Remedies = append(f.Remedies, Remedy{"pins down the middle of every stack", []design.Edit{r.edit("pinned",
+			"yes")}})
 	}
 	if less := r.lessSoil(math.Sqrt(worst.Ratio())); less > 0 {
 		f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})

@@ -36,12 +36,29 @@ func (r *reviewer) sags() {
 func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soil measure.Length) Finding {
 	got := strength.Bend(m)
 	f := Finding{Code: code, Severity: Warning, Parts: parts,
-		Text: fmt.Sprintf("%s will sag about %s under wet soil; up to %s would pass unnoticed.", what, r.p.Short(got.Bow), r.p.Short(got.Limit)),
-		Why: Why{Given: []string{r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across", r.p.Feet(soil) + " of wet soil above"},
-			Steps:  []why.Step{why.Given("from support to support", why.Long(m.Span)), visible(m.Span)},
-			Rule:   "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about twice as far again in time.",
-			Result: fmt.Sprintf("It sags %s in time. Stress is %d %% of what it bears.", r.p.Short(got.Bow), got.StressPct),
-			Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(max(m.Across, m.Deep)).Source + "; soil: " + r.Catalog.Fills[0].Source}}
+		Text: fmt.Sprintf(
+			"%s will sag about %s under wet soil; up to %s would pass unnoticed.",
+			what,
+			r.p.Short(got.Bow),
+			r.p.Short(got.Limit),
+		),
+		Why: Why{
+			Given: []string{
+				r.p.Short(m.Deep) + " deep and " + r.p.Short(m.Across) + " across",
+				r.p.Feet(soil) + " of wet soil above",
+			},
+			Steps: []why.Step{why.Given("from support to support", why.Long(m.Span)), visible(m.Span)},
+			Rule: "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about" +
+				" twice as far again in time.",
+			Result: fmt.Sprintf(
+				"It sags %s in time. Stress is %d %% of what it bears.",
+				r.p.Short(got.Bow),
+				got.StressPct,
+			),
+			Source: "beams: AWC Design Aid No. 6; timber: " + m.Species.BendingFor(
+				max(m.Across, m.Deep),
+			).Source + "; soil: " + r.Catalog.Fills[0].Source,
+		}}
 	if got.Bears() {
 		f.Severity = Note
 	}
@@ -84,7 +101,9 @@ func (r *reviewer) ledgersSag(f frame.Floor) {
 	found := r.sag("ledgers-sag", "The rails under the floor", []string{f.Rail}, m, f.Soil)
 	for n := f.LedgerSpans; n <= 8; n++ {
 		if strength.Bend(r.ledgerMember(f, n+1)).Holds() {
-			found.Remedies = []Remedy{{supports(n, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, fmt.Sprint(n))}}}
+			found.Remedies = []Remedy{
+				{supports(n, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, fmt.Sprint(n))}},
+			}
 			break
 		}
 	}
@@ -98,8 +117,14 @@ func (r *reviewer) ledgerMember(f frame.Floor, spans int) strength.Member {
 	if err != nil {
 		species = r.species
 	}
-	return strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.LedgerSpan * measure.Length(f.LedgerSpans) / measure.Length(spans), Spans: spans,
-		Species: species, Load: strength.WetSoil(f.Soil, r.Bed.Width/2, r.Catalog.WetDensity())}
+	return strength.Member{
+		Across:  rail.Thickness,
+		Deep:    rail.Width,
+		Span:    f.LedgerSpan * measure.Length(f.LedgerSpans) / measure.Length(spans),
+		Spans:   spans,
+		Species: species,
+		Load:    strength.WetSoil(f.Soil, r.Bed.Width/2, r.Catalog.WetDensity()),
+	}
 }
 
 // beamsThatHold is the fewest beams more than there are with which a floor
@@ -134,11 +159,25 @@ func (r *reviewer) floorMembers(f frame.Floor, n int) (slat, beam strength.Membe
 	if err != nil {
 		of = r.species
 	}
-	slat = strength.Member{Across: wide.Width, Deep: wide.Thickness, Span: across, Spans: n + 1, Species: of, Load: strength.WetSoil(f.Soil, wide.Width, density)}
+	slat = strength.Member{
+		Across:  wide.Width,
+		Deep:    wide.Thickness,
+		Span:    across,
+		Spans:   n + 1,
+		Species: of,
+		Load:    strength.WetSoil(f.Soil, wide.Width, density),
+	}
 	load := strength.WetSoil(f.Soil, across, density)
 	if n > 0 { // slats that run on over a beam press it with more than half of either span
 		load *= strength.OverMiddle(n + 1)
 	}
-	beam = strength.Member{Across: rail.Thickness, Deep: rail.Width, Span: f.BeamSpan, Spans: 1, Species: species, Load: load}
+	beam = strength.Member{
+		Across:  rail.Thickness,
+		Deep:    rail.Width,
+		Span:    f.BeamSpan,
+		Spans:   1,
+		Species: species,
+		Load:    load,
+	}
 	return slat, beam
 }

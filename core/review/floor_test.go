@@ -19,11 +19,36 @@ func TestBeamsUnderSlatsThatRunOn(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	slat := frame.Part{ID: "slat", Kind: "slat", Species: "cedar", Profile: "2x6", Width: 5*in + in/2, Thickness: in * 3 / 2}
-	rail := frame.Part{ID: "rail", Kind: "ledger", Species: "cedar", Profile: "2x4", Width: 3*in + in/2, Thickness: in * 3 / 2}
+	slat := frame.Part{
+		ID:        "slat",
+		Kind:      "slat",
+		Species:   "cedar",
+		Profile:   "2x6",
+		Width:     5*in + in/2,
+		Thickness: in * 3 / 2,
+	}
+	rail := frame.Part{
+		ID:        "rail",
+		Kind:      "ledger",
+		Species:   "cedar",
+		Profile:   "2x4",
+		Width:     3*in + in/2,
+		Thickness: in * 3 / 2,
+	}
 	f := frame.Frame{Parts: []frame.Part{slat, rail}}
-	r := &reviewer{Input: Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat}, p: cat.Precision(cat.Habits)}
-	floor := frame.Floor{Slats: []string{"slat"}, Span: 24 * in, Spans: 2, Beams: []string{"b"}, BeamSpan: 4 * measure.Foot, Rail: "rail", Soil: measure.Foot}
+	r := &reviewer{
+		Input: Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat},
+		p:     cat.Precision(cat.Habits),
+	}
+	floor := frame.Floor{
+		Slats:    []string{"slat"},
+		Span:     24 * in,
+		Spans:    2,
+		Beams:    []string{"b"},
+		BeamSpan: 4 * measure.Foot,
+		Rail:     "rail",
+		Soil:     measure.Foot,
+	}
 	density := cat.WetDensity() * 9.806_65 // N/m³
 	for beams, inches := range map[int]float64{1: 30, 2: 17.6, 3: 13.2} {
 		_, beam := r.floorMembers(floor, beams)

@@ -12,10 +12,15 @@ import (
 
 // gripAt is what the screws that hold boards of a wall to one of its supports are good
 // for together, in N, for years, when they are pulled; how many they are; and one of them.
-func (r *reviewer) gripAt(w frame.Wall, support int, boards ...string) (bears float64, n int, name string, screw strength.Screw) {
+func (r *reviewer) gripAt(
+	w frame.Wall,
+	support int,
+	boards ...string,
+) (bears float64, n int, name string, screw strength.Screw) {
 	for _, j := range r.Frame.Joints {
 		x, ok := r.Fixed[j.ID]
-		holds := slices.Contains(boards, j.Parts[0]) || j.Kind == frame.BehindPost && slices.Contains(boards, j.Parts[1])
+		holds := slices.Contains(boards, j.Parts[0]) ||
+			j.Kind == frame.BehindPost && slices.Contains(boards, j.Parts[1])
 		if !ok || !holds || j.Kind == frame.PocketEnd || j.Kind == frame.Splice || j.Kind == frame.CapToWall {
 			continue
 		}
@@ -93,9 +98,22 @@ func (r *reviewer) splits() {
 		return
 	}
 	f := Finding{Code: "splits", Severity: Note, Parts: parts,
-		Text: fmt.Sprintf("Ends only %s thick split when a screw of %s goes in: drill every hole, and do not overdrive.", r.p.Short(thin), r.p.Short(d)),
-		Why: Why{Given: []string{"thickness " + r.p.Short(thin), "screw " + r.p.Short(d) + " thick"}, Rule: "From the middle of a screw to an edge there want to be two and a half of its diameters, of a lag one and a half.",
-			Result: fmt.Sprintf("There is %s, and %s is wanted.", r.p.Short(thin/2), r.p.Short(room)), Source: "NDS Commentary Table C12.1.5.7, of lags Table 12.5.1E (from memory)"}}
+		Text: fmt.Sprintf(
+			"Ends only %s thick split when a screw of %s goes in: drill every hole, and do not overdrive.",
+			r.p.Short(thin),
+			r.p.Short(d),
+		),
+		Why: Why{
+			Given: []string{"thickness " + r.p.Short(thin), "screw " + r.p.Short(d) + " thick"},
+			Rule: "From the middle of a screw to an edge there want to be two and a half of its diameters, of a lag" +
+				" one and a half.",
+			Result: fmt.Sprintf(
+				"There is %s, and %s is wanted.",
+				r.p.Short(thin/2),
+				r.p.Short(room),
+			),
+			Source: "NDS Commentary Table C12.1.5.7, of lags Table 12.5.1E (from memory)",
+		}}
 	for _, p := range r.thicker() {
 		if p.Thickness/2 >= room {
 			f.Remedies = append(f.Remedies, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
@@ -124,16 +142,25 @@ func (r *reviewer) lifts() {
 	}
 	whole := strength.Weigh(r.Frame, r.Catalog).Empty()
 	kg := func(v float64) string { return r.Catalog.System.Mass(measure.Mass(v)) }
-	rule := Why{Rule: "One person lifts about " + kg(liftsAlone) + " with care, two people twice that.", Source: "load constant of the NIOSH lifting equation, 23 kg (from memory)"}
+	rule := Why{
+		Rule:   "One person lifts about " + kg(liftsAlone) + " with care, two people twice that.",
+		Source: "load constant of the NIOSH lifting equation, 23 kg (from memory)",
+	}
 	if len(parts) > 0 {
 		f := Finding{Code: "heavy-piece", Severity: Note, Parts: parts, Why: rule,
-			Text: fmt.Sprintf("The heaviest piece weighs about %s dry, more when wet: lift it with somebody.", kg(heavy))}
+			Text: fmt.Sprintf(
+				"The heaviest piece weighs about %s dry, more when wet: lift it with somebody.",
+				kg(heavy),
+			)}
 		f.Why.Steps = r.weighed(worst)
 		r.report(f)
 	}
 	if r.Frame.OnFeet && whole > 2*liftsAlone {
 		f := Finding{Code: "heavy-frame", Severity: Note, Why: rule,
-			Text: fmt.Sprintf("Empty, it weighs about %s: make it up where it will stand, or bring four hands more.", kg(whole))}
+			Text: fmt.Sprintf(
+				"Empty, it weighs about %s: make it up where it will stand, or bring four hands more.",
+				kg(whole),
+			)}
 		one := *r.Frame
 		one.Times = 1
 		f.Why.Steps = strength.Weighed([]frame.Frame{one}, r.Catalog)
@@ -161,8 +188,23 @@ func (r *reviewer) leansOver() {
 	if len(legs) == 0 || under <= 3*held {
 		return
 	}
-	f := Finding{Code: "racks", Severity: Note, Parts: legs, Text: fmt.Sprintf("Legs that stand %s free below the %s that hold them let it lean when someone pushes: brace them, or set it against a wall.", r.p.Feet(under), r.p.Feet(held)),
-		Why: Why{Given: []string{r.p.Feet(held) + " of each leg is held", r.p.Feet(under) + " stands free"}, Rule: "What keeps a frame square is the height over which its legs are screwed, and any board or brace below. No sum stands for how tight that is made; try it by hand before it is filled.", Source: "common practice"}}
+	f := Finding{
+		Code:     "racks",
+		Severity: Note,
+		Parts:    legs,
+		Text: fmt.Sprintf(
+			"Legs that stand %s free below the %s that hold them let it lean when someone pushes: brace them, or set"+
+				" it against a wall.",
+			r.p.Feet(under),
+			r.p.Feet(held),
+		),
+		Why: Why{
+			Given: []string{r.p.Feet(held) + " of each leg is held", r.p.Feet(under) + " stands free"},
+			Rule: "What keeps a frame square is the height over which its legs are screwed, and any board or brace" +
+				" below. No sum stands for how tight that is made; try it by hand before it is filled.",
+			Source: "common practice",
+		},
+	}
 	if _, ok := design.FieldOf(r.Bed, "apron"); ok && r.Bed.Options["apron"] != "yes" {
 		f.Remedies = []Remedy{{"an apron below the walls", []design.Edit{r.edit("apron", "yes")}}}
 	}

@@ -40,7 +40,8 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	var all Remedy
 	for _, m := range []measureOf{
 		{"more screws at the legs", "leg_screws", "many"}, {"blocks under the ledgers' ends", "ledger_ends", "blocks"},
-		{"screws along the ledgers every 3 in (75 mm)", "ledger_screws", "close"}, {"brackets at the beams' ends", "beam_ends", "brackets"},
+		{"screws along the ledgers every 3 in (75 mm)", "ledger_screws", "close"}, {"brackets at the beams' ends",
+			"beam_ends", "brackets"},
 	} {
 		f, ok := design.FieldOf(r.Bed, m.field)
 		if !ok || f.Text(r.Bed, r.p) == m.value || m.field == "beam_ends" && !r.hasBeams() ||
@@ -79,7 +80,12 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 					edits = append(edits, e)
 				}
 			}
-			edits = append(edits, r.edit("ledger_ends", "walls"), r.edit("legs", "outside"), r.edit("mid_legs", strconv.Itoa(n)))
+			edits = append(
+				edits,
+				r.edit("ledger_ends", "walls"),
+				r.edit("legs", "outside"),
+				r.edit("mid_legs", strconv.Itoa(n)),
+			)
 			list = append(list, Remedy{fmt.Sprintf("legs outside the walls, %d between on each long side", n), edits})
 		}
 	}

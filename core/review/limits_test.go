@@ -36,7 +36,12 @@ func square(side measure.Length) []frame.Spot {
 }
 
 func box(lo, hi frame.Point) frame.Prism {
-	return frame.Prism{Axis: frame.Z, From: lo.Z, To: hi.Z, Outline: []frame.Spot{{U: lo.X, V: lo.Y}, {U: hi.X, V: lo.Y}, {U: hi.X, V: hi.Y}, {U: lo.X, V: hi.Y}}}
+	return frame.Prism{
+		Axis:    frame.Z,
+		From:    lo.Z,
+		To:      hi.Z,
+		Outline: []frame.Spot{{U: lo.X, V: lo.Y}, {U: hi.X, V: lo.Y}, {U: hi.X, V: hi.Y}, {U: lo.X, V: hi.Y}},
+	}
 }
 
 // Limits as they are published, just on this side and just on that. ADA 2010 902.3: work
@@ -46,15 +51,24 @@ func box(lo, hi frame.Point) frame.Prism {
 // rest are left to local offices, which the texts defer to.
 func TestPublishedLimits(t *testing.T) {
 	planter := func(rim, under measure.Length) frame.Frame {
-		return frame.Frame{Rim: rim, OnFeet: true, Cavities: []frame.Cavity{{Outline: square(2 * measure.Foot), Bottom: under, Top: rim}},
-			Parts: []frame.Part{{ID: "rail", Kind: "rail", Body: box(frame.Point{Z: under}, frame.Point{X: in, Y: in, Z: rim})}}}
+		return frame.Frame{
+			Rim:      rim,
+			OnFeet:   true,
+			Cavities: []frame.Cavity{{Outline: square(2 * measure.Foot), Bottom: under, Top: rim}},
+			Parts: []frame.Part{
+				{ID: "rail", Kind: "rail", Body: box(frame.Point{Z: under}, frame.Point{X: in, Y: in, Z: rim})},
+			},
+		}
 	}
 	tended := func(how string) func(*design.Bed) { return func(b *design.Bed) { b.Tended = how } }
 	wall := func(soil measure.Length) frame.Frame {
 		return frame.Frame{Stacks: []frame.Stack{{Thick: 24 * in, Soil: soil, Density: 2200, Tied: true}}}
 	}
 	slab := func(deep measure.Length) frame.Frame {
-		return frame.Frame{Outside: [2]frame.Spot{{}, {U: 4 * measure.Foot, V: 4 * measure.Foot}}, Cavities: []frame.Cavity{{Outline: square(4 * measure.Foot), Top: deep}}}
+		return frame.Frame{
+			Outside:  [2]frame.Spot{{}, {U: 4 * measure.Foot, V: 4 * measure.Foot}},
+			Cavities: []frame.Cavity{{Outline: square(4 * measure.Foot), Top: deep}},
+		}
 	}
 	capped := func(rim measure.Length, profile string) (frame.Frame, func(*design.Bed)) {
 		return frame.Frame{Rim: rim}, func(b *design.Bed) { b.Cap, b.CapProfile, b.CapIn = design.Butted, profile, 0 }
@@ -109,7 +123,16 @@ func TestPublishedLimits(t *testing.T) {
 	}
 	// A piece of 23 kg: 5.7e4 cm3 of cedar at 403 kg/m3, 1.5 x 11.25 in is 108.9 cm2: 5.24 m.
 	for length, heavy := range map[measure.Length]bool{17 * measure.Foot: false, 18 * measure.Foot: true} {
-		f := frame.Frame{Parts: []frame.Part{{ID: "p", Species: "cedar", Length: length, Body: box(frame.Point{}, frame.Point{X: length, Y: in * 3 / 2, Z: in * 45 / 4})}}}
+		f := frame.Frame{
+			Parts: []frame.Part{
+				{
+					ID:      "p",
+					Species: "cedar",
+					Length:  length,
+					Body:    box(frame.Point{}, frame.Point{X: length, Y: in * 3 / 2, Z: in * 45 / 4}),
+				},
+			},
+		}
 		if _, told := looked(t, f, func(*design.Bed) {})["heavy-piece"]; told != heavy {
 			t.Errorf("a 2x12 of %v: %v", length, told)
 		}
@@ -121,7 +144,18 @@ func TestPublishedLimits(t *testing.T) {
 func TestRacks(t *testing.T) {
 	stand := func(rim, under measure.Length) frame.Frame {
 		leg := box(frame.Point{}, frame.Point{X: in, Y: in, Z: rim})
-		return frame.Frame{Rim: rim, OnFeet: true, Parts: []frame.Part{{ID: "leg", Kind: "leg", Body: leg}, {ID: "side", Kind: "side", Body: box(frame.Point{X: in, Z: under}, frame.Point{X: 9 * in, Y: in, Z: rim})}}}
+		return frame.Frame{
+			Rim:    rim,
+			OnFeet: true,
+			Parts: []frame.Part{
+				{ID: "leg", Kind: "leg", Body: leg},
+				{
+					ID:   "side",
+					Kind: "side",
+					Body: box(frame.Point{X: in, Z: under}, frame.Point{X: 9 * in, Y: in, Z: rim}),
+				},
+			},
+		}
 	}
 	for under, racks := range map[measure.Length]bool{18 * in: false, 30 * in: true} {
 		if _, told := looked(t, stand(36*in, under), func(*design.Bed) {})["racks"]; told != racks {
@@ -141,10 +175,28 @@ func TestOfScrewsAndPacks(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen := func(kind string, d, thick measure.Length, change func(*Input)) map[string]Severity {
-		f := frame.Frame{Cavities: []frame.Cavity{{Outline: square(in), Top: in}}, Parts: []frame.Part{{ID: "a", Thickness: thick, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})}, {ID: "b", Thickness: thick, Width: 6 * in, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})}},
-			Joints: []frame.Joint{{ID: "j", Kind: frame.FaceToEnd, Parts: [2]string{"a", "b"}, Through: thick, Into: 20 * in, Run: 6 * in, EndGrain: true}}}
+		f := frame.Frame{
+			Cavities: []frame.Cavity{{Outline: square(in), Top: in}},
+			Parts: []frame.Part{
+				{ID: "a", Thickness: thick, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})},
+				{ID: "b", Thickness: thick, Width: 6 * in, Body: box(frame.Point{}, frame.Point{X: in, Y: in, Z: in})},
+			},
+			Joints: []frame.Joint{
+				{
+					ID:       "j",
+					Kind:     frame.FaceToEnd,
+					Parts:    [2]string{"a", "b"},
+					Through:  thick,
+					Into:     20 * in,
+					Run:      6 * in,
+					EndGrain: true,
+				},
+			},
+		}
 		x := Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat, Habits: cat.Habits, First: true,
-			Fixed: map[string]fixing.Fixed{"j": {Fixing: catalog.Fixing{Kind: kind, Diameter: d, Length: 3 * in}, Count: 2}}}
+			Fixed: map[string]fixing.Fixed{
+				"j": {Fixing: catalog.Fixing{Kind: kind, Diameter: d, Length: 3 * in}, Count: 2},
+			}}
 		change(&x)
 		list := map[string]Severity{}
 		for _, g := range Look(x) {

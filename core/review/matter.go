@@ -11,9 +11,21 @@ import (
 
 // unfit are timbers that do not belong round food, and why.
 var unfit = map[string]struct{ words, why, source string }{
-	"ties":        {"Old railway ties are soaked in creosote", "Creosote goes through soil and skin and causes cancer; it is sold for no garden use.", "US EPA 2008 (creosote: no residential uses); REACH Annex XVII entry 31 (from memory)"},
-	"old-treated": {"Boards treated before 2004 usually hold arsenic", "Copper chrome arsenate leaches into soil; its dust and smoke are poison.", "US EPA, 68 FR 17366: no treating for most residential uses after 2003 (from memory)"},
-	"pallets":     {"Nobody knows what was spilt on pallets without a mark, or sprayed into them", "Only pallets marked HT (heat treated) and never loaded with chemicals are known to be clean.", "ISPM 15 marks (from memory); common practice"},
+	"ties": {
+		"Old railway ties are soaked in creosote",
+		"Creosote goes through soil and skin and causes cancer; it is sold for no garden use.",
+		"US EPA 2008 (creosote: no residential uses); REACH Annex XVII entry 31 (from memory)",
+	},
+	"old-treated": {
+		"Boards treated before 2004 usually hold arsenic",
+		"Copper chrome arsenate leaches into soil; its dust and smoke are poison.",
+		"US EPA, 68 FR 17366: no treating for most residential uses after 2003 (from memory)",
+	},
+	"pallets": {
+		"Nobody knows what was spilt on pallets without a mark, or sprayed into them",
+		"Only pallets marked HT (heat treated) and never loaded with chemicals are known to be clean.",
+		"ISPM 15 marks (from memory); common practice",
+	},
 }
 
 // sound checks where the timber is from.
@@ -37,9 +49,16 @@ func (r *reviewer) lined() {
 		return
 	}
 	r.report(Finding{Code: "liner-food", Severity: Note, Text: "The lining touches the soil of what you eat.",
-		Why: Why{Given: []string{"lining: membrane", "to grow: " + r.Bed.Grows}, Rule: "Boards behind a membrane last longer; some gardeners want no plastic by their food, and wet that gets behind it stays there. Sheets sold for ponds or drinking water are made to leach least.",
-			Source: "common practice; gardeners disagree"},
-		Remedies: []Remedy{{"fabric instead", []design.Edit{r.edit("liner", "fabric")}}, {"no lining", []design.Edit{r.edit("liner", design.NotThere)}}}})
+		Why: Why{
+			Given: []string{"lining: membrane", "to grow: " + r.Bed.Grows},
+			Rule: "Boards behind a membrane last longer; some gardeners want no plastic by their food, and wet" +
+				" that gets behind it stays there. Sheets sold for ponds or drinking water are made to leach least.",
+			Source: "common practice; gardeners disagree",
+		},
+		Remedies: []Remedy{
+			{"fabric instead", []design.Edit{r.edit("liner", "fabric")}},
+			{"no lining", []design.Edit{r.edit("liner", design.NotThere)}},
+		}})
 }
 
 // metal tells what treated timber does to screws.
@@ -47,17 +66,40 @@ func (r *reviewer) metal() {
 	if !r.species.Treated || len(r.Frame.Joints) == 0 {
 		return
 	}
-	r.report(Finding{Code: "metal", Severity: Note, Text: "Treated timber eats plain steel: use the coated screws listed here, or hot-dip galvanised or stainless ones, and no leftovers of plain steel.",
-		Why: Why{Given: []string{r.species.Name}, Rule: "The copper in it and plain or thinly plated steel make a battery with the wet; heads come off in a few years.",
-			Source: "IRC R317.3.1: hot-dip galvanised to ASTM A153, stainless, or coated as its maker says (from memory)"}})
+	r.report(
+		Finding{
+			Code:     "metal",
+			Severity: Note,
+			Text: "Treated timber eats plain steel: use the coated screws listed here, or hot-dip galvanised or" +
+				" stainless ones, and no leftovers of plain steel.",
+			Why: Why{
+				Given: []string{r.species.Name},
+				Rule: "The copper in it and plain or thinly plated steel make a battery with the wet; heads come" +
+					" off in a few years.",
+				Source: "IRC R317.3.1: hot-dip galvanised to ASTM A153, stainless, or coated as its maker says (from" +
+					" memory)",
+			},
+		},
+	)
 }
 
 // pointed tells of cut mesh.
 func (r *reviewer) pointed() {
 	for _, s := range r.Frame.Sheets {
 		if s.Material == "mesh" {
-			r.report(Finding{Code: "mesh-points", Severity: Note, Text: "Cut mesh has points: wear gloves, and turn every cut edge down or in, where no hand digs.",
-				Why: Why{Given: []string{s.Place}, Rule: "Points at the rim scratch whoever weeds there for years.", Source: "common practice"}})
+			r.report(
+				Finding{
+					Code:     "mesh-points",
+					Severity: Note,
+					Text: "Cut mesh has points: wear gloves, and turn every cut edge down or in, where no" +
+						" hand digs.",
+					Why: Why{
+						Given:  []string{s.Place},
+						Rule:   "Points at the rim scratch whoever weeds there for years.",
+						Source: "common practice",
+					},
+				},
+			)
 			return
 		}
 	}
@@ -75,18 +117,42 @@ func (r *reviewer) packs() {
 			bought += k.N * k.Pack.Count
 		}
 		if left := bought - n.Buy; 3*left > 2*bought && left > 20 {
-			r.report(Finding{Code: "half-pack", Severity: Note, Text: fmt.Sprintf("Of %s two thirds are left over: %d of %d.", n.Fixing.Name, left, bought),
-				Why: Why{
-					Steps: []why.Step{why.Given("needed and spare", why.Count(n.Buy)), why.Given("in the packs", why.Count(bought)),
-						{Name: "left for the shed", Of: why.Less(why.Count(bought), why.Count(n.Buy)), As: why.Number}},
-					Rule:   "The cheapest packs that hold what is needed are bought; a smaller pack costs more, or there is none.",
-					Source: "your prices"}})
+			r.report(
+				Finding{
+					Code:     "half-pack",
+					Severity: Note,
+					Text:     fmt.Sprintf("Of %s two thirds are left over: %d of %d.", n.Fixing.Name, left, bought),
+					Why: Why{
+						Steps: []why.Step{
+							why.Given("needed and spare", why.Count(n.Buy)),
+							why.Given("in the packs", why.Count(bought)),
+							{
+								Name: "left for the shed",
+								Of:   why.Less(why.Count(bought), why.Count(n.Buy)),
+								As:   why.Number,
+							},
+						},
+						Rule: "The cheapest packs that hold what is needed are bought; a smaller pack costs more," +
+							" or there is none.",
+						Source: "your prices"},
+				},
+			)
 			return
 		}
 	}
 	if r.Habits.SettlingPerMille == 0 && len(r.Frame.Cavities) > 0 {
-		r.report(Finding{Code: "no-settling", Severity: Note, Text: "Nothing is ordered for settling: by the second summer the soil will lie a hand lower.",
-			Why: Why{Given: []string{"share for settling 0 %, in your habits"}, Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.", Source: "common practice"}})
+		r.report(
+			Finding{
+				Code:     "no-settling",
+				Severity: Note,
+				Text:     "Nothing is ordered for settling: by the second summer the soil will lie a hand lower.",
+				Why: Why{
+					Given:  []string{"share for settling 0 %, in your habits"},
+					Rule:   "Loose soil and compost lose 10 to 20 % of their depth in the first season.",
+					Source: "common practice",
+				},
+			},
+		)
 	}
 }
 
@@ -96,7 +162,8 @@ func (r *reviewer) otherTimber() {
 	kinds := map[string][]string{} // by timber
 	var parts, order []string
 	for _, p := range r.Frame.Parts {
-		if p.Species == r.Bed.Species || p.Species == r.Bed.Options["face"] || p.Species == "" || r.Catalog.Sold(p.Profile, r.Bed.Species) {
+		if p.Species == r.Bed.Species || p.Species == r.Bed.Options["face"] || p.Species == "" ||
+			r.Catalog.Sold(p.Profile, r.Bed.Species) {
 			continue
 		}
 		profile, err := r.Catalog.Profile(p.Profile)
@@ -124,6 +191,11 @@ func (r *reviewer) otherTimber() {
 	}
 	r.report(Finding{Code: "other-timber", Severity: Note, Parts: parts,
 		Text: "Not all of it is " + r.species.Name + ": " + strings.Join(said, "; ") + ".",
-		Why: Why{Given: []string{"chosen: " + r.species.Name}, Rule: "Where a size is not sold in the timber that was chosen, the one that lasts longest is taken; treated timber is treated, whatever the boards are.",
-			Result: strings.Join(said, "; ") + ".", Source: "the shop's lengths and sizes"}})
+		Why: Why{
+			Given: []string{"chosen: " + r.species.Name},
+			Rule: "Where a size is not sold in the timber that was chosen, the one that lasts longest is taken;" +
+				" treated timber is treated, whatever the boards are.",
+			Result: strings.Join(said, "; ") + ".",
+			Source: "the shop's lengths and sizes",
+		}})
 }

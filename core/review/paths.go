@@ -119,7 +119,8 @@ var sourceOf = map[strength.Path]string{
 	strength.OnSide:  "push: Rankine at 30°, wet soil",
 	strength.OnEnd:   "push: Rankine at 30°, wet soil",
 	strength.Seated:  "a person: 300 lb (1.33 kN) on a small area, IRC Table R301.5, stair treads (from memory)",
-	strength.Wind:    "wind: 0.6 of 16 lb/ft² on half of what is in leaf, ASCE 7-16 29.7 (from memory); local codes come first",
+	strength.Wind: "wind: 0.6 of 16 lb/ft² on half of what is in leaf, ASCE 7-16 29.7 (from memory); local codes" +
+		" come first",
 }
 
 // over lists the pieces of all links of a path that are over, those of the worst first.
@@ -195,7 +196,8 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 		)
 	case strength.Crushing:
 		return fmt.Sprintf(
-			"%s presses on %s with %s; the wood there is good for %s, and sinks in by the thickness of a coin at about %s.",
+			"%s presses on %s with %s; the wood there is good for %s, and sinks in by the thickness of a coin at"+
+				" about %s.",
 			upper(r.role(l.From)),
 			r.role(l.To),
 			r.force(l.Load),
@@ -203,7 +205,8 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 			r.force(l.Breaks),
 		)
 	case strength.Bending, strength.Shearing, strength.Stretched:
-		how := map[strength.Way]string{strength.Bending: "as a beam", strength.Shearing: "as a beam, and wants to split along the grain", strength.Stretched: "along its grain"}[l.Way]
+		how := map[strength.Way]string{strength.Bending: "as a beam", strength.Shearing: "as a beam, and wants to" +
+			" split along the grain", strength.Stretched: "along its grain"}[l.Way]
 		return fmt.Sprintf("%s carries %s %s; it is %s it.", upper(r.role(l.From)), r.force(l.Load), how, good)
 	}
 	return fmt.Sprintf("At %s %s brings %s; it is %s it.", r.role(l.From), x.what, r.force(l.Load), good)

@@ -29,14 +29,25 @@ func (r *reviewer) carries() {
 	all := strength.Weight(m.All())
 	load := all / size.SquareMetres()
 	per := r.pressure
-	f := Finding{Code: "deck", Severity: Note, Text: fmt.Sprintf("Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.", per(load)),
+	f := Finding{
+		Code:     "deck",
+		Severity: Note,
+		Text: fmt.Sprintf(
+			"Wet, it weighs %s on what carries it. Ask whoever owns or designed that what it bears.",
+			per(load),
+		),
 		Why: Why{Steps: r.pressing(m, size),
-			Rule:   "Decks and balconies of dwellings are usually built for people and chairs, and a planter never goes home. A planter of soil is as heavy as a crowd, day and night; one that weighs no more than a person is no more than a person there.",
+			Rule: "Decks and balconies of dwellings are usually built for people and chairs, and a planter never" +
+				" goes home. A planter of soil is as heavy as a crowd, day and night; one that weighs no more than a" +
+				" person is no more than a person there.",
 			Result: "Floors are usually built for " + per(liveLoad) + ".",
-			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner and a licensed engineer"}}
+			Source: "IRC Table R301.5 (from memory); local codes and the structure itself come first: ask its owner" +
+				" and a licensed engineer"},
+	}
 	feet, most := 0, 0.0
 	for _, l := range r.Links {
-		if p, ok := r.Frame.Part(l.From); ok && p.Grain == frame.Z && l.Path == strength.OnFloor && (l.To == r.Bed.On || l.Way == strength.Rolling) {
+		if p, ok := r.Frame.Part(l.From); ok && p.Grain == frame.Z && l.Path == strength.OnFloor &&
+			(l.To == r.Bed.On || l.Way == strength.Rolling) {
 			feet, most = feet+1, max(most, l.Load)
 		}
 	}
@@ -45,11 +56,20 @@ func (r *reviewer) carries() {
 	}
 	switch {
 	case all <= strength.Seat:
-		f.Text = fmt.Sprintf("Wet, it weighs %s, no more than a person: it is a load at one place, and what carries it bears a person anywhere.", r.force(all))
+		f.Text = fmt.Sprintf(
+			"Wet, it weighs %s, no more than a person: it is a load at one place, and what carries it bears a person"+
+				" anywhere.",
+			r.force(all),
+		)
 		f.Why.Result = r.force(all) + " against a person's " + r.force(strength.Seat) + "."
 	case load > liveLoad:
 		f.Severity = Warning
-		f.Text = fmt.Sprintf("Wet, it weighs %s on what carries it, and decks are usually built for %s. Without an engineer's word it does not belong there.", per(load), per(liveLoad))
+		f.Text = fmt.Sprintf(
+			"Wet, it weighs %s on what carries it, and decks are usually built for %s. Without an engineer's word it"+
+				" does not belong there.",
+			per(load),
+			per(liveLoad),
+		)
 		step := r.usualHole() / 12
 		if less := measure.Length(float64(r.Bed.Soil)*(liveLoad*size.SquareMetres()-strength.Weight(m.Empty()))/strength.Weight(m.Soil)) / step * step; less >= 4*step {
 			f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
@@ -57,7 +77,11 @@ func (r *reviewer) carries() {
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 	}
 	if r.Frame.OnFeet && most > strength.Seat {
-		f.Text += fmt.Sprintf(" Each foot brings up to %s to one place, more than a person does: over a joist or a beam, never between them.", r.force(most))
+		f.Text += fmt.Sprintf(
+			" Each foot brings up to %s to one place, more than a person does: over a joist or a beam, never"+
+				" between them.",
+			r.force(most),
+		)
 	}
 	r.report(f)
 }
@@ -94,8 +118,18 @@ func (r *reviewer) hard() {
 		}
 	}
 	if len(deep) > 0 {
-		f := Finding{Code: "into-paving", Severity: Stop, Parts: deep, Text: fmt.Sprintf("%s into the ground, and here is none to take them.", reaching(len(deep))),
-			Why: Why{Given: []string{"it stands on paving or a deck"}, Rule: "On paving a frame holds itself together: posts end at the ground, and ties across it do what the ground would.", Source: "common practice"}}
+		f := Finding{
+			Code:     "into-paving",
+			Severity: Stop,
+			Parts:    deep,
+			Text:     fmt.Sprintf("%s into the ground, and here is none to take them.", reaching(len(deep))),
+			Why: Why{
+				Given: []string{"it stands on paving or a deck"},
+				Rule: "On paving a frame holds itself together: posts end at the ground, and ties across it do" +
+					" what the ground would.",
+				Source: "common practice",
+			},
+		}
 		if _, ok := design.FieldOf(r.Bed, "mid_in_ground"); ok {
 			e := append(r.to("post_in_ground", 0), r.edit("mid_in_ground", "0"))
 			if _, ok := design.FieldOf(r.Bed, "cross_ties"); ok && r.Bed.Options["cross_ties"] == "" {
@@ -103,15 +137,26 @@ func (r *reviewer) hard() {
 			}
 			f.Remedies = append(f.Remedies, Remedy{"posts that end at the ground, and a tie across", e})
 		} else if s, ok := design.SystemFor(design.OnPaving); ok {
-			f.Remedies = append(f.Remedies, Remedy{"a " + strings.ToLower(s.Title), []design.Edit{r.edit("system", s.Name)}})
+			f.Remedies = append(f.Remedies, Remedy{"a " + strings.ToLower(s.Title), []design.Edit{r.edit("system",
+				s.Name)}})
 		}
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 		r.report(f)
 	}
 	if !r.Frame.OnFeet && len(r.Frame.Floors) == 0 && r.Bed.Under != "fabric" && len(r.Frame.Cavities) > 0 {
-		r.report(Finding{Code: "washes-out", Severity: Note, Text: "Paving is never quite flat: water carries soil out below the boards.",
-			Why:      Why{Given: []string{"no floor", "under the bed: " + r.Bed.Under}, Rule: "Cloth over the paving, turned up inside the walls, lets water out and keeps soil in.", Source: "common practice"},
-			Remedies: []Remedy{{"landscape fabric under it", []design.Edit{r.edit("under", "fabric")}}}})
+		r.report(
+			Finding{
+				Code:     "washes-out",
+				Severity: Note,
+				Text:     "Paving is never quite flat: water carries soil out below the boards.",
+				Why: Why{
+					Given:  []string{"no floor", "under the bed: " + r.Bed.Under},
+					Rule:   "Cloth over the paving, turned up inside the walls, lets water out and keeps soil in.",
+					Source: "common practice",
+				},
+				Remedies: []Remedy{{"landscape fabric under it", []design.Edit{r.edit("under", "fabric")}}},
+			},
+		)
 	}
 }
 
@@ -133,16 +178,34 @@ func (r *reviewer) drains() {
 	if r.p.System == measure.Metric {
 		least = 6 * mm
 	}
-	r.report(Finding{Code: "no-drain", Severity: Warning, Parts: r.Frame.Floors[0].Slats, Text: "The floor has no gaps: water stands in the soil, and roots and boards rot.",
-		Why:      Why{Given: []string{"slats with no gap"}, Rule: "What goes in at the top has to get out at the bottom.", Result: "The least is " + r.p.Short(least) + ".", Source: "common practice"},
-		Remedies: []Remedy{{"gaps of " + r.p.Short(least), r.to("gap", least)}}})
+	r.report(
+		Finding{
+			Code:     "no-drain",
+			Severity: Warning,
+			Parts:    r.Frame.Floors[0].Slats,
+			Text:     "The floor has no gaps: water stands in the soil, and roots and boards rot.",
+			Why: Why{
+				Given:  []string{"slats with no gap"},
+				Rule:   "What goes in at the top has to get out at the bottom.",
+				Result: "The least is " + r.p.Short(least) + ".",
+				Source: "common practice",
+			},
+			Remedies: []Remedy{{"gaps of " + r.p.Short(least), r.to("gap", least)}},
+		},
+	)
 }
 
 // leans checks what is laid or cast and holds soil by its weight.
 func (r *reviewer) leans() {
 	for _, s := range r.Frame.Stacks {
 		with := func(soil measure.Length) strength.Standing {
-			return strength.Gravity{Base: s.Thick, Height: soil, Density: s.Density, Fluid: strength.Fluid(r.Frame), Friction: strength.OnGravel}.Check()
+			return strength.Gravity{
+				Base:     s.Thick,
+				Height:   soil,
+				Density:  s.Density,
+				Fluid:    strength.Fluid(r.Frame),
+				Friction: strength.OnGravel,
+			}.Check()
 		}
 		got := with(s.Soil)
 		how := "laid dry: each course holds those above by friction alone"
@@ -153,12 +216,24 @@ func (r *reviewer) leans() {
 			how = "glued: its courses do not slide on one another, and against tipping glue is counted on for nothing"
 		}
 		p := Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", how, r.p.Feet(s.Soil) + " of soil"},
-			Rule:   "Its weight times friction stands against the soil's push, and its weight times half its thickness against the push at a third of its height; one and a half times is asked of both.",
-			Result: fmt.Sprintf("%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and clay that is not soft bears %s.", got.Sliding, got.Tipping, r.pressure(got.Toe), r.pressure(1500*47.880_26)),
+			Rule: "Its weight times friction stands against the soil's push, and its weight times half its thickness" +
+				" against the push at a third of its height; one and a half times is asked of both.",
+			Result: fmt.Sprintf(
+				"%.2f times against sliding, %.2f against tipping; it presses %s at its toe, and clay that is not"+
+					" soft bears %s.",
+				got.Sliding,
+				got.Tipping,
+				r.pressure(got.Toe),
+				r.pressure(1500*47.880_26),
+			),
 			Source: "IBC 1807.2.3, friction of Table 1806.2 (from memory); push: Rankine at 30°, wet soil"}
 		if got.Sliding < strength.Safe && !s.Tied {
 			f := Finding{Code: "wall-slides", Severity: Warning, Parts: s.Units, Why: p,
-				Text: fmt.Sprintf("Soil pushes this wall along with more than it comfortably resists: %.2f times over, and 1.5 is asked.", got.Sliding)}
+				Text: fmt.Sprintf(
+					"Soil pushes this wall along with more than it comfortably resists: %.2f times over, and 1.5"+
+						" is asked.",
+					got.Sliding,
+				)}
 			step := r.usualHole() / 12
 			less := s.Soil / step * step
 			for less > 3*step && with(less).Sliding < strength.Safe {
@@ -184,8 +259,17 @@ func (r *reviewer) bendsAtFoot(s frame.Stack) {
 		}
 		rule := strength.Rules[strength.Rooted]
 		f := Finding{Code: "wall-bends", Severity: severity(l), Parts: s.Units,
-			Text: fmt.Sprintf("The soil bends this %s wall at its foot: %.0f %% of what its joints may be counted on for.", s.Bond, 100*l.Ratio()),
-			Why:  Why{Given: []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"}, Steps: share(l), Rule: rule.Words, Source: rule.Source}}
+			Text: fmt.Sprintf(
+				"The soil bends this %s wall at its foot: %.0f %% of what its joints may be counted on for.",
+				s.Bond,
+				100*l.Ratio(),
+			),
+			Why: Why{
+				Given:  []string{"wall " + r.p.Short(s.Thick) + " thick", r.p.Feet(s.Soil) + " of soil"},
+				Steps:  share(l),
+				Rule:   rule.Words,
+				Source: rule.Source,
+			}}
 		step := r.usualHole() / 12
 		if less := floorTo(s.Soil, math.Cbrt(l.Ratio()), step); less > 3*step {
 			f.Remedies = []Remedy{{r.p.Feet(less) + " of soil", r.to("soil", less)}}
@@ -203,11 +287,23 @@ func (r *reviewer) tooHigh(parts []string, soil measure.Length, also ...Remedy) 
 		return
 	}
 	r.report(Finding{Code: "wall-high", Severity: Stop, Parts: parts,
-		Text: fmt.Sprintf("A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a permit.",
-			r.p.Feet(soil), r.p.Feet(limit)),
-		Why: Why{Given: []string{r.p.Feet(soil) + " of soil", "the limit where you live, in your habits: " + r.p.Feet(limit)},
-			Rule:   "Over that a wall that is not tied at its top is designed, by someone who answers for it.",
-			Result: "The most is " + r.p.Feet(limit) + ".", Source: "IRC R404.4: 24 in (610 mm), from memory; local limits come first"},
+		Text: fmt.Sprintf(
+			"A wall that holds %s of soil is over %s: it is work for a licensed engineer, and in most places for a"+
+				" permit.",
+			r.p.Feet(soil),
+			r.p.Feet(limit),
+		),
+		Why: Why{
+			Given: []string{
+				r.p.Feet(soil) + " of soil",
+				"the limit where you live, in your habits: " + r.p.Feet(limit),
+			},
+			Rule: "Over that a wall that is not tied at its top is designed, by someone who answers for it.",
+			Result: "The most is " + r.p.Feet(
+				limit,
+			) + ".",
+			Source: "IRC R404.4: 24 in (610 mm), from memory; local limits come first",
+		},
 		Remedies: append([]Remedy{{r.p.Feet(limit) + " of soil", r.to("soil", r.Bed.Soil-(soil-limit))}}, also...)})
 }
 
@@ -253,9 +349,23 @@ func (r *reviewer) sunny() {
 		if off <= 90 || off >= 270 {
 			continue
 		}
-		f := Finding{Code: "shades", Severity: Note, Text: fmt.Sprintf("The %s of %s stands on the side the sun comes from and shades the rest.", tall, s.Name),
-			Why: Why{Given: []string{fmt.Sprintf("north is %d° to the right of straight up", r.Site.Plot.North), fmt.Sprintf("the bed's back faces %d°", back)},
-				Rule: "What is tall stands on the pole side: north in the northern half of the world.", Source: "common practice"}}
+		f := Finding{
+			Code:     "shades",
+			Severity: Note,
+			Text: fmt.Sprintf(
+				"The %s of %s stands on the side the sun comes from and shades the rest.",
+				tall,
+				s.Name,
+			),
+			Why: Why{
+				Given: []string{
+					fmt.Sprintf("north is %d° to the right of straight up", r.Site.Plot.North),
+					fmt.Sprintf("the bed's back faces %d°", back),
+				},
+				Rule:   "What is tall stands on the pole side: north in the northern half of the world.",
+				Source: "common practice",
+			},
+		}
 		if r.Frame.TallBy != "" {
 			f.Remedies = []Remedy{{"no " + tall, []design.Edit{r.edit(r.Frame.TallBy, design.NotThere)}}}
 		}

@@ -202,30 +202,62 @@ func (r *reviewer) yield(w frame.Wall, l leant) {
 	if most := l.clear / 20; l.boards.Bow > most {
 		bow = "more than " + r.p.Short(most)
 	}
-	f.Text = fmt.Sprintf("Soil pushes at a %s with %s; firm ground holds one %s deep with %s for years, and gives at %s."+
-		" The boards carry the rest %s, and are reckoned to bow %s by the second summer.",
-		pole, r.force(l.push), r.p.Feet(l.deep), r.force(l.good), r.force(l.most), between(w, l), bow)
+	f.Text = fmt.Sprintf(
+		"Soil pushes at a %s with %s; firm ground holds one %s deep with %s for years, and gives at %s."+
+			" The boards carry the rest %s, and are reckoned to bow %s by the second summer.",
+		pole,
+		r.force(l.push),
+		r.p.Feet(l.deep),
+		r.force(l.good),
+		r.force(l.most),
+		between(w, l),
+		bow,
+	)
 	switch {
 	case f.Severity == Note && ratio > too:
 		usual := standsFor
 		if r.p.System == measure.Metric {
 			usual = 350 * measure.Millimetre
 		}
-		f.Text += fmt.Sprintf(" Closed boxes of up to about %s of soil have stood for years all the same.", r.p.Feet(usual))
+		f.Text += fmt.Sprintf(
+			" Closed boxes of up to about %s of soil have stood for years all the same.",
+			r.p.Feet(usual),
+		)
 	case float64(l.boards.Stress) > l.average*float64(l.boards.Allowed):
-		f.Text += fmt.Sprintf(" At %d %% of what the timber bears for years they are near what breaks them.", l.boards.StressPct)
+		f.Text += fmt.Sprintf(
+			" At %d %% of what the timber bears for years they are near what breaks them.",
+			l.boards.StressPct,
+		)
 	}
 	f.Why = Why{
-		Given: []string{r.p.Feet(w.Soil) + " of soil", r.p.Feet(l.clear) + " " + between(w, l), supports(len(l.poles), pole) + " there",
+		Given: []string{
+			r.p.Feet(w.Soil) + " of soil",
+			r.p.Feet(l.clear) + " " + between(w, l),
+			supports(len(l.poles), pole) + " there",
 			measure.Count(len(w.Boards), "course of boards "+r.p.Short(r.board.Thickness)+" thick"),
-			fmt.Sprintf("%d × %s at %s, good for %s", l.grip, l.gripName, l.at, r.force(l.bears))},
-		Rule: "A pole turns in the ground when it is pushed. Under a load that stays a third of what makes the ground give is counted on. What it does not take the boards carry, all courses together, as a beam that the corners or ties hold.",
+			fmt.Sprintf("%d × %s at %s, good for %s", l.grip, l.gripName, l.at, r.force(l.bears)),
+		},
+		Rule: "A pole turns in the ground when it is pushed. Under a load that stays a third of what makes the" +
+			" ground give is counted on. What it does not take the boards carry, all courses together, as a beam" +
+			" that the corners or ties hold.",
 		Steps: []why.Step{why.Given("the soil pushes with", why.Of(why.Force, l.push)),
 			why.Given("the ground holds", why.Of(why.Force, l.good)),
 			{Name: "of the push", Of: why.Over(why.Of(why.Force, l.good), why.Of(why.Force, l.push)), As: why.Share}},
-		Result: fmt.Sprintf("The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and about %.0f %% would break them; %s of %s pull at the screws.",
-			r.p.Short(l.boards.Bow), r.p.Short(l.boards.Limit), l.boards.StressPct, 100*l.average, r.force(l.pull), r.force(l.bears)),
-		Source: "ground: Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°, a third of it for a lasting load; push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6. Closed boxes of up to about 14 in (350 mm) of soil stand so for years: common practice, and the severity goes by it",
+		Result: fmt.Sprintf(
+			"The boards bow %s, and %s would pass unnoticed; they are bent to %d %% of what they bear for years, and"+
+				" about %.0f %% would break them; %s of %s pull at the screws.",
+			r.p.Short(
+				l.boards.Bow,
+			),
+			r.p.Short(l.boards.Limit),
+			l.boards.StressPct,
+			100*l.average,
+			r.force(l.pull),
+			r.force(l.bears),
+		),
+		Source: "ground: Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°, a third of it for a lasting" +
+			" load; push: Rankine, wet soil of 110 lb/ft³ at 30°; beams: AWC Design Aid No. 6. Closed boxes of up to" +
+			" about 14 in (350 mm) of soil stand so for years: common practice, and the severity goes by it",
 	}
 	f.Remedies = r.holdOn(w, l)
 	r.report(f)

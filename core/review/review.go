@@ -155,7 +155,8 @@ func (r *reviewer) cannotBeHad() {
 		f := Finding{Code: "too-long", Severity: Stop, Parts: parts,
 			Text: fmt.Sprintf("No board in the shop yields piece %s: %s.", u.Piece, u.Reason),
 			Why: Why{Given: []string{"piece " + u.Piece + " is " + r.p.Feet(long.Length)},
-				Rule: "A piece comes from one board, so it is no longer than the longest the shop has.", Source: "the catalogue's lengths"}}
+				Rule:   "A piece comes from one board, so it is no longer than the longest the shop has.",
+				Source: "the catalogue's lengths"}}
 		longest := measure.Length(0)
 		for _, o := range r.Catalog.OffersOf(long.Profile, long.Species) {
 			longest = max(longest, o.Length)
@@ -163,10 +164,19 @@ func (r *reviewer) cannotBeHad() {
 		if p, err := r.Catalog.Profile(long.Profile); err == nil && !long.Eared {
 			longest -= p.Ear
 		}
-		if over := long.Length - longest; longest > 0 && long.Grain == frame.X && r.Bed.Length-over >= 300*measure.Millimetre {
-			f.Remedies = append(f.Remedies, Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)})
-			if pieced, ok := design.SystemFor(design.OfShortOnes); ok && pieced.Name != r.Bed.System && !r.Frame.Masonry() && !r.Frame.OnFeet {
-				label, edits := "join the sides end to end", []design.Edit{r.edit("system", pieced.Name), r.edit("pieced_sides", "all")}
+		if over := long.Length - longest; longest > 0 && long.Grain == frame.X &&
+			r.Bed.Length-over >= 300*measure.Millimetre {
+			f.Remedies = append(
+				f.Remedies,
+				Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)},
+			)
+			if pieced, ok := design.SystemFor(design.OfShortOnes); ok && pieced.Name != r.Bed.System &&
+				!r.Frame.Masonry() &&
+				!r.Frame.OnFeet {
+				label, edits := "join the sides end to end", []design.Edit{
+					r.edit("system", pieced.Name),
+					r.edit("pieced_sides", "all"),
+				}
 				if r.Bed.Cap != "none" { // a cap runs along in one length
 					label, edits = label+", without a cap", append(edits, r.edit("cap", "none"))
 				}
@@ -178,16 +188,25 @@ func (r *reviewer) cannotBeHad() {
 				n, more = 2*times, r.edit("count", strconv.Itoa(2*times))
 			}
 			f.Remedies = append(f.Remedies, Remedy{
-				"make " + supports(n, "bed") + ", " + r.p.Feet(half) + " long each", append(r.to("length", half), more)})
+				"make " + supports(
+					n,
+					"bed",
+				) + ", " + r.p.Feet(
+					half,
+				) + " long each", append(r.to("length", half), more)})
 		}
 		r.report(f)
 	}
 	if len(r.Missing) > 0 {
 		f := Finding{Code: "no-screw", Severity: Stop,
 			Text: fmt.Sprintf("The shop has no screw of the right length for %d of this bed's joints.", len(r.Missing)),
-			Why:  Why{Rule: "A screw is at least 1 3/4 times the board it fastens and stays inside the piece behind it.", Source: "common practice"}}
+			Why: Why{
+				Rule:   "A screw is at least 1 3/4 times the board it fastens and stays inside the piece behind it.",
+				Source: "common practice",
+			}}
 		for _, extra := range []string{"bench", "trellis"} { // what can be done without
-			if r.Bed.Has(extra) && slices.ContainsFunc(r.Missing, func(id string) bool { return strings.Contains(id, "."+extra) }) {
+			if r.Bed.Has(extra) &&
+				slices.ContainsFunc(r.Missing, func(id string) bool { return strings.Contains(id, "."+extra) }) {
 				f.Remedies = append(f.Remedies, Remedy{"no " + extra, []design.Edit{r.edit(extra, design.NotThere)}})
 			}
 		}
@@ -210,13 +229,21 @@ func (r *reviewer) tooWide() {
 		field = "length"
 	}
 	f := Finding{Code: "reach", Severity: Warning,
-		Text: fmt.Sprintf("At %s the far plants are out of arm's reach: %s is the most for a bed reached like this.", r.p.Feet(r.Bed.Width), r.p.Feet(reach)),
+		Text: fmt.Sprintf(
+			"At %s the far plants are out of arm's reach: %s is the most for a bed reached like this.",
+			r.p.Feet(r.Bed.Width),
+			r.p.Feet(reach),
+		),
 		Why: Why{Given: []string{"planting width " + r.p.Feet(r.Bed.Width)},
 			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
 			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
 		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to(field, reach)}}}
-	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && !r.Frame.Backed && r.Bed.Width <= r.Catalog.Reach["both"+both] {
-		f.Remedies = append(f.Remedies, Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}})
+	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && !r.Frame.Backed &&
+		r.Bed.Width <= r.Catalog.Reach["both"+both] {
+		f.Remedies = append(
+			f.Remedies,
+			Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}},
+		)
 	}
 	r.report(f)
 }
@@ -237,9 +264,17 @@ func (r *reviewer) tooDeep() {
 		size = f.LengthOf(r.Bed) - (deep-reach)*measure.Length(r.Frame.DeepestPer)
 	}
 	r.report(Finding{Code: "reach", Severity: Warning,
-		Text: fmt.Sprintf("The furthest plants are %s from where you can stand: %s is the most an arm reaches.", r.p.Feet(deep), r.p.Feet(reach)),
-		Why: Why{Given: []string{"from the rim, or the way in, to the middle of the soil " + r.p.Feet(deep)}, Rule: "An arm reaches so far from one side.",
-			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
+		Text: fmt.Sprintf(
+			"The furthest plants are %s from where you can stand: %s is the most an arm reaches.",
+			r.p.Feet(deep),
+			r.p.Feet(reach),
+		),
+		Why: Why{
+			Given:  []string{"from the rim, or the way in, to the middle of the soil " + r.p.Feet(deep)},
+			Rule:   "An arm reaches so far from one side.",
+			Result: "The most is " + r.p.Feet(reach) + ".",
+			Source: r.Catalog.ReachSource,
+		},
 		Remedies: []Remedy{{"make it " + r.p.Feet(size), r.to(r.Frame.DeepestBy, size)}}})
 }
 
@@ -248,7 +283,10 @@ func (r *reviewer) tooThin() {
 		return
 	}
 	f := Finding{Code: "thin", Severity: Warning, Parts: r.boards(),
-		Text: fmt.Sprintf("Boards %s thick soon cup, split at the screws and rot through.", r.p.Short(r.board.Thickness)),
+		Text: fmt.Sprintf(
+			"Boards %s thick soon cup, split at the screws and rot through.",
+			r.p.Short(r.board.Thickness),
+		),
 		Why: Why{Given: []string{"thickness " + r.p.Short(r.board.Thickness)},
 			Rule:   "Rot works inwards from the soil side; twice the wood lasts about twice as long.",
 			Result: "The least is " + r.p.Short(r.Catalog.Thinnest) + ".", Source: r.Catalog.ThinnestSource}}
@@ -272,11 +310,18 @@ func (r *reviewer) shortLived() {
 	f := Finding{Code: "short-lived", Severity: Warning, Parts: r.boards(),
 		Text: fmt.Sprintf("%s lasts %d to %d years in wet soil.", r.species.Name, r.species.LifeMin, r.species.LifeMax),
 		Why: Why{Given: []string{r.species.Name},
-			Rule:   "Untreated wood that is not naturally durable rots where soil keeps it wet. Cheap boards replaced sooner are a choice too.",
+			Rule: "Untreated wood that is not naturally durable rots where soil keeps it wet. Cheap boards" +
+				" replaced sooner are a choice too.",
 			Result: fmt.Sprintf("%d to %d years.", r.species.LifeMin, r.species.LifeMax), Source: r.species.Source}}
 	for _, s := range r.Catalog.Species {
 		if s.LifeMin > shortLife-1 && r.Catalog.Sold(r.Bed.Board, s.ID) {
-			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%s, %d–%d years", s.Name, s.LifeMin, s.LifeMax), []design.Edit{r.edit("species", s.ID)}})
+			f.Remedies = append(
+				f.Remedies,
+				Remedy{
+					fmt.Sprintf("%s, %d–%d years", s.Name, s.LifeMin, s.LifeMax),
+					[]design.Edit{r.edit("species", s.ID)},
+				},
+			)
 		}
 	}
 	r.report(f)
@@ -300,14 +345,22 @@ func (r *reviewer) carried() {
 		}
 	}
 	if len(long) == 0 || slices.ContainsFunc(r.Unmet, func(u cutting.Unmet) bool {
-		return slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Letter == u.Piece && p.CutLength() > r.Habits.Carry })
+		return slices.ContainsFunc(
+			r.Frame.Parts,
+			func(p frame.Part) bool { return p.Letter == u.Piece && p.CutLength() > r.Habits.Carry },
+		)
 	}) {
 		return // what no shop has cannot be delivered either
 	}
 	r.report(Finding{Code: "carry", Severity: Note, Parts: long,
-		Text: fmt.Sprintf("The longest piece is %s, and your car takes %s: these boards have to be delivered.", r.p.Feet(most), r.p.Feet(r.Habits.Carry)),
+		Text: fmt.Sprintf(
+			"The longest piece is %s, and your car takes %s: these boards have to be delivered.",
+			r.p.Feet(most),
+			r.p.Feet(r.Habits.Carry),
+		),
 		Why: Why{Given: []string{"longest piece " + r.p.Feet(most), "the car takes " + r.p.Feet(r.Habits.Carry)},
-			Rule: "Longer boards than the car takes are planned only for pieces that need them.", Source: "your habits"}})
+			Rule:   "Longer boards than the car takes are planned only for pieces that need them.",
+			Source: "your habits"}})
 }
 
 // idleRim tells of a wall that stands well above the soil because whole
@@ -329,21 +382,39 @@ func (r *reviewer) idleRim() {
 	}
 	walls := tall - idle // what has to be reached
 	f := Finding{Code: "idle-rim", Severity: Note,
-		Text: fmt.Sprintf("Whole boards make the walls %s, so the rim stands %s above the soil.", r.p.Feet(tall), r.p.Feet(idle+r.Bed.Freeboard)),
-		Why: Why{Given: []string{measure.Count(r.Frame.Courses(), "course") + " of boards that are really " + r.p.Short(r.board.Width) + " wide"},
+		Text: fmt.Sprintf(
+			"Whole boards make the walls %s, so the rim stands %s above the soil.",
+			r.p.Feet(tall),
+			r.p.Feet(idle+r.Bed.Freeboard),
+		),
+		Why: Why{
+			Given: []string{
+				measure.Count(
+					r.Frame.Courses(),
+					"course",
+				) + " of boards that are really " + r.p.Short(
+					r.board.Width,
+				) + " wide",
+			},
 			Steps: []why.Step{why.Given("walls", why.Long(tall)), why.Given("what has to be reached", why.Long(walls)),
 				{Name: "more than needed", Of: why.Less(why.Long(tall), why.Long(walls)), As: why.Length}},
 			Rule:   "As many whole boards are stacked as reach the soil and what is kept below the rim.",
-			Source: "actual board widths: " + r.board.Source},
+			Source: "actual board widths: " + r.board.Source,
+		},
 		Remedies: []Remedy{{"fill it: " + r.p.Feet(full) + " of soil", r.to("soil", full)}}}
 	if less := full - r.board.Width; less >= r.Bed.Soil*3/4 {
 		f.Remedies = append(f.Remedies, Remedy{"one board lower: " + r.p.Feet(less) + " of soil", r.to("soil", less)})
 	}
 	for _, p := range r.Catalog.Profiles {
 		n := (walls + p.Width - 1) / p.Width
-		if p.Kind == "board" && p.Thickness == r.board.Thickness && p.ID != r.board.ID && r.Catalog.Sold(p.ID, r.Bed.Species) &&
-			n*p.Width-walls < p.Width/3 && n <= 3 {
-			f.Remedies = append(f.Remedies, Remedy{fmt.Sprintf("%d × %s instead", n, p.Name), []design.Edit{r.edit("board", p.ID)}})
+		if p.Kind == "board" && p.Thickness == r.board.Thickness && p.ID != r.board.ID &&
+			r.Catalog.Sold(p.ID, r.Bed.Species) &&
+			n*p.Width-walls < p.Width/3 &&
+			n <= 3 {
+			f.Remedies = append(
+				f.Remedies,
+				Remedy{fmt.Sprintf("%d × %s instead", n, p.Name), []design.Edit{r.edit("board", p.ID)}},
+			)
 			break
 		}
 	}

@@ -15,7 +15,12 @@ func (r *reviewer) stands() {
 	}
 	free := func(i int) []Remedy {
 		s := r.Site.Stands[i]
-		return []Remedy{{"put it where there is room", []design.Edit{{Bed: s.Bed, Field: fmt.Sprintf("place:%d", s.N), Value: "free"}}}}
+		return []Remedy{
+			{
+				"put it where there is room",
+				[]design.Edit{{Bed: s.Bed, Field: fmt.Sprintf("place:%d", s.N), Value: "free"}},
+			},
+		}
 	}
 	mine := func(i int) bool { return r.Site.Stands[i].Bed == r.Bed.ID }
 	set := func(i, j int) int { // the one of two whose place was decided, the second before the first
@@ -29,8 +34,12 @@ func (r *reviewer) stands() {
 			continue
 		}
 		r.report(Finding{Code: "beds-overlap", Severity: Stop,
-			Text:     fmt.Sprintf("%s stand on the same ground.", r.both(pair[0], pair[1])),
-			Why:      Why{Given: []string{"where the beds stand on the plot"}, Rule: "Two beds need two places; they may touch.", Source: "geometry"},
+			Text: fmt.Sprintf("%s stand on the same ground.", r.both(pair[0], pair[1])),
+			Why: Why{
+				Given:  []string{"where the beds stand on the plot"},
+				Rule:   "Two beds need two places; they may touch.",
+				Source: "geometry",
+			},
 			Remedies: free(set(pair[0], pair[1]))})
 		break
 	}
@@ -38,9 +47,19 @@ func (r *reviewer) stands() {
 		if !mine(i) || !r.Site.Decided {
 			continue
 		}
-		r.report(Finding{Code: "off-plot", Severity: Warning, Text: fmt.Sprintf("%s reaches over the edge of the plot.", r.standing(i)),
-			Why:      Why{Given: []string{"a plot of " + r.p.Feet(r.Site.Plot.Width) + " by " + r.p.Feet(r.Site.Plot.Depth)}, Rule: "What stands over the edge stands in the way or on somebody else's ground.", Source: "geometry"},
-			Remedies: free(i)})
+		r.report(
+			Finding{
+				Code:     "off-plot",
+				Severity: Warning,
+				Text:     fmt.Sprintf("%s reaches over the edge of the plot.", r.standing(i)),
+				Why: Why{
+					Given:  []string{"a plot of " + r.p.Feet(r.Site.Plot.Width) + " by " + r.p.Feet(r.Site.Plot.Depth)},
+					Rule:   "What stands over the edge stands in the way or on somebody else's ground.",
+					Source: "geometry",
+				},
+				Remedies: free(i),
+			},
+		)
 		break
 	}
 	for _, g := range r.Site.Tight() {
@@ -52,9 +71,16 @@ func (r *reviewer) stands() {
 			between = r.both(g.A, g.B)
 		}
 		r.report(Finding{Code: "path-narrow", Severity: Warning,
-			Text: fmt.Sprintf("Between %s there are %s: too little to pass (%s: %s), too much to be closed.", between, r.p.Feet(g.Wide), r.Site.Plot.Passage, r.p.Feet(r.Site.Passage)),
+			Text: fmt.Sprintf(
+				"Between %s there are %s: too little to pass (%s: %s), too much to be closed.",
+				between,
+				r.p.Feet(g.Wide),
+				r.Site.Plot.Passage,
+				r.p.Feet(r.Site.Passage),
+			),
 			Why: Why{Given: []string{r.p.Feet(g.Wide) + " between them", "who goes there: " + r.Site.Plot.Passage},
-				Rule: "A path is as wide as whoever goes along it; beds may also butt together.", Result: "The least is " + r.p.Feet(r.Site.Passage) + ".", Source: r.Catalog.PassagesSource},
+				Rule:   "A path is as wide as whoever goes along it; beds may also butt together.",
+				Result: "The least is " + r.p.Feet(r.Site.Passage) + ".", Source: r.Catalog.PassagesSource},
 			Remedies: free(set(g.A, g.B))})
 		break
 	}

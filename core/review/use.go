@@ -26,9 +26,24 @@ const (
 // little below the elbow; seated 24 to 30 in; knees under it, a rim no higher than a
 // work surface of 34 in.
 var rims = map[string]band{
-	"standing":   {32 * in, 40 * in, "standing upright", "32 to 38 in (810 to 965 mm), up to 40 in for the tall: common practice, a little below the elbow"},
-	"seated":     {18 * in, 30 * in, "seated beside it", "24 to 30 in (610 to 760 mm), as low as a seat of 18 in: common practice"},
-	"wheelchair": {28 * in, 34 * in, "from a wheelchair", "work surfaces 28 to 34 in (710 to 865 mm): ADA 2010 902.3 (from memory)"},
+	"standing": {
+		32 * in,
+		40 * in,
+		"standing upright",
+		"32 to 38 in (810 to 965 mm), up to 40 in for the tall: common practice, a little below the elbow",
+	},
+	"seated": {
+		18 * in,
+		30 * in,
+		"seated beside it",
+		"24 to 30 in (610 to 760 mm), as low as a seat of 18 in: common practice",
+	},
+	"wheelchair": {
+		28 * in,
+		34 * in,
+		"from a wheelchair",
+		"work surfaces 28 to 34 in (710 to 865 mm): ADA 2010 902.3 (from memory)",
+	},
 }
 
 // knees is the room under what a wheelchair rolls up to: 27 in (685 mm) high (ADA 2010
@@ -55,17 +70,46 @@ func (r *reviewer) height() {
 		if r.p.System == measure.Metric {
 			long, wide, deep = min(r.Bed.Length, 1200*mm), min(r.Bed.Width, 600*mm), min(r.Bed.Soil, 225*mm)
 		}
-		e := []design.Edit{r.edit("system", legs.Name), r.edit("length", long.String()), r.edit("width", wide.String()), r.edit("soil", deep.String()), r.edit("height", l.String())}
-		return []Remedy{{fmt.Sprintf("a %s of %s by %s, its rim at %s", strings.ToLower(legs.Title), r.p.Feet(long), r.p.Feet(wide), r.p.Feet(l)), e}}
+		e := []design.Edit{
+			r.edit("system", legs.Name),
+			r.edit("length", long.String()),
+			r.edit("width", wide.String()),
+			r.edit("soil", deep.String()),
+			r.edit("height", l.String()),
+		}
+		return []Remedy{
+			{
+				fmt.Sprintf(
+					"a %s of %s by %s, its rim at %s",
+					strings.ToLower(legs.Title),
+					r.p.Feet(long),
+					r.p.Feet(wide),
+					r.p.Feet(l),
+				),
+				e,
+			},
+		}
 	}
 	say := func(code, text string, l measure.Length) {
 		r.report(Finding{Code: code, Severity: Note, Text: text, Remedies: to(l),
-			Why: Why{Given: []string{"rim " + r.p.Feet(rim) + " above the ground", "tended " + want.words}, Rule: "Arms reach over a rim without a bent back where it is a little below the elbow.",
-				Result: "What suits is " + r.p.Feet(want.least) + " to " + r.p.Feet(want.most) + ".", Source: want.source}})
+			Why: Why{
+				Given: []string{"rim " + r.p.Feet(rim) + " above the ground", "tended " + want.words},
+				Rule:  "Arms reach over a rim without a bent back where it is a little below the elbow.",
+				Result: "What suits is " + r.p.Feet(
+					want.least,
+				) + " to " + r.p.Feet(
+					want.most,
+				) + ".",
+				Source: want.source,
+			}})
 	}
 	switch {
 	case rim < want.least:
-		say("low", fmt.Sprintf("At %s its rim is low to be tended %s.", r.p.Feet(rim), want.words), (want.least+want.most)/2/in*in)
+		say(
+			"low",
+			fmt.Sprintf("At %s its rim is low to be tended %s.", r.p.Feet(rim), want.words),
+			(want.least+want.most)/2/in*in,
+		)
 	case rim > want.most:
 		say("high", fmt.Sprintf("At %s its rim is high to be tended %s.", r.p.Feet(rim), want.words), want.most)
 	}
@@ -84,9 +128,23 @@ func (r *reviewer) height() {
 	if under >= knees {
 		return
 	}
-	f := Finding{Code: "knees", Severity: Note, Text: fmt.Sprintf("Knees find %s under it; a wheelchair rolls up to it with %s.", r.p.Feet(under), r.p.Feet(knees)),
-		Why: Why{Given: []string{r.p.Feet(under) + " below its lowest board"}, Rule: "Whoever sits in a wheelchair works forward, with knees under the planter.",
-			Result: "The least is " + r.p.Feet(knees) + " high and 30 in (760 mm) wide.", Source: "ADA 2010 306.3 (from memory)"}}
+	f := Finding{
+		Code:     "knees",
+		Severity: Note,
+		Text: fmt.Sprintf(
+			"Knees find %s under it; a wheelchair rolls up to it with %s.",
+			r.p.Feet(under),
+			r.p.Feet(knees),
+		),
+		Why: Why{
+			Given: []string{r.p.Feet(under) + " below its lowest board"},
+			Rule:  "Whoever sits in a wheelchair works forward, with knees under the planter.",
+			Result: "The least is " + r.p.Feet(
+				knees,
+			) + " high and 30 in (760 mm) wide.",
+			Source: "ADA 2010 306.3 (from memory)",
+		},
+	}
 	if h, ok := design.FieldOf(r.Bed, "height"); ok && r.Frame.OnFeet {
 		if more := h.LengthOf(r.Bed) + knees - under; more <= 48*in {
 			f.Remedies = []Remedy{{"a rim at " + r.p.Feet(more), r.to("height", more)}}
@@ -98,7 +156,10 @@ func (r *reviewer) height() {
 // roots are how deep soil wants to be for what is to grow (common practice; extension
 // leaflets vary: shallow 6 to 8 in, middling 10 to 12, deep 16 to 24, perennials 18 to 24).
 var roots = map[string][2]measure.Length{
-	"salads": {6 * in, 150 * mm}, "greens": {10 * in, 250 * mm}, "fruits": {16 * in, 400 * mm}, "perennials": {18 * in, 450 * mm},
+	"salads": {
+		6 * in,
+		150 * mm,
+	}, "greens": {10 * in, 250 * mm}, "fruits": {16 * in, 400 * mm}, "perennials": {18 * in, 450 * mm},
 }
 
 // shallow checks the depth of soil against what is to grow. Where a bed is open to the
@@ -120,22 +181,55 @@ func (r *reviewer) shallow() {
 	if r.Bed.Soil >= want {
 		return
 	}
-	r.report(Finding{Code: "shallow", Severity: Warning, Text: fmt.Sprintf("What is to grow here wants %s of soil, and finds %s.", r.p.Feet(want), r.p.Feet(r.Bed.Soil)),
-		Why:      Why{Given: given, Rule: "Roots that meet the bottom early want water every day and bear little.", Result: "The least is " + r.p.Feet(want) + ".", Source: "common practice; leaflets of extension services vary"},
-		Remedies: []Remedy{{r.p.Feet(want) + " of soil", r.to("soil", want)}}})
+	r.report(
+		Finding{
+			Code:     "shallow",
+			Severity: Warning,
+			Text: fmt.Sprintf(
+				"What is to grow here wants %s of soil, and finds %s.",
+				r.p.Feet(want),
+				r.p.Feet(r.Bed.Soil),
+			),
+			Why: Why{
+				Given:  given,
+				Rule:   "Roots that meet the bottom early want water every day and bear little.",
+				Result: "The least is " + r.p.Feet(want) + ".",
+				Source: "common practice; leaflets of extension services vary",
+			},
+			Remedies: []Remedy{{r.p.Feet(want) + " of soil", r.to("soil", want)}},
+		},
+	)
 }
 
 // seats tells of a cap at the height of a seat that is too narrow to be one.
 func (r *reviewer) seats() {
 	board, err := r.Catalog.Profile(r.Bed.CapProfile)
-	if err != nil || r.Bed.Cap == design.NoCap || r.Frame.Rim < 16*in || r.Frame.Rim > 24*in || board.Width >= design.SeatWide {
+	if err != nil || r.Bed.Cap == design.NoCap || r.Frame.Rim < 16*in || r.Frame.Rim > 24*in ||
+		board.Width >= design.SeatWide {
 		return
 	}
-	f := Finding{Code: "seat", Severity: Note, Parts: r.kind("cap"), Text: fmt.Sprintf("At %s people will sit on the cap, and %s across is too narrow for that.", r.p.Feet(r.Frame.Rim), r.p.Short(board.Width)),
-		Why: Why{Given: []string{"rim " + r.p.Feet(r.Frame.Rim), "cap " + r.p.Short(board.Width) + " across"}, Rule: "A rim of 18 to 20 in (460 to 510 mm) is a seat, where its cap is wide enough.",
-			Result: "The least is " + r.p.AtLeast(design.SeatWide) + ", and 6 to 12 in (150 to 300 mm) is comfortable.", Source: "common practice"}}
+	f := Finding{
+		Code:     "seat",
+		Severity: Note,
+		Parts:    r.kind("cap"),
+		Text: fmt.Sprintf(
+			"At %s people will sit on the cap, and %s across is too narrow for that.",
+			r.p.Feet(r.Frame.Rim),
+			r.p.Short(board.Width),
+		),
+		Why: Why{
+			Given: []string{"rim " + r.p.Feet(r.Frame.Rim), "cap " + r.p.Short(board.Width) + " across"},
+			Rule:  "A rim of 18 to 20 in (460 to 510 mm) is a seat, where its cap is wide enough.",
+			Result: "The least is " + r.p.AtLeast(
+				design.SeatWide,
+			) + ", and 6 to 12 in (150 to 300 mm) is comfortable.",
+			Source: "common practice",
+		},
+	}
 	for _, p := range r.Catalog.Profiles {
-		if p.Kind == "board" && p.Width >= design.SeatWide && p.Width <= r.Bed.Width && p.Thickness == board.Thickness && r.Catalog.Sold(p.ID, design.SpeciesFor(r.Catalog, p.ID, r.Bed.Species)) {
+		if p.Kind == "board" && p.Width >= design.SeatWide && p.Width <= r.Bed.Width &&
+			p.Thickness == board.Thickness &&
+			r.Catalog.Sold(p.ID, design.SpeciesFor(r.Catalog, p.ID, r.Bed.Species)) {
 			f.Remedies = []Remedy{{"a cap of " + p.Name, []design.Edit{r.edit("cap_profile", p.ID)}}}
 			break
 		}
@@ -155,12 +249,31 @@ func (r *reviewer) covered() {
 		return
 	}
 	sys := r.Catalog.System
-	r.report(Finding{Code: "under-cap", Severity: Note, Parts: r.kind("cap"), Text: fmt.Sprintf("%s of the soil lies under the cap's inner overhang, where nothing grows.", sys.Area(hidden)),
-		Why: Why{Steps: []why.Step{why.Given("between the walls", why.Face(all)), why.Given("clear inside the cap", why.Face(open)),
-			{Name: "under it", Of: why.Over(why.Less(why.Face(all), why.Face(open)), why.Face(all)), As: why.Share}},
-			Rule:   "A cap that stands inwards takes its overhang off the planting on every side.",
-			Source: "geometry"},
-		Remedies: []Remedy{{"flush inside", r.to("cap_in", 0)}}})
+	r.report(
+		Finding{
+			Code:     "under-cap",
+			Severity: Note,
+			Parts:    r.kind("cap"),
+			Text: fmt.Sprintf(
+				"%s of the soil lies under the cap's inner overhang, where nothing grows.",
+				sys.Area(hidden),
+			),
+			Why: Why{
+				Steps: []why.Step{
+					why.Given("between the walls", why.Face(all)),
+					why.Given("clear inside the cap", why.Face(open)),
+					{
+						Name: "under it",
+						Of:   why.Over(why.Less(why.Face(all), why.Face(open)), why.Face(all)),
+						As:   why.Share,
+					},
+				},
+				Rule:   "A cap that stands inwards takes its overhang off the planting on every side.",
+				Source: "geometry",
+			},
+			Remedies: []Remedy{{"flush inside", r.to("cap_in", 0)}},
+		},
+	)
 }
 
 // kind lists the parts of a kind.

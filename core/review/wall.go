@@ -24,7 +24,8 @@ func (r *reviewer) bows() {
 		var worst strength.Link
 		most := 0.0
 		for _, l := range r.Links {
-			if l.Path == path && l.Way == strength.Bending && l.Span > 0 && !l.Gives { // those are told with their posts
+			if l.Path == path && l.Way == strength.Bending && l.Span > 0 &&
+				!l.Gives { // those are told with their posts
 				if over := max(tooMuchBow(l), l.Ratio()); over > most && over > 1 {
 					most, worst = over, l
 				}
@@ -47,7 +48,17 @@ func tooMuchBow(l strength.Link) float64 { return l.Bow / (l.Span / strength.Vis
 // stake 4 ft apart, at an end that has none between (common practice).
 func stoodBow(wood catalog.Species) float64 {
 	const foot = measure.Foot
-	got := strength.Check(strength.Side{Thickness: 3 * in / 4, Width: 11 * in / 2, Soil: 10 * in, Span: 4 * foot, Spans: 1, Species: wood, Fluid: strength.Giving})
+	got := strength.Check(
+		strength.Side{
+			Thickness: 3 * in / 4,
+			Width:     11 * in / 2,
+			Soil:      10 * in,
+			Span:      4 * foot,
+			Spans:     1,
+			Species:   wood,
+			Fluid:     strength.Giving,
+		},
+	)
 	return float64(got.Bow) / float64(got.Limit)
 }
 
@@ -63,7 +74,13 @@ func (r *reviewer) bowed(w frame.Wall, l strength.Link) {
 		wood = r.species
 	}
 	seen := max(2, stoodBow(wood))
-	f := Finding{Code: code, Severity: Warning, Parts: r.alike(w), Text: r.bowText(w, l), Why: r.bowWhy(w, board, wood, l)}
+	f := Finding{
+		Code:     code,
+		Severity: Warning,
+		Parts:    r.alike(w),
+		Text:     r.bowText(w, l),
+		Why:      r.bowWhy(w, board, wood, l),
+	}
 	if !slices.Contains(f.Parts, l.From) {
 		f.Parts = append([]string{l.From}, f.Parts...)
 	}
@@ -146,7 +163,8 @@ func (r *reviewer) usualHole() measure.Length {
 func (r *reviewer) thicker() []catalog.Profile {
 	var list []catalog.Profile
 	for _, p := range r.Catalog.Profiles {
-		if p.Kind == "board" && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) && p.Width*2 > r.board.Width {
+		if p.Kind == "board" && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) &&
+			p.Width*2 > r.board.Width {
 			list = append(list, p)
 		}
 	}
@@ -154,7 +172,9 @@ func (r *reviewer) thicker() []catalog.Profile {
 		if a.Thickness != b.Thickness {
 			return int(a.Thickness - b.Thickness)
 		}
-		return int(max(a.Width-r.board.Width, r.board.Width-a.Width) - max(b.Width-r.board.Width, r.board.Width-b.Width))
+		return int(
+			max(a.Width-r.board.Width, r.board.Width-a.Width) - max(b.Width-r.board.Width, r.board.Width-b.Width),
+		)
 	})
 	return list
 }
@@ -179,13 +199,27 @@ func (r *reviewer) bowText(w frame.Wall, l strength.Link) string {
 	if tooMuchBow(l) <= 1 {
 		return fmt.Sprintf("%s are bent to %.0f %% of what the timber bears.", which, percent)
 	}
-	text := fmt.Sprintf("%s will bow about %s by the second summer; up to %s would pass unnoticed.", which, r.metres(l.Bow), r.metres(l.Span/strength.VisibleBow))
+	text := fmt.Sprintf(
+		"%s will bow about %s by the second summer; up to %s would pass unnoticed.",
+		which,
+		r.metres(l.Bow),
+		r.metres(l.Span/strength.VisibleBow),
+	)
 	switch {
 	case severity(l) == Warning:
-		text += fmt.Sprintf(" They are bent to %.0f %% of what the timber bears for years: the weakest of twenty are expected to break at %.0f %%, and most at %.0f %%.",
-			percent, 100*l.Much(), 100*l.Breaks/l.Holds)
+		text += fmt.Sprintf(
+			" They are bent to %.0f %% of what the timber bears for years: the weakest of twenty are expected to"+
+				" break at %.0f %%, and most at %.0f %%.",
+			percent,
+			100*l.Much(),
+			100*l.Breaks/l.Holds,
+		)
 	case l.Ratio() > 1:
-		text += fmt.Sprintf(" They are bent to %.0f %% of what the timber bears for years; about %.0f %% is expected to break them.", percent, 100*l.Breaks/l.Holds)
+		text += fmt.Sprintf(
+			" They are bent to %.0f %% of what the timber bears for years; about %.0f %% is expected to break them.",
+			percent,
+			100*l.Breaks/l.Holds,
+		)
 	}
 	return text
 }
@@ -201,11 +235,17 @@ func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, 
 		Given: []string{
 			"boards " + r.p.Short(board.Thickness) + " thick and " + r.p.Short(board.Width) + " wide, " + wood.Name,
 			r.p.Feet(w.Soil) + " of soil", push},
-		Steps: append([]why.Step{why.Given("between supports", why.Of(why.Length, l.Span)), {Name: "what would pass unnoticed",
-			Of: why.Over(why.Of(why.Length, l.Span), why.Count(strength.VisibleBow)), As: why.Length}}, share(l)...),
-		Rule:   "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to. Wet wood under a lasting load bends about twice as far again in time.",
+		Steps: append(
+			[]why.Step{why.Given("between supports", why.Of(why.Length, l.Span)), {Name: "what would pass unnoticed",
+				Of: why.Over(why.Of(why.Length, l.Span), why.Count(strength.VisibleBow)), As: why.Length}},
+			share(l)...),
+		Rule: "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses" +
+			" that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to." +
+			" Wet wood under a lasting load bends about twice as far again in time.",
 		Result: fmt.Sprintf("It bends %s in time.", r.metres(l.Bow)),
-		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(board.Width).Source +
+		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(
+			board.Width,
+		).Source +
 			"; mid posts taken as firm, and boards of 3/4 in on stakes 4 ft apart have stood: common practice",
 	}
 }
@@ -232,13 +272,27 @@ func (r *reviewer) looseMidPosts() {
 		for i := 1; i < len(w.Supports); i++ {
 			widest = max(widest, w.Supports[i]-w.Supports[i-1])
 		}
-		alone := strength.Stake{Force: strength.Giving * w.Soil.Metres() * w.Soil.Metres() / 2 * widest.Metres(), Height: w.Soil / 3, Wide: r.usualHole() / 4, Ground: strength.Bears}.Depth()
+		alone := strength.Stake{
+			Force:  strength.Giving * w.Soil.Metres() * w.Soil.Metres() / 2 * widest.Metres(),
+			Height: w.Soil / 3,
+			Wide:   r.usualHole() / 4,
+			Ground: strength.Bears,
+		}.Depth()
 		r.report(Finding{Code: "mid-loose", Severity: Warning, Parts: loose,
-			Text: fmt.Sprintf("A %s only %s in the ground holds little: it ties the boards to one another but not against the soil.", w.Support, r.p.Feet(deep)),
+			Text: fmt.Sprintf(
+				"A %s only %s in the ground holds little: it ties the boards to one another but not against the soil.",
+				w.Support,
+				r.p.Feet(deep),
+			),
 			Why: Why{Given: []string{r.p.Feet(deep) + " in the ground"},
-				Rule:   "Nothing but the ground pushes back on a support in mid side.",
-				Result: "The least is " + r.p.Feet(least) + "; one that stood alone, with no board to tie it to the corners, would have to reach " + r.p.Feet(alone) + ".",
-				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1 eq. 18-1 in sand (from memory)"},
+				Rule: "Nothing but the ground pushes back on a support in mid side.",
+				Result: "The least is " + r.p.Feet(
+					least,
+				) + "; one that stood alone, with no board to tie it to the corners, would have to reach " + r.p.Feet(
+					alone,
+				) + ".",
+				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1" +
+					" eq. 18-1 in sand (from memory)"},
 			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
 		return
 	}

@@ -91,7 +91,12 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		s.Square = threeFourFive(long, deep, precision)
 	}
 	for i, a := range f.Arcs {
-		peg := Peg{fmt.Sprintf("M%d", len(s.Pegs)+1), a.Middle.U - lo.U, a.Middle.V - lo.V, "the middle of the " + a.Name}
+		peg := Peg{
+			fmt.Sprintf("M%d", len(s.Pegs)+1),
+			a.Middle.U - lo.U,
+			a.Middle.V - lo.V,
+			"the middle of the " + a.Name,
+		}
 		if len(f.Arcs) == 1 || a.Middle == f.Arcs[0].Middle {
 			peg.Name = "M"
 		}
@@ -102,9 +107,17 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		if len(f.Arcs) > 1 {
 			of = ", " + a.Name
 		}
-		s.Strings = append(s.Strings, String{peg.Name, a.Inside, "inner face of the units" + of}, String{peg.Name, a.Outside, "outer face" + of})
+		s.Strings = append(
+			s.Strings,
+			String{peg.Name, a.Inside, "inner face of the units" + of},
+			String{peg.Name, a.Outside, "outer face" + of},
+		)
 		if s.Trench > 0 && i == 0 { // others stand on the soil
-			s.Strings = append(s.Strings, String{peg.Name, a.Inside - s.Trench, "inner edge of the trench"}, String{peg.Name, a.Outside + s.Trench, "outer edge of the trench"})
+			s.Strings = append(
+				s.Strings,
+				String{peg.Name, a.Inside - s.Trench, "inner edge of the trench"},
+				String{peg.Name, a.Outside + s.Trench, "outer edge of the trench"},
+			)
 		}
 	}
 	for _, r := range f.Radii {
@@ -127,7 +140,8 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 			continue
 		}
 		wall, _, _ := strings.Cut(u.Role, ",")
-		if k := len(s.First) - 1; k >= 0 && s.First[k].Wall == wall && s.First[k].Kind == u.Kind && s.First[k].Cut == u.Cut {
+		if k := len(s.First) - 1; k >= 0 && s.First[k].Wall == wall && s.First[k].Kind == u.Kind &&
+			s.First[k].Cut == u.Cut {
 			s.First[k].Count++
 			continue
 		}
@@ -139,11 +153,15 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		if len(f.Levels) > 0 { // every wall has its own
 			c.Wall, _, _ = strings.Cut(u.Role, ",")
 		}
-		if u.Kind != "cap" && !slices.ContainsFunc(s.Courses, func(o Course) bool { return o.Wall == c.Wall && o.Number == c.Number }) {
+		if u.Kind != "cap" &&
+			!slices.ContainsFunc(s.Courses, func(o Course) bool { return o.Wall == c.Wall && o.Number == c.Number }) {
 			s.Courses = append(s.Courses, c)
 		}
 	}
-	slices.SortStableFunc(s.Courses, func(a, b Course) int { return cmp.Or(cmp.Compare(a.Wall, b.Wall), a.Number-b.Number) })
+	slices.SortStableFunc(
+		s.Courses,
+		func(a, b Course) int { return cmp.Or(cmp.Compare(a.Wall, b.Wall), a.Number-b.Number) },
+	)
 	return s
 }
 

@@ -14,7 +14,8 @@ import (
 func TestByHand(t *testing.T) {
 	in := measure.Inch
 	s := Of(&frame.Frame{Outside: [2]frame.Spot{{}, {U: 96 * in, V: 48 * in}}}, measure.Sixteenths)
-	if len(s.Pegs) != 4 || s.Pegs[2].Along != 96*in || s.Pegs[2].Out != 48*in || s.Square != [3]measure.Length{48 * in, 64 * in, 80 * in} {
+	if len(s.Pegs) != 4 || s.Pegs[2].Along != 96*in || s.Pegs[2].Out != 48*in ||
+		s.Square != [3]measure.Length{48 * in, 64 * in, 80 * in} {
 		t.Errorf("%+v", s)
 	}
 	for _, c := range s.Checks[2:] {
@@ -23,14 +24,27 @@ func TestByHand(t *testing.T) {
 		}
 	}
 	f := &frame.Frame{Outside: [2]frame.Spot{{U: 12 * in}, {U: 68 * in, V: 40 * in}},
-		Arcs:  []frame.Arc{{Name: "ring", Middle: frame.Spot{U: 40 * in, V: 40 * in}, Inside: 20 * in, Outside: 28 * in, Degrees: 180}},
+		Arcs: []frame.Arc{
+			{Name: "ring", Middle: frame.Spot{U: 40 * in, V: 40 * in}, Inside: 20 * in, Outside: 28 * in, Degrees: 180},
+		},
 		Marks: []frame.Mark{{At: frame.Spot{U: 30 * in, V: 15 * in}, What: "way in"}},
 		Bases: []frame.Base{{Thick: 8 * in, Wide: 14 * in}}}
 	for course := 3; course > 0; course-- {
-		f.Units = append(f.Units, frame.Unit{Course: course, Body: frame.Box(frame.Point{Z: measure.Length(course-1)*4*in - 2*in}, frame.Point{X: in, Y: in, Z: measure.Length(course)*4*in - 2*in})})
+		f.Units = append(
+			f.Units,
+			frame.Unit{
+				Course: course,
+				Body: frame.Box(
+					frame.Point{Z: measure.Length(course-1)*4*in - 2*in},
+					frame.Point{X: in, Y: in, Z: measure.Length(course)*4*in - 2*in},
+				),
+			},
+		)
 	}
 	s = Of(f, measure.Sixteenths)
-	if len(s.Pegs) != 2 || s.Pegs[1].Along != 18*in || s.Pegs[1].Out != 15*in || s.Pegs[0].Along != 28*in || s.Pegs[0].Out != 40*in || len(s.Checks) != 0 {
+	if len(s.Pegs) != 2 || s.Pegs[1].Along != 18*in || s.Pegs[1].Out != 15*in || s.Pegs[0].Along != 28*in ||
+		s.Pegs[0].Out != 40*in ||
+		len(s.Checks) != 0 {
 		t.Errorf("%+v", s)
 	}
 	for i, want := range []measure.Length{20 * in, 28 * in, 17 * in, 31 * in} {
@@ -47,7 +61,8 @@ func TestByHand(t *testing.T) {
 
 // On ground that falls away courses lie below where it begins: that is said by how far.
 func TestBelow(t *testing.T) {
-	for top, want := range map[measure.Length]measure.Length{-3 * measure.Inch: 3 * measure.Inch, 0: 0, 2 * measure.Inch: 0} {
+	for top, want := range map[measure.Length]measure.Length{-3 * measure.Inch: 3 * measure.Inch, 0: 0,
+		2 * measure.Inch: 0} {
 		if got := (Course{Top: top}).Below(); got != want {
 			t.Errorf("a top at %v is %v below, want %v", top, got, want)
 		}

@@ -157,13 +157,25 @@ func (l *Layout) gaps() {
 			case "left":
 				g.Wide, g.Lo, g.Hi = a.Lo.U, frame.Spot{V: a.Lo.V}, frame.Spot{U: a.Lo.U, V: a.Hi.V}
 			case "right":
-				g.Wide, g.Lo, g.Hi = l.Plot.Width-a.Hi.U, frame.Spot{U: a.Hi.U, V: a.Lo.V}, frame.Spot{U: l.Plot.Width, V: a.Hi.V}
+				g.Wide, g.Lo, g.Hi = l.Plot.Width-a.Hi.U, frame.Spot{
+					U: a.Hi.U,
+					V: a.Lo.V,
+				}, frame.Spot{
+					U: l.Plot.Width,
+					V: a.Hi.V,
+				}
 			case "front":
 				g.Along = frame.Y
 				g.Wide, g.Lo, g.Hi = a.Lo.V, frame.Spot{U: a.Lo.U}, frame.Spot{U: a.Hi.U, V: a.Lo.V}
 			case "back":
 				g.Along = frame.Y
-				g.Wide, g.Lo, g.Hi = l.Plot.Depth-a.Hi.V, frame.Spot{U: a.Lo.U, V: a.Hi.V}, frame.Spot{U: a.Hi.U, V: l.Plot.Depth}
+				g.Wide, g.Lo, g.Hi = l.Plot.Depth-a.Hi.V, frame.Spot{
+					U: a.Lo.U,
+					V: a.Hi.V,
+				}, frame.Spot{
+					U: a.Hi.U,
+					V: l.Plot.Depth,
+				}
 			}
 			if !l.blocked(g, i, -1) {
 				l.Gaps = append(l.Gaps, g)
@@ -178,9 +190,19 @@ func between(a, b Stand) (Gap, bool) {
 	hi := frame.Spot{U: min(a.Hi.U, b.Hi.U), V: min(a.Hi.V, b.Hi.V)}
 	switch {
 	case lo.U < hi.U && lo.V >= hi.V:
-		return Gap{Along: frame.Y, Wide: lo.V - hi.V, Lo: frame.Spot{U: lo.U, V: hi.V}, Hi: frame.Spot{U: hi.U, V: lo.V}}, true
+		return Gap{
+			Along: frame.Y,
+			Wide:  lo.V - hi.V,
+			Lo:    frame.Spot{U: lo.U, V: hi.V},
+			Hi:    frame.Spot{U: hi.U, V: lo.V},
+		}, true
 	case lo.V < hi.V && lo.U >= hi.U:
-		return Gap{Along: frame.X, Wide: lo.U - hi.U, Lo: frame.Spot{U: hi.U, V: lo.V}, Hi: frame.Spot{U: lo.U, V: hi.V}}, true
+		return Gap{
+			Along: frame.X,
+			Wide:  lo.U - hi.U,
+			Lo:    frame.Spot{U: hi.U, V: lo.V},
+			Hi:    frame.Spot{U: lo.U, V: hi.V},
+		}, true
 	}
 	return Gap{}, false
 }

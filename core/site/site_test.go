@@ -34,15 +34,18 @@ func TestArrangeByHand(t *testing.T) {
 	for _, g := range l.Gaps {
 		wide[[2]int{g.A, g.B}] = g.Wide
 	}
-	if wide[[2]int{0, 1}] != m/2 || wide[[2]int{0, 2}] != m/2 || wide[[2]int{1, -1}] != m || len(l.Tight()) != 0 || len(l.Off()) != 0 {
+	if wide[[2]int{0, 1}] != m/2 || wide[[2]int{0, 2}] != m/2 || wide[[2]int{1, -1}] != m || len(l.Tight()) != 0 ||
+		len(l.Off()) != 0 {
 		t.Errorf("gaps %v, tight %v, off %v", wide, l.Tight(), l.Off())
 	}
 	// Moved: the second by 0.47 to the left comes up against the first (its edge at
 	// 2.5, it would stand at 2.53); far over the left edge, to the edge.
-	if to := l.Moved(1, frame.Spot{U: -470 * measure.Millimetre}, 10*measure.Millimetre); to != (frame.Spot{U: 5 * m / 2, V: m / 2}) {
+	if to := l.Moved(1, frame.Spot{U: -470 * measure.Millimetre},
+		10*measure.Millimetre); to != (frame.Spot{U: 5 * m / 2, V: m / 2}) {
 		t.Errorf("moved to %v, want against its neighbour", to)
 	}
-	if to := l.Moved(2, frame.Spot{U: -9 * m, V: 333 * measure.Millimetre}, 10*measure.Millimetre); to != (frame.Spot{V: 233 * m / 100}) {
+	if to := l.Moved(2, frame.Spot{U: -9 * m, V: 333 * measure.Millimetre},
+		10*measure.Millimetre); to != (frame.Spot{V: 233 * m / 100}) {
 		t.Errorf("moved to %v, want the edge", to)
 	}
 	// Turned and set: 1 x 2 at 0, 0 it closes up to nothing on the left; a bed 0.3
@@ -67,7 +70,13 @@ func TestArrangeLeavesPaths(t *testing.T) {
 		var frames []frame.Frame
 		for range 1 + r.IntN(8) {
 			beds = append(beds, design.Bed{ID: "b", Count: 1 + r.IntN(4)})
-			frames = append(frames, box(measure.Length(500+r.IntN(3000))*measure.Millimetre, measure.Length(300+r.IntN(1200))*measure.Millimetre))
+			frames = append(
+				frames,
+				box(
+					measure.Length(500+r.IntN(3000))*measure.Millimetre,
+					measure.Length(300+r.IntN(1200))*measure.Millimetre,
+				),
+			)
 		}
 		plot := design.Plot{Width: 8 * m, Depth: 6 * m}
 		l := Arrange(beds, frames, plot, false, 450*measure.Millimetre)

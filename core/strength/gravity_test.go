@@ -32,7 +32,15 @@ func TestGravityWalls(t *testing.T) {
 	} {
 		got := Gravity{Base: w.base, Height: w.height, Density: w.density, Fluid: w.fluid, Friction: w.friction}.Check()
 		if math.Abs(got.Tipping/w.tipping-1) > 0.003 || math.Abs(got.Sliding/w.sliding-1) > 0.003 {
-			t.Errorf("%v thick, %v high: %.3f and %.3f, want %v and %v", w.base, w.height, got.Tipping, got.Sliding, w.tipping, w.sliding)
+			t.Errorf(
+				"%v thick, %v high: %.3f and %.3f, want %v and %v",
+				w.base,
+				w.height,
+				got.Tipping,
+				got.Sliding,
+				w.tipping,
+				w.sliding,
+			)
 		}
 		if got.Holds() != (w.tipping >= Safe && w.sliding >= Safe) {
 			t.Errorf("%v thick, %v high holds: %v", w.base, w.height, got.Holds())
@@ -49,7 +57,13 @@ func TestGravityWalls(t *testing.T) {
 func TestGravityToeAndSurcharge(t *testing.T) {
 	mm := measure.Millimetre
 	for base, want := range map[measure.Length]float64{250 * mm: 36.9e3, 300 * mm: 27.7e3} {
-		got := Gravity{Base: base, Height: 600 * mm, Density: 22000 / gravity, Fluid: 18000.0 / 3, Friction: 0.5}.Check()
+		got := Gravity{
+			Base:     base,
+			Height:   600 * mm,
+			Density:  22000 / gravity,
+			Fluid:    18000.0 / 3,
+			Friction: 0.5,
+		}.Check()
 		close(t, "toe", got.Toe, want, 0.003)
 	}
 	pcf, psf := 16.018463, 47.88026
@@ -89,7 +103,8 @@ func TestYearsOfWood(t *testing.T) {
 	for _, c := range []struct {
 		region, id string
 		most       int // years of its class
-	}{{"us", "cedar", 25}, {"us", "pine", 10}, {"metric", "oak", 25}, {"metric", "larch", 15}, {"metric", "spruce", 10}} {
+	}{{"us", "cedar", 25}, {"us", "pine", 10}, {"metric", "oak", 25}, {"metric", "larch", 15}, {"metric", "spruce",
+		10}} {
 		if s := species(t, c.region, c.id); s.LifeMax > c.most || s.LifeMin < 1 {
 			t.Errorf("%s: %d to %d years, its class has up to %d", s.Name, s.LifeMin, s.LifeMax, c.most)
 		}

@@ -77,7 +77,8 @@ type Rule struct{ Words, Source string }
 // for ten years 3.4. All from memory.
 var Rules = map[Way]Rule{
 	Bending: {
-		"It bends as a beam over what carries it; pieces that are screwed together along their length share by their stiffness.",
+		"It bends as a beam over what carries it; pieces that are screwed together along their length share by their" +
+			" stiffness.",
 		"NDS 2018 3.3 or EN 1995-1-1 6.1.6; three-moment equation",
 	},
 	Shearing: {"Its ends want to split along the grain: one and a half times the greatest shear over its section.",
@@ -88,12 +89,15 @@ var Rules = map[Way]Rule{
 		"NDS 2018 3.7.1, with no more than what crushes it across the grain",
 	},
 	Across: {
-		"A fixing bears across its length until it bends or the wood gives; in end grain two thirds of that. Those that share a load give before they break, so each takes by what it holds.",
+		"A fixing bears across its length until it bends or the wood gives; in end grain two thirds of that. Those" +
+			" that share a load give before they break, so each takes by what it holds.",
 		"NDS 2018 Table 12.3.1A, single shear, with 0.9 (permanent) and 0.7 (wet), from memory; Wood Handbook ch. 8",
 	},
 	Pulled: {
-		"Thread holds by its length, its diameter and the wood's density; less in wet wood, and for good, and in end grain.",
-		"NDS 2018 12.2 with 0.9 (permanent) and 0.7 (wet); end grain 0.75 of it, though the standard counts on no wood screw there; Wood Handbook ch. 8; from memory",
+		"Thread holds by its length, its diameter and the wood's density; less in wet wood, and for good, and in" +
+			" end grain.",
+		"NDS 2018 12.2 with 0.9 (permanent) and 0.7 (wet); end grain 0.75 of it, though the standard counts on no" +
+			" wood screw there; Wood Handbook ch. 8; from memory",
 	},
 	InGround: {"A pole turns in the ground when it is pushed; a third of what makes firm ground give is counted on.",
 		"Broms 1964 for short rigid poles in sand, 110 lb/ft³ at 30°"},
@@ -119,7 +123,8 @@ var Rules = map[Way]Rule{
 		"a strap 25 kg: common practice; wire ties of 14 gauge 75 lb each at 15 ksi",
 	},
 	Rooted: {
-		"A wall in one piece bends at its foot; its weight presses the joints shut, mortar holds 12 lb/in² (83 kPa) of what is left, a cast wall 94 (650 kPa).",
+		"A wall in one piece bends at its foot; its weight presses the joints shut, mortar holds 12 lb/in² (83 kPa)" +
+			" of what is left, a cast wall 94 (650 kPa).",
 		"TMS 402 Table 8.2.4.2, type N; ACI 318 14.5.2 over 1.6 (from memory)",
 	},
 	Stretched: {"It is pulled along its grain.", "NDS 2018 3.8 or EN 1995-1-1 6.1.2"},

@@ -30,16 +30,34 @@ func TestPanel(t *testing.T) {
 		spans          int
 		bending, bowed float64 // lb/ft²
 	}{{24, 3, 119, 131}, {24, 1, 95, 69}, {16, 3, 267.4, 442.1}, {16, 1, 213.9, 233.8}} {
-		m := Member{Across: measure.Foot, Deep: sheet.Thickness, Span: c.span * measure.Inch, Spans: c.spans, Species: ply}
+		m := Member{
+			Across:  measure.Foot,
+			Deep:    sheet.Thickness,
+			Span:    c.span * measure.Inch,
+			Spans:   c.spans,
+			Species: ply,
+		}
 		at := func(psf float64) Bearing {
 			m.Load = psf * 4.448_222 / 0.3048 // on a strip a foot wide, N/m
 			return Bend(m)
 		}
 		if got := at(c.bending); math.Abs(float64(got.Stress/got.Allowed)-1) > 0.01 {
-			t.Errorf("%v in, %d spans, %v lb/ft²: %.3f of the bending allowed", int64(c.span), c.spans, c.bending, float64(got.Stress/got.Allowed))
+			t.Errorf(
+				"%v in, %d spans, %v lb/ft²: %.3f of the bending allowed",
+				int64(c.span),
+				c.spans,
+				c.bending,
+				float64(got.Stress/got.Allowed),
+			)
 		}
 		if got := at(c.bowed); math.Abs(got.Bow.Inches()/got.Limit.Inches()-1) > 0.025 {
-			t.Errorf("%v in, %d spans, %v lb/ft²: %.3f of the bow allowed", int64(c.span), c.spans, c.bowed, got.Bow.Inches()/got.Limit.Inches())
+			t.Errorf(
+				"%v in, %d spans, %v lb/ft²: %.3f of the bow allowed",
+				int64(c.span),
+				c.spans,
+				c.bowed,
+				got.Bow.Inches()/got.Limit.Inches(),
+			)
 		}
 	}
 }

@@ -38,7 +38,14 @@ func TestPole(t *testing.T) {
 	for push, want := range map[float64][2]float64{1789: {0.470, 919}, 596: {0.271, 227}} {
 		m, f := p.Moment(push / scale)
 		if math.Abs(f.Metres()-want[0]) > 0.0015 || math.Abs(m*scale-want[1]) > 1.5 {
-			t.Errorf("at %.0f N bending is %.0f N·m %.3f m down, want %.0f and %.3f", push, m*scale, f.Metres(), want[1], want[0])
+			t.Errorf(
+				"at %.0f N bending is %.0f N·m %.3f m down, want %.0f and %.3f",
+				push,
+				m*scale,
+				f.Metres(),
+				want[1],
+				want[0],
+			)
 		}
 	}
 	// What it is good for is a third of that, or what the pole bears.

@@ -22,7 +22,8 @@ func TestRowsOfHandbooks(t *testing.T) {
 		{"standing out on both sides", Row{From: -1, To: 2, At: []float64{0, 1}, Each: 2}, []float64{3, 3}, 1, 2},
 		{"over one support", Row{To: 2, At: []float64{1}, Each: 2}, []float64{4}, 1, 2},
 		// Two spans, one loaded in its middle: 13/32, 22/32 and -3/32 of it; 13/64 P L.
-		{"one of two spans loaded", Row{To: 2, At: []float64{0, 1, 2}, Points: []Point{{0.5, 32}}}, []float64{13, 22, -3}, 6.5, 19},
+		{"one of two spans loaded", Row{To: 2, At: []float64{0, 1, 2}, Points: []Point{{0.5, 32}}}, []float64{13, 22,
+			-3}, 6.5, 19},
 	} {
 		for _, soft := range []bool{false, true} {
 			r := c.row

@@ -121,7 +121,11 @@ func thick(g, shank, d, fyb, ls, lm float64) float64 {
 	k1 := (math.Sqrt(1+2*(1+rt+rt*rt)+rt*rt) - (1 + rt)) / 2
 	k2 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*lm*lm))
 	k3 := -1 + math.Sqrt(4+2*fyb*3*d*d/(3*fe*ls*ls))
-	return min(d*min(lm, ls)*fe/(4*k), k1*d*ls*fe/(3.6*k), min(k2*d*lm*fe/3, k3*d*ls*fe/3, d*d*math.Sqrt(2*fe*fyb/6))/(3.2*k))
+	return min(
+		d*min(lm, ls)*fe/(4*k),
+		k1*d*ls*fe/(3.6*k),
+		min(k2*d*lm*fe/3, k3*d*ls*fe/3, d*d*math.Sqrt(2*fe*fyb/6))/(3.2*k),
+	)
 }
 
 // Over is how many times what is counted on lets a thread go on average, after ten years'

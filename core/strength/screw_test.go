@@ -60,9 +60,24 @@ func TestLateralTables(t *testing.T) {
 		{"screw", 0.242, 0.196, 1.5, [4]float64{120, 138, 163, 178}},
 	} {
 		for i, g := range gravities {
-			got := Lateral(row.kind, g, inch(row.d), inch(row.root), inch(row.side), inch(10*row.d)) / poundsPerInch / 0.0254
+			got := Lateral(
+				row.kind,
+				g,
+				inch(row.d),
+				inch(row.root),
+				inch(row.side),
+				inch(10*row.d),
+			) / poundsPerInch / 0.0254
 			if math.Abs(got-row.want[i]) > 1.01 {
-				t.Errorf("%s %.3f through %.2f at %.2f: %.1f, want %.0f", row.kind, row.d, row.side, g, got, row.want[i])
+				t.Errorf(
+					"%s %.3f through %.2f at %.2f: %.1f, want %.0f",
+					row.kind,
+					row.d,
+					row.side,
+					g,
+					got,
+					row.want[i],
+				)
 			}
 		}
 	}
@@ -79,7 +94,8 @@ func TestPullByHand(t *testing.T) {
 	close(t, "3/8 lag", lag.Pull()/lb, 438.3, 0.003)
 	lag.EndGrain = true
 	close(t, "3/8 lag in end grain", lag.Pull()/lb, 438.3*0.75, 0.003)
-	if got := (Screw{Kind: "nail", Diameter: inch(0.162), Thread: inch(2), EndGrain: true, Wood: wood}).Pull(); got != 0 {
+	if got := (Screw{Kind: "nail", Diameter: inch(0.162), Thread: inch(2), EndGrain: true,
+		Wood: wood}).Pull(); got != 0 {
 		t.Errorf("a nail in end grain is counted on for %.0f N", got)
 	}
 }
@@ -88,7 +104,8 @@ func TestPullByHand(t *testing.T) {
 // on a 4x4 (0.4125 ft across corners) wants 5.55 ft at 150 psf a foot, 4.01 ft at twice
 // that, which is for loads that do not last.
 func TestEarth(t *testing.T) {
-	for phi, want := range map[float64][3]float64{25: {0.4059, 0.5774, 2.4639}, 30: {0.3333, 0.5, 3}, 34: {0.2827, 0.4408, 3.5371}, 40: {0.2174, 0.3572, 4.5989}} {
+	for phi, want := range map[float64][3]float64{25: {0.4059, 0.5774, 2.4639}, 30: {0.3333, 0.5, 3}, 34: {0.2827,
+		0.4408, 3.5371}, 40: {0.2174, 0.3572, 4.5989}} {
 		close(t, "active", Active(phi), want[0], 0.0002)
 		close(t, "at rest", Resting(phi), want[1], 0.0002)
 		close(t, "passive", Passive(phi), want[2], 0.0002)

@@ -29,7 +29,11 @@ func close(t *testing.T, what string, got, want, part float64) {
 }
 
 // fir is Douglas Fir-Larch No.2, NDS Supplement 2018 Table 4A (from memory).
-var fir = catalog.Species{Method: "nds", E: 1.6e6, Bending: []catalog.Bending{{WidthTo: measure.Metre, Strength: 900, SizeFactor: 1.1, FlatFactor: 1.2}}}
+var fir = catalog.Species{
+	Method:  "nds",
+	E:       1.6e6,
+	Bending: []catalog.Bending{{WidthTo: measure.Metre, Strength: 900, SizeFactor: 1.1, FlatFactor: 1.2}},
+}
 
 const in, psi, plf = measure.Inch, float64(measure.PSI), 14.593_90
 
@@ -38,7 +42,15 @@ const in, psi, plf = measure.Inch, float64(measure.PSI), 14.593_90
 // 69.375 psf, 53.48 plf; M = wL2/8 = 106.95 ft lb; fb 370.0 psi of 1069.2;
 // deflection 0.0822 in, 0.164 in with creep.
 func TestBoardWorkedExampleNDS(t *testing.T) {
-	s := Side{Thickness: in * 3 / 2, Width: in * 37 / 4, Soil: in * 37 / 2, Span: 48 * in, Spans: 1, Species: fir, Fluid: AtRest}
+	s := Side{
+		Thickness: in * 3 / 2,
+		Width:     in * 37 / 4,
+		Soil:      in * 37 / 2,
+		Span:      48 * in,
+		Spans:     1,
+		Species:   fir,
+		Fluid:     AtRest,
+	}
 	b := Check(s)
 	close(t, "load, plf", b.Load/plf, 53.48, 0.001)
 	close(t, "moment, ft lb", b.Moment/1.355818, 106.95, 0.001)
@@ -60,7 +72,15 @@ func TestBoardWorkedExampleNDS(t *testing.T) {
 // 1.91 mm with creep.
 func TestBoardWorkedExampleEC5(t *testing.T) {
 	mm := measure.Millimetre
-	s := Side{Thickness: 50 * mm, Width: 200 * mm, Soil: 400 * mm, Span: 1200 * mm, Spans: 1, Species: species(t, "metric", "larch"), Fluid: 0.5 * 18000}
+	s := Side{
+		Thickness: 50 * mm,
+		Width:     200 * mm,
+		Soil:      400 * mm,
+		Span:      1200 * mm,
+		Spans:     1,
+		Species:   species(t, "metric", "larch"),
+		Fluid:     0.5 * 18000,
+	}
 	b := Check(s)
 	close(t, "load, N/m", b.Load, 540, 0.001)
 	close(t, "stress, MPa", b.Stress.Megapascals(), 1.575, 0.001)
@@ -76,8 +96,17 @@ func TestBoardWorkedExampleEC5(t *testing.T) {
 // No. 6): the deflection of one, two and three spans is wL4/EI times 5/384,
 // 1/184.6 (printed 0.0054) and 0.0069; the moment wL2 times 0.125, 0.125, 0.1.
 func TestContinuousBeams(t *testing.T) {
-	for spans, want := range map[int][2]float64{1: {5.0 / 384, 0.125}, 2: {0.0054, 0.125}, 3: {0.0069, 0.1}, 5: {0.0069, 0.1}} {
-		s := Side{Thickness: in * 3 / 2, Width: in * 11 / 2, Soil: 12 * in, Span: 36 * in, Spans: spans, Species: fir, Fluid: AtRest}
+	for spans, want := range map[int][2]float64{1: {5.0 / 384, 0.125}, 2: {0.0054, 0.125}, 3: {0.0069, 0.1}, 5: {0.0069,
+		0.1}} {
+		s := Side{
+			Thickness: in * 3 / 2,
+			Width:     in * 11 / 2,
+			Soil:      12 * in,
+			Span:      36 * in,
+			Spans:     spans,
+			Species:   fir,
+			Fluid:     AtRest,
+		}
 		b := Check(s)
 		l := s.Span.Metres()
 		ei := fir.E * 0.9 * psi * s.Width.Metres() * math.Pow(s.Thickness.Metres(), 3) / 12
@@ -102,7 +131,15 @@ func TestFloorByHand(t *testing.T) {
 
 // A thinner board, a longer span or deeper soil never bows less.
 func TestMoreIsWorse(t *testing.T) {
-	base := Side{Thickness: in, Width: in * 11 / 2, Soil: 12 * in, Span: 40 * in, Spans: 1, Species: species(t, "us", "cedar"), Fluid: AtRest}
+	base := Side{
+		Thickness: in,
+		Width:     in * 11 / 2,
+		Soil:      12 * in,
+		Span:      40 * in,
+		Spans:     1,
+		Species:   species(t, "us", "cedar"),
+		Fluid:     AtRest,
+	}
 	for name, change := range map[string]func(*Side){
 		"thinner": func(s *Side) { s.Thickness -= in / 4 },
 		"longer":  func(s *Side) { s.Span += in },
@@ -141,12 +178,26 @@ func TestAdjustedDesignValues(t *testing.T) {
 		{"spruce-pine-fir 2x8 flat", "us", "pine", in * 29 / 4, in * 3 / 2, 875 * 0.9 * 1.0 * 1.2 * 1.15},
 		{"southern pine 2x4 flat", "us", "treated", in * 7 / 2, in * 3 / 2, 1100 * 0.9 * 1.0 * 1.1},
 		{"southern pine 2x10 flat", "us", "treated", in * 37 / 4, in * 3 / 2, 800 * 0.9 * 1.0 * 1.2},
-		{"C24 200 x 50 flat", "metric", "larch", 200 * measure.Millimetre, 50 * measure.Millimetre, 0.5 * 1.24573 * 24 / 1.3},
-		{"C16 200 x 50 flat", "metric", "spruce", 200 * measure.Millimetre, 50 * measure.Millimetre, 0.5 * 1.24573 * 16 / 1.3},
+		{"C24 200 x 50 flat", "metric", "larch", 200 * measure.Millimetre, 50 * measure.Millimetre,
+			0.5 * 1.24573 * 24 / 1.3},
+		{"C16 200 x 50 flat", "metric", "spruce", 200 * measure.Millimetre, 50 * measure.Millimetre,
+			0.5 * 1.24573 * 16 / 1.3},
 		{"D30 200 x 25 flat", "metric", "oak", 200 * measure.Millimetre, 25 * measure.Millimetre, 0.5 * 1.3 * 30 / 1.3},
-		{"C16 on edge, 200 deep", "metric", "spruce", 50 * measure.Millimetre, 200 * measure.Millimetre, 0.5 * 16 / 1.3},
+		{"C16 on edge, 200 deep", "metric", "spruce", 50 * measure.Millimetre, 200 * measure.Millimetre,
+			0.5 * 16 / 1.3},
 	} {
-		got := float64(Bend(Member{Across: c.across, Deep: c.deep, Span: measure.Metre, Spans: 1, Species: species(t, c.region, c.id), Load: 100}).Allowed)
+		got := float64(
+			Bend(
+				Member{
+					Across:  c.across,
+					Deep:    c.deep,
+					Span:    measure.Metre,
+					Spans:   1,
+					Species: species(t, c.region, c.id),
+					Load:    100,
+				},
+			).Allowed,
+		)
 		if c.region == "us" {
 			got /= psi
 		} else {

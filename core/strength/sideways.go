@@ -45,8 +45,9 @@ type prop struct {
 // through is the link of a prop with what comes to it.
 func (w *walk) through(p prop, path Path, load float64) Link {
 	return Link{
-		From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: load, Holds: p.holds, Breaks: p.holds * p.over,
-		Joint: p.joint, Screws: p.n, EndGrain: p.end,
+		From: w.nodes[p.from].ID, To: p.to, Path: path, Way: p.way, Load: load, Holds: p.holds,
+		Breaks: p.holds * p.over,
+		Joint:  p.joint, Screws: p.n, EndGrain: p.end,
 	}
 }
 

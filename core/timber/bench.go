@@ -19,11 +19,35 @@ import (
 //	|  leg   |#
 var bench = Extra{
 	Extra: design.Extra{Name: "bench", Fields: []design.Field{
-		{Key: "bench", Label: "Bench along the front", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
-			Help:   "A seat is about 16 in (400 mm) high and 12 in (300 mm) deep (common practice). The front is then reached over it: mind how far.",
-			Offers: orNone("", design.Choice{Value: "front", Label: "a seat of boards", Note: "for whoever tends it sitting"})},
-		{Key: "bench_height", Label: "Seat above the ground", Stage: "frame", Kind: design.LengthField, Default: "16 in", Metric: "400 mm"},
-		{Key: "bench_depth", Label: "Seat, at least this deep", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm"}},
+		{
+			Key:     "bench",
+			Label:   "Bench along the front",
+			Stage:   "frame",
+			Kind:    design.ChoiceField,
+			Default: design.NotThere,
+			Help: "A seat is about 16 in (400 mm) high and 12 in (300 mm) deep (common practice). The front is" +
+				" then reached over it: mind how far.",
+			Offers: orNone(
+				"",
+				design.Choice{Value: "front", Label: "a seat of boards", Note: "for whoever tends it sitting"},
+			),
+		},
+		{
+			Key:     "bench_height",
+			Label:   "Seat above the ground",
+			Stage:   "frame",
+			Kind:    design.LengthField,
+			Default: "16 in",
+			Metric:  "400 mm",
+		},
+		{
+			Key:     "bench_depth",
+			Label:   "Seat, at least this deep",
+			Stage:   "frame",
+			Kind:    design.LengthField,
+			Default: "12 in",
+			Metric:  "300 mm",
+		}},
 		Check: checkBench,
 	},
 	Build: buildBench,
@@ -43,14 +67,33 @@ func checkBench(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	seat := b.OptionLength("bench_height")
 	walls := board.Width * measure.Length(coursesFor(b.Soil+b.Freeboard, board))
-	if least, most := 250*measure.Millimetre, min(600*measure.Millimetre, walls+rail.Thickness+rail.Width/2); seat < least || seat > most {
-		refuse("bench_height", "a seat %s high is out of range: with walls of %s, from %s to %s works", p.Feet(seat), p.Feet(walls), p.AtLeast(least), p.AtMost(max(least, most)))
+	if least, most := 250*measure.Millimetre, min(600*measure.Millimetre,
+		walls+rail.Thickness+rail.Width/2); seat < least ||
+		seat > most {
+		refuse(
+			"bench_height",
+			"a seat %s high is out of range: with walls of %s, from %s to %s works",
+			p.Feet(seat),
+			p.Feet(walls),
+			p.AtLeast(least),
+			p.AtMost(max(least, most)),
+		)
 	}
 	if d := b.OptionLength("bench_depth"); d < 200*measure.Millimetre || d > 600*measure.Millimetre {
-		refuse("bench_depth", "a seat %s deep is out of range: from %s to %s works", p.Feet(d), p.AtLeast(200*measure.Millimetre), p.AtMost(600*measure.Millimetre))
+		refuse(
+			"bench_depth",
+			"a seat %s deep is out of range: from %s to %s works",
+			p.Feet(d),
+			p.AtLeast(200*measure.Millimetre),
+			p.AtMost(600*measure.Millimetre),
+		)
 	}
 	if b.Cap != design.NoCap && b.CapOut > 0 {
-		refuse("bench", "the cap stands out %s in front, where the seat goes: an overhang outwards of 0 works", p.Short(b.CapOut))
+		refuse(
+			"bench",
+			"the cap stands out %s in front, where the seat goes: an overhang outwards of 0 works",
+			p.Short(b.CapOut),
+		)
 	}
 }
 
@@ -77,19 +120,43 @@ func buildBench(b *box) {
 		x := (l - thick) * k / bays
 		arm := add(fmt.Sprintf("bench arm %d", k+1), fmt.Sprintf("bench.arm.%d", k+1),
 			standing(frame.Spot{U: x, V: -deep}, frame.Spot{U: x + thick, V: 0}, under-wide, under, frame.Y), frame.Y)
-		leg := add(fmt.Sprintf("bench leg %d", k+1), fmt.Sprintf("bench.leg.%d", k+1),
-			frame.Prism{Axis: frame.Z, From: 0, To: under - wide, Outline: rectangle(frame.Spot{U: x, V: -deep}, frame.Spot{U: x + thick, V: -deep + wide})}, frame.Z)
+		leg := add(
+			fmt.Sprintf("bench leg %d", k+1),
+			fmt.Sprintf("bench.leg.%d", k+1),
+			frame.Prism{
+				Axis:    frame.Z,
+				From:    0,
+				To:      under - wide,
+				Outline: rectangle(frame.Spot{U: x, V: -deep}, frame.Spot{U: x + thick, V: -deep + wide}),
+			},
+			frame.Z,
+		)
 		arms = append(arms, arm)
 		for _, id := range b.sides[front].boards {
 			board, _ := b.f.Part(id)
 			if at, _, ok := contact(board.Body, arm.Body); ok {
-				b.f.Joints = append(b.f.Joints, frame.Joint{ID: id + "+" + arm.ID, Kind: frame.FaceToEnd, Parts: [2]string{id, arm.ID}, EndGrain: true,
-					Through: b.board.Thickness, Into: arm.Length, Run: wide / 2, At: at, Load: "half of whoever sits on it"})
+				b.f.Joints = append(
+					b.f.Joints,
+					frame.Joint{
+						ID:       id + "+" + arm.ID,
+						Kind:     frame.FaceToEnd,
+						Parts:    [2]string{id, arm.ID},
+						EndGrain: true,
+						Through:  b.board.Thickness,
+						Into:     arm.Length,
+						Run:      wide / 2,
+						At:       at,
+						Load:     "half of whoever sits on it",
+					},
+				)
 			}
 		}
 		at, _, _ := contact(arm.Body, leg.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: arm.ID + "+" + leg.ID, Kind: frame.CapToWall, Parts: [2]string{arm.ID, leg.ID},
-			Through: thick, Into: leg.Length, Run: wide, At: at, Load: "half of whoever sits on it"})
+		b.f.Joints = append(
+			b.f.Joints,
+			frame.Joint{ID: arm.ID + "+" + leg.ID, Kind: frame.CapToWall, Parts: [2]string{arm.ID, leg.ID},
+				Through: thick, Into: leg.Length, Run: wide, At: at, Load: "half of whoever sits on it"},
+		)
 	}
 	for k := measure.Length(0); k < n; k++ {
 		y := -deep + k*(wide+gap)
@@ -97,20 +164,38 @@ func buildBench(b *box) {
 			frame.Box(frame.Point{X: 0, Y: y, Z: under}, frame.Point{X: l, Y: y + wide, Z: seat}), frame.X)
 		for _, arm := range arms {
 			if at, _, ok := contact(p.Body, arm.Body); ok {
-				b.f.Joints = append(b.f.Joints, frame.Joint{ID: p.ID + "+" + arm.ID, Kind: frame.SlatLedger, Parts: [2]string{p.ID, arm.ID},
-					Through: thick, Into: wide, Run: wide, At: at, Load: "whoever sits on it"})
+				b.f.Joints = append(
+					b.f.Joints,
+					frame.Joint{ID: p.ID + "+" + arm.ID, Kind: frame.SlatLedger, Parts: [2]string{p.ID, arm.ID},
+						Through: thick, Into: wide, Run: wide, At: at, Load: "whoever sits on it"},
+				)
 			}
 		}
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "bench", Title: "Build the bench", Where: "against the front, before the soil goes in", Parts: ids,
-		Note: "Screw the arms on from inside the wall, into their ends; skew two screws down through each arm into its leg, level the legs on a slab each, and lay the seat."})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.FitOut,
+			Of:    "bench",
+			Title: "Build the bench",
+			Where: "against the front, before the soil goes in",
+			Parts: ids,
+			Note: "Screw the arms on from inside the wall, into their ends; skew two screws down through each arm" +
+				" into its leg, level the legs on a slab each, and lay the seat.",
+		},
+	)
 }
 
 // faceBoards gives the front another timber, chosen for show.
 var faceBoards = Extra{
 	Extra: design.Extra{Name: "face", Fields: []design.Field{
-		{Key: "face", Label: "Front boards in another timber", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
-			Help: "The good-looking boards where they show, the cheaper ones where they do not.",
+		{
+			Key:     "face",
+			Label:   "Front boards in another timber",
+			Stage:   "frame",
+			Kind:    design.ChoiceField,
+			Default: design.NotThere,
+			Help:    "The good-looking boards where they show, the cheaper ones where they do not.",
 			Offer: func(cat *catalog.Catalog, b design.Bed) []design.Choice {
 				list := orNone("all of one timber")
 				for _, s := range cat.Species {
@@ -119,7 +204,8 @@ var faceBoards = Extra{
 					}
 				}
 				return list
-			}}},
+			},
+		}},
 		Check: func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			if !cat.Sold(b.Board, b.Options["face"]) {
 				refuse("face", "%s is not sold in this timber; none works", b.Board)

@@ -22,8 +22,17 @@ import (
 var boardedFrame = System{
 	System: design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
-		For:   []string{design.AnyHeight},
-		Uses:  []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
+		For: []string{design.AnyHeight},
+		Uses: []string{
+			"grass",
+			"under",
+			"corners",
+			"post",
+			"post_below_rim",
+			"post_in_ground",
+			"mid_posts",
+			"mid_in_ground",
+		},
 		Adds:  addsToGround,
 		Check: checkBoarded,
 	},
@@ -127,7 +136,14 @@ func (b *boarded) posts() {
 	}
 	short := []measure.Length{y0 + q/2, y1 + q/2}
 	for i, r := range b.sides {
-		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: b.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: b.bed.Soil}
+		w := frame.Wall{
+			ID:     b.id("wall.%s", r.key),
+			Bed:    b.bed.ID,
+			Name:   r.name,
+			End:    r.grain == frame.Y,
+			Boards: r.boards,
+			Soil:   b.bed.Soil,
+		}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", "mid post", "mid_in_ground"
 		} else {
@@ -164,23 +180,57 @@ func (b *boarded) stand(key, kind, role string, x, y, z0, z1 measure.Length) fra
 
 func (b *boarded) acts(corner, mids []string) {
 	if b.plates > 0 {
-		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("plates"), Bed: b.bed.ID, Kind: "plate", Place: "over the joints of pieced sides, on both faces",
-			Count: b.plates, Why: "one on each face of every joint: one alone hinges when the side is lifted"})
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "pieced boards", Title: "Join the pieced boards end to end", Where: "on a flat surface", Parts: b.pieced, Loose: true, Fits: []string{b.id("plates")},
-			Note: "Push the ends tight, a plate on one face, then turn it over with two people and screw on the other."})
+		b.f.Fittings = append(
+			b.f.Fittings,
+			frame.Fitting{
+				ID:    b.id("plates"),
+				Bed:   b.bed.ID,
+				Kind:  "plate",
+				Place: "over the joints of pieced sides, on both faces",
+				Count: b.plates,
+				Why:   "one on each face of every joint: one alone hinges when the side is lifted",
+			},
+		)
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    "pieced boards",
+				Title: "Join the pieced boards end to end",
+				Where: "on a flat surface",
+				Parts: b.pieced,
+				Loose: true,
+				Fits:  []string{b.id("plates")},
+				Note: "Push the ends tight, a plate on one face, then turn it over with two people and screw on" +
+					" the other.",
+			},
+		)
 	}
 	ends, again := b.whole(slices.Concat(b.sides[left].boards, b.sides[right].boards))
 	sides, sidesAgain := b.whole(slices.Concat(b.sides[front].boards, b.sides[back].boards))
-	b.f.Acts = append(b.f.Acts,
+	b.f.Acts = append(
+		b.f.Acts,
 		frame.Act{Verb: frame.MakeUp, Of: "ends", Title: "Make up the two ends", Where: "on a flat surface",
 			Parts: slices.Concat(ends, corner), Again: again, Note: b.endNote()},
-		frame.Act{Verb: frame.JoinUp, Of: "sides", Title: "Join the ends with the long sides", Where: "where the bed will stand, because the finished frame is heavy to carry",
-			Parts: sides, Again: sidesAgain,
-			Note: "Start with the bottom board of each side, one screw in each post, and put in the rest once the frame is square."})
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "sides",
+			Title: "Join the ends with the long sides",
+			Where: "where the bed will stand, because the finished frame is heavy to carry",
+			Parts: sides,
+			Again: sidesAgain,
+			Note: "Start with the bottom board of each side, one screw in each post, and put in the rest once the" +
+				" frame is square.",
+		},
+	)
 	if len(mids) > 0 {
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.SetPost, Of: "mid posts", Title: "Set the mid posts", Where: "inside the long sides",
-			Parts: mids,
-			Note:  "It is the ground that holds a mid post. Tamp the soil back round it in layers, then screw the boards to it from outside."})
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{Verb: frame.SetPost, Of: "mid posts", Title: "Set the mid posts", Where: "inside the long sides",
+				Parts: mids,
+				Note: "It is the ground that holds a mid post. Tamp the soil back round it in layers, then screw" +
+					" the boards to it from outside."},
+		)
 	}
 }
 
@@ -199,9 +249,11 @@ func (b *boarded) whole(boards []string) (whole, again []string) {
 func (b *boarded) endNote() string {
 	switch b.bed.Corners {
 	case design.EndsCover:
-		return "Let the end boards stand out past the posts by one board's thickness on both edges: they will cover the sides."
+		return "Let the end boards stand out past the posts by one board's thickness on both edges: they will cover" +
+			" the sides."
 	case design.Pinwheel:
-		return "Each end board stands out past one post by a board's thickness, the front end of the left one flush, the front end of the right one past its post: lay both ends out before driving a screw."
+		return "Each end board stands out past one post by a board's thickness, the front end of the left one flush," +
+			" the front end of the right one past its post: lay both ends out before driving a screw."
 	}
 	return "Keep the board ends flush with the outer faces of the posts: the long sides will cover them."
 }

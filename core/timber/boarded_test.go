@@ -87,7 +87,8 @@ func TestCornerSchemesWorkedByHand(t *testing.T) {
 // asked for are 10 on each long side, 12 in deeper.
 func TestCoursesAndPostsWorkedByHand(t *testing.T) {
 	f, _ := build(t, "us")
-	if f.Rim != 14*in+in/2 || length(t, f, "b1.post.back-left") != 13*in+in/2 || length(t, f, "b1.mid.front.1") != 25*in+in/2 {
+	if f.Rim != 14*in+in/2 || length(t, f, "b1.post.back-left") != 13*in+in/2 ||
+		length(t, f, "b1.mid.front.1") != 25*in+in/2 {
 		t.Errorf("2x8: rim %v, corner post %v", f.Rim, length(t, f, "b1.post.back-left"))
 	}
 	f, _ = build(t, "us", set("board", "2x6"), set("post_in_ground", "4 in"), set("mid_posts", "10"))
@@ -129,7 +130,10 @@ func TestMitredCapGeometry(t *testing.T) {
 func touch(a, b frame.Prism) bool {
 	lo, hi := a.Bounds()
 	e := measure.Micrometre
-	grown := frame.Box(frame.Point{X: lo.X - e, Y: lo.Y - e, Z: lo.Z - e}, frame.Point{X: hi.X + e, Y: hi.Y + e, Z: hi.Z + e})
+	grown := frame.Box(
+		frame.Point{X: lo.X - e, Y: lo.Y - e, Z: lo.Z - e},
+		frame.Point{X: hi.X + e, Y: hi.Y + e, Z: hi.Z + e},
+	)
 	return frame.Overlap(grown, b)
 }
 
@@ -216,7 +220,8 @@ func TestInvariants(t *testing.T) {
 				out = bed.CapOut
 			}
 			beside := p.Kind == "trellis" || p.Kind == "bench" // stand outside the walls on purpose
-			if !beside && (lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {
+			if !beside &&
+				(lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {
 				fail("%s stands outside the walls", p.ID)
 			}
 		}
@@ -280,7 +285,8 @@ func checkOpenings(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 		}
 		bottom := f.Cavities[0].Bottom
 		for _, c := range f.Cavities {
-			if mid := c.Outline[0].V; mid <= o.Lo.V && c.Outline[2].V >= o.Lo.V && c.Outline[0].U <= o.Lo.U && c.Outline[2].U >= o.Hi.U {
+			if mid := c.Outline[0].V; mid <= o.Lo.V && c.Outline[2].V >= o.Lo.V && c.Outline[0].U <= o.Lo.U &&
+				c.Outline[2].U >= o.Hi.U {
 				bottom = c.Bottom
 			}
 		}
@@ -315,13 +321,26 @@ func checkCavities(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 				e := cav.Outline[(i+1)%len(cav.Outline)]
 				for _, share := range []measure.Length{1, 50, 99} {
 					x, y := s.U+(e.U-s.U)*share/100, s.V+(e.V-s.V)*share/100
-					spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
+					spot := frame.Box(
+						frame.Point{X: x - eps, Y: y - eps, Z: z},
+						frame.Point{X: x + eps, Y: y + eps, Z: z + eps},
+					)
 					closed := false
 					for _, p := range f.Parts {
 						closed = closed || (p.Course > 0 || p.Kind == "leg") && frame.Overlap(p.Body, spot)
 					}
 					for j, other := range f.Cavities {
-						closed = closed || j != k && frame.Overlap(spot, frame.Prism{Axis: frame.Z, From: other.Bottom, To: other.Rim, Outline: other.Outline})
+						closed = closed ||
+							j != k &&
+								frame.Overlap(
+									spot,
+									frame.Prism{
+										Axis:    frame.Z,
+										From:    other.Bottom,
+										To:      other.Rim,
+										Outline: other.Outline,
+									},
+								)
 					}
 					if !closed {
 						fail("the wall of %s is open at %v, %v, %v", cav.ID, x, y, z)
@@ -361,7 +380,10 @@ func TestMirror(t *testing.T) {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		b := d.Beds[0]
-		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" || b.System == "carrier" || b.Options["floor"] == "sloped" || b.Options["beams_run"] == "across"
+		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" ||
+			b.System == "carrier" ||
+			b.Options["floor"] == "sloped" ||
+			b.Options["beams_run"] == "across"
 		for _, extra := range []string{"trellis", "bench", "grid", "cross_ties"} {
 			turned = turned || b.Has(extra)
 		}

@@ -251,7 +251,8 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 	return frame.Part{
 		Role: role, Kind: kind, Bed: b.bed.ID, Profile: p.ID,
 		Species: design.SpeciesFor(b.cat, p.ID, b.bed.Species),
-		Width:   p.Width, Thickness: p.Thickness, Ends: [2]frame.End{frame.Square, frame.Square}, Fields: shapedBy[kind],
+		Width:   p.Width, Thickness: p.Thickness, Ends: [2]frame.End{frame.Square, frame.Square},
+		Fields: shapedBy[kind],
 	}
 }
 
@@ -260,10 +261,17 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 var shapedBy = map[string][]string{
 	"side": {"length", "board", "species", "corners"}, "end": {"width", "board", "species", "corners"},
 	"corner post": {"post", "post_below_rim", "post_in_ground"}, "mid post": {"mid_posts", "mid_in_ground", "post"},
-	"stake": {"stakes", "end_stakes", "stake_in_ground"}, "tie": {"ties", "cross_ties", "cap_profile"}, "tie cleat": {"ties", "cross_ties"},
+	"stake": {
+		"stakes",
+		"end_stakes",
+		"stake_in_ground",
+	}, "tie": {"ties", "cross_ties", "cap_profile"}, "tie cleat": {"ties", "cross_ties"},
 	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
 	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "floor_of", "false_floor"}, "cleat": {"cleats"},
-	"strap": {"tiers"}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height", "bench_depth"},
+	"strap": {
+		"tiers",
+	}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height",
+		"bench_depth"},
 	"strip": {"grid", "grid_cell"}, "apron": {"apron"}, "block": {"ledger_ends"},
 }
 
@@ -308,7 +316,14 @@ type limit struct {
 func within(refuse design.Refuse, p measure.Precision, kind string, limits ...limit) {
 	for _, l := range limits {
 		if l.is > l.most {
-			refuse(l.field, "%s is too much for a %s: up to %s works; %s", p.Feet(l.is), kind, p.AtMost(l.most), l.instead)
+			refuse(
+				l.field,
+				"%s is too much for a %s: up to %s works; %s",
+				p.Feet(l.is),
+				kind,
+				p.AtMost(l.most),
+				l.instead,
+			)
 		}
 	}
 }
@@ -331,8 +346,18 @@ func (b *box) capRails() {
 	outlines := [4][]frame.Spot{
 		front: {lo, {U: hi.U, V: lo.V}, {U: hi.U - in, V: lo.V + wide}, {U: lo.U + in, V: lo.V + wide}},
 		back:  {{U: lo.U + in, V: hi.V - wide}, {U: hi.U - in, V: hi.V - wide}, hi, {U: lo.U, V: hi.V}},
-		left:  {{U: lo.U, V: lo.V + wide - in}, {U: lo.U + wide, V: lo.V + wide}, {U: lo.U + wide, V: hi.V - wide}, {U: lo.U, V: hi.V - wide + in}},
-		right: {{U: hi.U - wide, V: lo.V + wide}, {U: hi.U, V: lo.V + wide - in}, {U: hi.U, V: hi.V - wide + in}, {U: hi.U - wide, V: hi.V - wide}},
+		left: {
+			{U: lo.U, V: lo.V + wide - in},
+			{U: lo.U + wide, V: lo.V + wide},
+			{U: lo.U + wide, V: hi.V - wide},
+			{U: lo.U, V: hi.V - wide + in},
+		},
+		right: {
+			{U: hi.U - wide, V: lo.V + wide},
+			{U: hi.U, V: lo.V + wide - in},
+			{U: hi.U, V: hi.V - wide + in},
+			{U: hi.U - wide, V: hi.V - wide},
+		},
 	}
 	var rails []string
 	for _, i := range []int{front, back, left, right} {
@@ -363,8 +388,12 @@ func (b *box) screwCap(p frame.Part, side int) {
 	r := b.sides[side]
 	at := frame.Point{X: (r.lo.U + r.hi.U) / 2, Y: (r.lo.V + r.hi.V) / 2, Z: b.rim}
 	top := r.boards[len(r.boards)-1]
-	b.f.Joints = append(b.f.Joints, frame.Joint{ID: p.ID + "+" + top, Kind: frame.CapToWall, Parts: [2]string{p.ID, top},
-		Through: b.cap.Thickness, Into: b.board.Width, Run: p.Length, At: at, Load: "someone sitting on it, and keeping the walls in line"})
+	b.f.Joints = append(
+		b.f.Joints,
+		frame.Joint{ID: p.ID + "+" + top, Kind: frame.CapToWall, Parts: [2]string{p.ID, top},
+			Through: b.cap.Thickness, Into: b.board.Width, Run: p.Length, At: at,
+			Load: "someone sitting on it, and keeping the walls in line"},
+	)
 }
 
 // capAct is the act that fixes the cap, where there is one.
@@ -374,10 +403,20 @@ func (b *box) capAct() {
 	}
 	note := "Screw it down into the middle of the wall's edge; an end board without a pilot hole splits."
 	if b.bed.Cap == design.Mitred {
-		note = "Cut the mitres to the long points and try all four before screwing: a frame out of square shows here first. " + note
+		note = "Cut the mitres to the long points and try all four before screwing: a frame out of square shows here" +
+			" first. " + note
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FixCap, Of: "cap", Title: "Fix the cap", Where: "on the rim, once the frame is square and in place",
-		Parts: b.rails, Note: note})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.FixCap,
+			Of:    "cap",
+			Title: "Fix the cap",
+			Where: "on the rim, once the frame is square and in place",
+			Parts: b.rails,
+			Note:  note,
+		},
+	)
 }
 
 // soil is the room between the walls up to the depth asked for, less the posts
@@ -386,10 +425,21 @@ func (b *box) soil() {
 	t := b.board.Thickness
 	lo := frame.Spot{U: t, V: t}
 	hi := frame.Spot{U: t + b.inLength, V: t + b.inWidth}
-	c := frame.Cavity{ID: b.id("soil"), Bed: b.bed.ID, Bottom: b.floor, Top: b.floor - b.slope + b.bed.Soil, Rim: b.rim, Outline: rectangle(lo, hi), Wedges: b.wedges}
+	c := frame.Cavity{
+		ID:      b.id("soil"),
+		Bed:     b.bed.ID,
+		Bottom:  b.floor,
+		Top:     b.floor - b.slope + b.bed.Soil,
+		Rim:     b.rim,
+		Outline: rectangle(lo, hi),
+		Wedges:  b.wedges,
+	}
 	b.f.Cavities = append(b.f.Cavities, b.displaced(c))
 	b.f.Openings = append(b.f.Openings, frame.Opening{Name: strings.TrimSpace(b.tier),
-		Lo: frame.Spot{U: lo.U + b.overhang, V: lo.V + b.overhang}, Hi: frame.Spot{U: hi.U - b.overhang, V: hi.V - b.overhang}, Rim: b.rim})
+		Lo: frame.Spot{
+			U: lo.U + b.overhang,
+			V: lo.V + b.overhang,
+		}, Hi: frame.Spot{U: hi.U - b.overhang, V: hi.V - b.overhang}, Rim: b.rim})
 	b.f.Outside = [2]frame.Spot{{}, {U: b.outLength, V: b.outWidth}}
 }
 
@@ -405,7 +455,8 @@ func (b *box) displaced(c frame.Cavity) frame.Cavity {
 		if p.Course > 0 || p.Kind == "cap" {
 			continue
 		}
-		if in, ok := p.Body.Within(frame.Point{X: lo.U, Y: lo.V, Z: c.Bottom}, frame.Point{X: hi.U, Y: hi.V, Z: c.Top}); ok {
+		if in, ok := p.Body.Within(frame.Point{X: lo.U, Y: lo.V, Z: c.Bottom}, frame.Point{X: hi.U, Y: hi.V,
+			Z: c.Top}); ok {
 			c.Displaced = append(c.Displaced, frame.Displaced{Part: p.ID, Volume: in.Volume()})
 		}
 	}
@@ -433,7 +484,13 @@ func (b *box) measures() {
 		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, top), To: at(lo.U, hi.V, top), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(b.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, b.outWidth, 0)},
-		{Name: "soil depth", Field: "soil", From: at(t, t, b.floor-b.slope), To: at(t, t, b.floor-b.slope+b.bed.Soil), Primary: true},
+		{
+			Name:    "soil depth",
+			Field:   "soil",
+			From:    at(t, t, b.floor-b.slope),
+			To:      at(t, t, b.floor-b.slope+b.bed.Soil),
+			Primary: true,
+		},
 		{Name: "wall height", From: at(0, 0, b.lift), To: at(0, 0, b.rim)},
 	}
 	if b.bed.Cap != design.NoCap && b.bed.CapOut > 0 {

@@ -23,21 +23,60 @@ import (
 //	|#|____|______|______|#|
 var openCarrier = System{
 	System: design.System{
-		Name: "carrier", Title: "Open carrier", About: "a frame for pots or grow bags: for balconies, tenants and bad backs",
+		Name: "carrier", Title: "Open carrier",
+		About: "a frame for pots or grow bags: for balconies, tenants and bad backs",
 		Uses:  []string{},
 		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Own: []design.Field{
 			{Key: "holds", Label: "It holds", Stage: "bed", Kind: design.ChoiceField, Default: "pots",
-				Offers: []design.Choice{{Value: "pots", Label: "round pots"}, {Value: "bags", Label: "square pots or bags"}}},
-			{Key: "pot", Label: "Each is across", Stage: "bed", Kind: design.LengthField, Default: "10 in", Metric: "250 mm",
-				Help: "At the widest. The soil depth is that in the pots."},
-			{Key: "pot_gap", Label: "Between two of them", Stage: "bed", Kind: design.LengthField, Default: "1/4 in", Metric: "5 mm"},
-			{Key: "height", Label: "Rails above the ground", Stage: "bed", Kind: design.LengthField, Default: "24 in", Metric: "600 mm",
-				Help: "Their upper edges; the pots stand a little below."},
-			{Key: "spanners", Label: "Spanners between the ends", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 20,
-				Help: "auto sets as many as keep the slats from sagging."},
-			{Key: "gap", Label: "Gap between slats", Stage: "frame", Kind: design.LengthField, Default: "1 in", Metric: "25 mm",
-				Help: "At least this; what is left over is shared out. Pots bridge it."},
+				Offers: []design.Choice{
+					{Value: "pots", Label: "round pots"},
+					{Value: "bags", Label: "square pots or bags"},
+				}},
+			{
+				Key:     "pot",
+				Label:   "Each is across",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "10 in",
+				Metric:  "250 mm",
+				Help:    "At the widest. The soil depth is that in the pots.",
+			},
+			{
+				Key:     "pot_gap",
+				Label:   "Between two of them",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "1/4 in",
+				Metric:  "5 mm",
+			},
+			{
+				Key:     "height",
+				Label:   "Rails above the ground",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "24 in",
+				Metric:  "600 mm",
+				Help:    "Their upper edges; the pots stand a little below.",
+			},
+			{
+				Key:     "spanners",
+				Label:   "Spanners between the ends",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    20,
+				Help:    "auto sets as many as keep the slats from sagging.",
+			},
+			{
+				Key:     "gap",
+				Label:   "Gap between slats",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "1 in",
+				Metric:  "25 mm",
+				Help:    "At least this; what is left over is shared out. Pots bridge it.",
+			},
 		},
 		Start: startCarrier,
 		Check: checkCarrier,
@@ -60,7 +99,8 @@ func startCarrier(cat *catalog.Catalog, b *design.Bed) {
 		return // Check says so
 	}
 	for _, p := range cat.Profiles { // the lowest board that stands above slats on spanners
-		if p.Kind == "board" && cat.Sold(p.ID, b.Species) && p.Thickness >= rail.Thickness && p.Width >= rail.Width+40*measure.Millimetre {
+		if p.Kind == "board" && cat.Sold(p.ID, b.Species) && p.Thickness >= rail.Thickness &&
+			p.Width >= rail.Width+40*measure.Millimetre {
 			b.Board = p.ID
 			return
 		}
@@ -71,7 +111,8 @@ func startCarrier(cat *catalog.Catalog, b *design.Bed) {
 func slatOf(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) && (best.ID == "" || p.Thickness < best.Thickness) {
+		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
+			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
 	}
@@ -107,21 +148,42 @@ func checkCarrier(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		limit{"pot_gap", b.OptionLength("pot_gap"), 300 * measure.Millimetre, "leave a place empty instead"},
 		limit{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher is out of reach"})
 	if board.Width < rail.Width+slat.Thickness {
-		refuse("board", "rails of %s are lower than the spanners and slats inside them, %s: a wider board works", board.Name, p.Short(rail.Width+slat.Thickness))
+		refuse(
+			"board",
+			"rails of %s are lower than the spanners and slats inside them, %s: a wider board works",
+			board.Name,
+			p.Short(rail.Width+slat.Thickness),
+		)
 	}
 	if least := board.Width + 20*measure.Millimetre; b.OptionLength("height") < least {
-		refuse("height", "at %s the rails would lie on the ground: from %s works", p.Feet(b.OptionLength("height")), p.AtLeast(least))
+		refuse(
+			"height",
+			"at %s the rails would lie on the ground: from %s works",
+			p.Feet(b.OptionLength("height")),
+			p.AtLeast(least),
+		)
 	}
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
 		refuse("width", "two legs do not fit; from %s works", p.AtLeast(least))
 	}
 	pot := b.OptionLength("pot")
 	if least := 50 * measure.Millimetre; pot < least || pot > b.Width {
-		refuse("pot", "pots %s across do not go in: from %s to the inside width, %s, works", p.Feet(pot), p.AtLeast(least), p.Feet(b.Width))
+		refuse(
+			"pot",
+			"pots %s across do not go in: from %s to the inside width, %s, works",
+			p.Feet(pot),
+			p.AtLeast(least),
+			p.Feet(b.Width),
+		)
 		return
 	}
 	if n := len(setOut(b)); n > mostPots {
-		refuse("pot", "%d pots are more than one carrier is planned for; up to %d work, so larger ones or a smaller frame", n, mostPots)
+		refuse(
+			"pot",
+			"%d pots are more than one carrier is planned for; up to %d work, so larger ones or a smaller frame",
+			n,
+			mostPots,
+		)
 	}
 	if n, ok := b.OptionCount("spanners"); ok {
 		if room := int(b.Length / (3 * rail.Thickness)); n > room {
@@ -208,20 +270,62 @@ func (c *carrier) build() {
 	for _, s := range spread(c.inWidth, c.slat.Width, c.bed.OptionLength("gap")) {
 		p := c.part(c.slat, "slat", fmt.Sprintf("loose slat %d", len(slats)+1))
 		p.ID, p.Grain, p.Hidden, p.Width, p.Length = c.id("slat.%d", len(slats)+1), frame.X, true, s.wide, c.inLength
-		p.Body = frame.Box(frame.Point{X: t, Y: t + s.at, Z: top}, frame.Point{X: t + c.inLength, Y: t + s.at + s.wide, Z: top + c.slat.Thickness})
+		p.Body = frame.Box(
+			frame.Point{X: t, Y: t + s.at, Z: top},
+			frame.Point{X: t + c.inLength, Y: t + s.at + s.wide, Z: top + c.slat.Thickness},
+		)
 		c.f.Parts = append(c.f.Parts, p)
 		slats = append(slats, p.ID)
 	}
 	inner := spanners[1 : len(spanners)-1]
-	c.f.Floors = append(c.f.Floors, frame.Floor{ID: c.id("floor"), Bed: c.bed.ID, Slats: slats, Soil: c.bed.Soil, Beams: inner,
-		Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners", Most: int(c.bed.Length / (3 * thick))})
-	long, short := slices.Concat(c.sides[front].boards, c.sides[back].boards), slices.Concat(c.sides[left].boards, c.sides[right].boards)
-	c.f.Acts = append(c.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: "rails", Title: "Make up the two long rails with their legs", Where: "on a flat surface", Parts: slices.Concat(long, legs)},
-		frame.Act{Verb: frame.JoinUp, Of: "end rails", Title: "Join them with the end rails", Where: "standing on the legs", Parts: short},
-		frame.Act{Verb: frame.MakeUp, Of: "spanners", Title: "Fix the spanners", Where: "inside, level with the rails' lower edges", Parts: spanners, Note: ledgerNote},
-		frame.Act{Verb: frame.FitOut, Of: "slats", Title: "Lay the slats loose", Where: "on the spanners, lengthwise", Parts: slats,
-			Note: "They stay loose, so that the frame can be carried in pieces. A balcony, deck or roof must carry what stands on it when it is wet: that is a question for someone licensed to answer it, and local codes come first."})
+	c.f.Floors = append(
+		c.f.Floors,
+		frame.Floor{ID: c.id("floor"), Bed: c.bed.ID, Slats: slats, Soil: c.bed.Soil, Beams: inner,
+			Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners",
+			Most: int(c.bed.Length / (3 * thick))},
+	)
+	long, short := slices.Concat(
+		c.sides[front].boards,
+		c.sides[back].boards,
+	), slices.Concat(
+		c.sides[left].boards,
+		c.sides[right].boards,
+	)
+	c.f.Acts = append(
+		c.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "rails",
+			Title: "Make up the two long rails with their legs",
+			Where: "on a flat surface",
+			Parts: slices.Concat(long, legs),
+		},
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "end rails",
+			Title: "Join them with the end rails",
+			Where: "standing on the legs",
+			Parts: short,
+		},
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "spanners",
+			Title: "Fix the spanners",
+			Where: "inside, level with the rails' lower edges",
+			Parts: spanners,
+			Note:  ledgerNote,
+		},
+		frame.Act{
+			Verb:  frame.FitOut,
+			Of:    "slats",
+			Title: "Lay the slats loose",
+			Where: "on the spanners, lengthwise",
+			Parts: slats,
+			Note: "They stay loose, so that the frame can be carried in pieces. A balcony, deck or roof must carry" +
+				" what stands on it when it is wet: that is a question for someone licensed to answer it, and local" +
+				" codes come first.",
+		},
+	)
 	c.pots(top + c.slat.Thickness)
 	c.f.Outside = [2]frame.Spot{{}, {U: c.outLength, V: c.outWidth}}
 	lo, hi := frame.Spot{U: t, V: t}, frame.Spot{U: t + c.inLength, V: t + c.inWidth}
@@ -233,7 +337,12 @@ func (c *carrier) build() {
 		{Name: "outside length", From: at(0, 0, 0), To: at(c.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, c.outWidth, 0)},
 		{Name: "rails above the ground", Field: "height", From: at(0, 0, 0), To: at(0, 0, c.rim), Primary: true},
-		{Name: "soil depth", Field: "soil", From: at(t, t, top+c.slat.Thickness), To: at(t, t, top+c.slat.Thickness+c.bed.Soil)},
+		{
+			Name:  "soil depth",
+			Field: "soil",
+			From:  at(t, t, top+c.slat.Thickness),
+			To:    at(t, t, top+c.slat.Thickness+c.bed.Soil),
+		},
 	}
 }
 
@@ -242,8 +351,17 @@ func (c *carrier) hang(p frame.Part, side int, kind frame.JointKind) {
 	id := c.sides[side].boards[0]
 	board, _ := c.f.Part(id)
 	at, _, _ := contact(board.Body, p.Body)
-	j := frame.Joint{ID: id + "+" + p.ID, Kind: kind, Parts: [2]string{id, p.ID}, Through: c.board.Thickness, Into: p.Length, Run: c.rail.Width,
-		EndGrain: true, At: at, Load: "its share of the pots"}
+	j := frame.Joint{
+		ID:       id + "+" + p.ID,
+		Kind:     kind,
+		Parts:    [2]string{id, p.ID},
+		Through:  c.board.Thickness,
+		Into:     p.Length,
+		Run:      c.rail.Width,
+		EndGrain: true,
+		At:       at,
+		Load:     "its share of the pots",
+	}
 	if kind == frame.WallLedger {
 		j.Into, j.Run, j.EndGrain = c.rail.Thickness, p.Length, false
 	}
@@ -262,13 +380,30 @@ func (c *carrier) spans() measure.Length {
 		species = c.species
 	}
 	load := strength.WetSoil(c.bed.Soil, c.slat.Width, c.cat.WetDensity())
-	holds := c.holds(frame.Joint{Kind: frame.FaceToEnd, Through: c.board.Thickness, Into: c.inWidth, Run: c.rail.Width, EndGrain: true}, c.rail)
+	holds := c.holds(
+		frame.Joint{
+			Kind:     frame.FaceToEnd,
+			Through:  c.board.Thickness,
+			Into:     c.inWidth,
+			Run:      c.rail.Width,
+			EndGrain: true,
+		},
+		c.rail,
+	)
 	for n := measure.Length(1); n <= most; n++ {
-		end := strength.WetSoil(c.bed.Soil, whole/n, c.cat.WetDensity()) * c.inWidth.Metres() / 2 * strength.OverMiddle(int(n))
+		end := strength.WetSoil(
+			c.bed.Soil,
+			whole/n,
+			c.cat.WetDensity(),
+		) * c.inWidth.Metres() / 2 * strength.OverMiddle(
+			int(n),
+		)
 		if n > 1 && n < most && end > holds { // a spanner's end
 			continue
 		}
-		if strength.Bend(strength.Member{Across: c.slat.Width, Deep: c.slat.Thickness, Span: whole / n, Spans: int(n), Species: species, Load: load}).Holds() {
+		if strength.Bend(strength.Member{Across: c.slat.Width, Deep: c.slat.Thickness, Span: whole / n, Spans: int(n),
+			Species: species, Load: load}).
+			Holds() {
 			return n
 		}
 	}
@@ -280,12 +415,18 @@ func (c *carrier) pots(z measure.Length) {
 	t, across := c.board.Thickness, c.bed.OptionLength("pot")
 	for i, s := range setOut(c.bed) {
 		mid := frame.Spot{U: t + s.U, V: t + s.V}
-		outline := rectangle(frame.Spot{U: mid.U - across/2, V: mid.V - across/2}, frame.Spot{U: mid.U - across/2 + across, V: mid.V - across/2 + across})
+		outline := rectangle(
+			frame.Spot{U: mid.U - across/2, V: mid.V - across/2},
+			frame.Spot{U: mid.U - across/2 + across, V: mid.V - across/2 + across},
+		)
 		if c.bed.Options["holds"] == "pots" {
 			outline = round(mid, across)
 		}
-		c.f.Cavities = append(c.f.Cavities, frame.Cavity{ID: c.id("pot.%d", i+1), Bed: c.bed.ID, Pot: true, Outline: outline,
-			Bottom: z, Top: z + c.bed.Soil, Rim: z + c.bed.Soil + c.bed.Freeboard})
+		c.f.Cavities = append(
+			c.f.Cavities,
+			frame.Cavity{ID: c.id("pot.%d", i+1), Bed: c.bed.ID, Pot: true, Outline: outline,
+				Bottom: z, Top: z + c.bed.Soil, Rim: z + c.bed.Soil + c.bed.Freeboard},
+		)
 	}
 }
 
@@ -296,7 +437,13 @@ func round(mid frame.Spot, across measure.Length) []frame.Spot {
 	var outline []frame.Spot
 	for k := range corners {
 		a := 2 * math.Pi * (float64(k) + 0.5) / corners
-		outline = append(outline, frame.Spot{U: mid.U + measure.Length(math.Round(r*math.Cos(a))), V: mid.V + measure.Length(math.Round(r*math.Sin(a)))})
+		outline = append(
+			outline,
+			frame.Spot{
+				U: mid.U + measure.Length(math.Round(r*math.Cos(a))),
+				V: mid.V + measure.Length(math.Round(r*math.Sin(a))),
+			},
+		)
 	}
 	return outline
 }

@@ -23,10 +23,21 @@ import (
 // second starting half a pitch in, at 8 1/8: up to 44 in that is 5, the third 5:
 // 15 pots, of pi x 4 x 4 x 9 in each.
 func TestCarrierByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "carrier"), set("board", "2x6"), set("length", "48 in"), set("width", "23 in"), set("soil", "9 in"),
-		set("pot", "8 in"), set("spanners", "2"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "carrier"),
+		set("board", "2x6"),
+		set("length", "48 in"),
+		set("width", "23 in"),
+		set("soil", "9 in"),
+		set("pot", "8 in"),
+		set("spanners", "2"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {51 * in: 2}, "end": {23 * in: 2}, "leg": {22 * in: 4}, "spanner": {20 * in: 2, 23 * in: 2}, "slat": {48 * in: 3}})
+		"side": {
+			51 * in: 2,
+		}, "end": {23 * in: 2}, "leg": {22 * in: 4}, "spanner": {20 * in: 2, 23 * in: 2}, "slat": {48 * in: 3}})
 	// Legs meet two rails each; two spanners hang between the rails, two lie
 	// against the ends; the slats are loose.
 	wantJoints(t, f, map[frame.JointKind]int{frame.CarryToPost: 8, frame.FaceToEnd: 4, frame.WallLedger: 2})
@@ -52,7 +63,11 @@ func TestPotsAgainstGeometry(t *testing.T) {
 	shiftedWins := 0
 	for range 300 {
 		b := base.Beds[0].Copied()
-		b.Length, b.Width = measure.Length(600+r.IntN(1800))*measure.Millimetre, measure.Length(300+r.IntN(900))*measure.Millimetre
+		b.Length, b.Width = measure.Length(
+			600+r.IntN(1800),
+		)*measure.Millimetre, measure.Length(
+			300+r.IntN(900),
+		)*measure.Millimetre
 		pot, gap := 100+r.IntN(200), r.IntN(20)
 		b.Options["pot"], b.Options["pot_gap"] = fmt.Sprint(pot), fmt.Sprint(gap)
 		b.Options["holds"] = []string{"pots", "bags"}[r.IntN(2)]
@@ -67,7 +82,8 @@ func TestPotsAgainstGeometry(t *testing.T) {
 		}
 		for i, s := range list {
 			x, y := s.U.Millimetres(), s.V.Millimetres()
-			if x < d/2-1e-6 || y < d/2-1e-6 || x > b.Length.Millimetres()-d/2+1e-6 || y > b.Width.Millimetres()-d/2+1e-6 {
+			if x < d/2-1e-6 || y < d/2-1e-6 || x > b.Length.Millimetres()-d/2+1e-6 ||
+				y > b.Width.Millimetres()-d/2+1e-6 {
 				t.Fatalf("pot %d at %v, %v stands over the rail", i, x, y)
 			}
 			for _, o := range list[:i] {

@@ -11,11 +11,18 @@ import (
 )
 
 // castersField is the decision of every planter that stands on legs.
-var castersField = design.Field{Key: "casters", Label: "Casters", Stage: "frame", Kind: design.ChoiceField, Default: "no",
-	Help: "Under every leg, with brakes. Move it before it is watered: wet soil is heavy, and a wheel in a gap tips it.",
+var castersField = design.Field{
+	Key:     "casters",
+	Label:   "Casters",
+	Stage:   "frame",
+	Kind:    design.ChoiceField,
+	Default: "no",
+	Help: "Under every leg, with brakes. Move it before it is watered: wet soil is heavy, and a wheel in a gap" +
+		" tips it.",
 	Offers: []design.Choice{
 		{Value: "no", Label: "none"},
-		{Value: "yes", Label: "under every leg", Note: "for a slab or a deck that carries it"}}}
+		{Value: "yes", Label: "under every leg", Note: "for a slab or a deck that carries it"}},
+}
 
 // castersUnder is how high casters lift a planter; 0 without.
 func castersUnder(b design.Bed, cat *catalog.Catalog) measure.Length {
@@ -43,13 +50,28 @@ func (f *floored) onCasters() error {
 		if p.Kind == "leg" {
 			legs++
 			lo, hi := p.Body.Bounds()
-			lines = append(lines, caster(frame.Point{X: (lo.X + hi.X) / 2, Y: (lo.Y + hi.Y) / 2, Z: lo.Z}, hi.X-lo.X)...)
+			lines = append(
+				lines,
+				caster(frame.Point{X: (lo.X + hi.X) / 2, Y: (lo.Y + hi.Y) / 2, Z: lo.Z}, hi.X-lo.X)...)
 		}
 	}
-	f.f.Fittings = append(f.f.Fittings, frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs",
-		Count: legs, Screws: 4, Into: f.leg.Width, Lines: lines, Why: fmt.Sprintf("one under each of %d legs, four screws in each", legs)})
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.FitOut, Of: "casters", Title: "Screw on the casters", Where: "upside down, empty", Fits: []string{f.id("casters")},
-		Note: "Set the brakes before it is turned over, and again before it is filled."})
+	f.f.Fittings = append(
+		f.f.Fittings,
+		frame.Fitting{ID: f.id("casters"), Bed: f.bed.ID, Kind: "caster", Place: "under the legs",
+			Count: legs, Screws: 4, Into: f.leg.Width, Lines: lines,
+			Why: fmt.Sprintf("one under each of %d legs, four screws in each", legs)},
+	)
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.FitOut,
+			Of:    "casters",
+			Title: "Screw on the casters",
+			Where: "upside down, empty",
+			Fits:  []string{f.id("casters")},
+			Note:  "Set the brakes before it is turned over, and again before it is filled.",
+		},
+	)
 	return nil
 }
 

@@ -23,8 +23,15 @@ var cleatedBox = System{
 		Name: "cleated", Title: "Cleated panels", About: "fence boards on cleats, made flat, in batches",
 		Uses: []string{"grass", "under"},
 		Own: []design.Field{
-			{Key: "cleats", Label: "Cleats between the ends, each long side", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 12,
-				Help: "auto sets one at mid length, or as many as the boards need if ties hold them."},
+			{
+				Key:     "cleats",
+				Label:   "Cleats between the ends, each long side",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    12,
+				Help:    "auto sets one at mid length, or as many as the boards need if ties hold them.",
+			},
 			{Key: "ears", Label: "Dog ears", Stage: "frame", Kind: design.ChoiceField, Default: "trimmed",
 				Help: "Pickets come with the corners of one end cut off.",
 				Offers: []design.Choice{
@@ -55,7 +62,16 @@ func startCleated(cat *catalog.Catalog, b *design.Bed) {
 		b.CapIn, b.CapOut = 12*mm, 12*mm
 		return
 	}
-	b.Length, b.Width, b.Soil = min(b.Length, 66*measure.Inch), min(b.Width, 24*measure.Inch), min(b.Soil, 10*measure.Inch)
+	b.Length, b.Width, b.Soil = min(
+		b.Length,
+		66*measure.Inch,
+	), min(
+		b.Width,
+		24*measure.Inch,
+	), min(
+		b.Soil,
+		10*measure.Inch,
+	)
 	b.CapIn, b.CapOut = measure.Inch/2, measure.Inch/2
 }
 
@@ -63,7 +79,11 @@ func checkCleated(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	board, _ := cat.Profile(b.Board)
 	if most := 30 * measure.Millimetre; board.Thickness > most {
-		refuse("board", "cleats are for thin boards; %s needs none and makes a plain box or a boarded frame", board.Name)
+		refuse(
+			"board",
+			"cleats are for thin boards; %s needs none and makes a plain box or a boarded frame",
+			board.Name,
+		)
 	}
 	c, err := cleatOf(cat, b.Species)
 	if err != nil {
@@ -112,7 +132,14 @@ func buildCleated(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	b := &cleated{box: x, cleat: c}
 	ties, supports := b.panels()
 	for i, r := range b.sides {
-		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: bed.Soil}
+		w := frame.Wall{
+			ID:     b.id("wall.%s", r.key),
+			Bed:    bed.ID,
+			Name:   r.name,
+			End:    r.grain == frame.Y,
+			Boards: r.boards,
+			Soil:   bed.Soil,
+		}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
 		} else {
@@ -125,14 +152,42 @@ func buildCleated(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	for i, r := range b.sides {
 		panel := slices.Concat(r.boards, b.on[i])
 		all = append(all, panel...)
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: r.name, Title: "Make up the panel of the " + r.name, Where: "flat on the bench, face up", Parts: panel, Loose: true,
-			Note: "Push the boards tight together, square the panel by its diagonals, and screw the boards down onto the cleats; a bead of outdoor glue as well makes it stiffer."})
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    r.name,
+				Title: "Make up the panel of the " + r.name,
+				Where: "flat on the bench, face up",
+				Parts: panel,
+				Loose: true,
+				Note: "Push the boards tight together, square the panel by its diagonals, and screw the boards down" +
+					" onto the cleats; a bead of outdoor glue as well makes it stiffer.",
+			},
+		)
 	}
-	b.f.Acts = append(b.f.Acts,
-		frame.Act{Verb: frame.JoinUp, Of: "panels", Title: "Join the panels", Where: "where the bed will stand", Again: all,
-			Note: "Screw through the end boards into the edges of the long panels' cleats."})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "panels",
+			Title: "Join the panels",
+			Where: "where the bed will stand",
+			Again: all,
+			Note:  "Screw through the end boards into the edges of the long panels' cleats.",
+		},
+	)
 	if len(ties) > 0 {
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties})
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    "cross ties",
+				Title: "Fix the cross ties",
+				Where: "between the long sides, before the soil goes in",
+				Parts: ties,
+			},
+		)
 	}
 	return b.finish(), nil
 }
@@ -184,8 +239,12 @@ func (b *cleated) panels() (ties []string, supports []measure.Length) {
 				for _, end := range b.sides[side].boards {
 					board, _ := b.f.Part(end)
 					if at, _, ok := contact(board.Body, p.Body); ok {
-						b.f.Joints = append(b.f.Joints, frame.Joint{ID: end + "+" + id, Kind: frame.FaceToPost, Parts: [2]string{end, id},
-							Through: t, Into: c.wide, Run: b.board.Width, At: at, Load: "the push of the soil on the corner"})
+						b.f.Joints = append(
+							b.f.Joints,
+							frame.Joint{ID: end + "+" + id, Kind: frame.FaceToPost, Parts: [2]string{end, id},
+								Through: t, Into: c.wide, Run: b.board.Width, At: at,
+								Load: "the push of the soil on the corner"},
+						)
 					}
 				}
 			}
@@ -222,14 +281,22 @@ func (b *cleated) mids() int {
 // put stands a cleat inside a panel and screws it to every board.
 func (b *cleated) put(side, k int, lo, hi frame.Spot) {
 	p := b.part(b.cleat.profile, "cleat", fmt.Sprintf("cleat %d, %s", k+1, b.sides[side].name))
-	p.ID, p.Grain, p.Hidden, p.Length, p.Width = b.id("cleat.%s.%d", b.sides[side].key, k+1), frame.Z, true, b.rim, b.cleat.wide
+	p.ID, p.Grain, p.Hidden, p.Length, p.Width = b.id(
+		"cleat.%s.%d",
+		b.sides[side].key,
+		k+1,
+	), frame.Z, true, b.rim, b.cleat.wide
 	p.Body = frame.Prism{Axis: frame.Z, From: 0, To: b.rim, Outline: rectangle(lo, hi)}
 	b.f.Parts = append(b.f.Parts, p)
 	b.on[side] = append(b.on[side], p.ID)
 	for _, id := range b.sides[side].boards {
 		board, _ := b.f.Part(id)
 		at, _, _ := contact(board.Body, p.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: p.ID + "+" + id, Kind: frame.FaceToFace, Parts: [2]string{id, p.ID},
-			Through: b.board.Thickness, Into: b.cleat.thick, Run: b.board.Width, At: at, Load: "holds the panel's boards together"})
+		b.f.Joints = append(
+			b.f.Joints,
+			frame.Joint{ID: p.ID + "+" + id, Kind: frame.FaceToFace, Parts: [2]string{id, p.ID},
+				Through: b.board.Thickness, Into: b.cleat.thick, Run: b.board.Width, At: at,
+				Load: "holds the panel's boards together"},
+		)
 	}
 }

@@ -75,10 +75,30 @@ func wantSoil(t *testing.T, f frame.Frame, cubicInches float64) {
 // end boards into a long panel's cleat; 4 rails. Soil: 61 x 21 x 10 less cleats, a
 // 2x4 of 21 in and the tie's two cleats of 2x4.
 func TestCleatedByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "cleated"), set("length", "60 in"), set("width", "20 in"), set("soil", "10 in"), set("ties", "1"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "cleated"),
+		set("length", "60 in"),
+		set("width", "20 in"),
+		set("soil", "10 in"),
+		set("ties", "1"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {62*in + in/4: 4}, "end": {21 * in: 4}, "cleat": {11 * in: 10}, "tie": {21 * in: 1}, "tie cleat": {11 * in: 2}, "cap": {63*in + in/4: 2, 20 * in: 2}})
-	wantJoints(t, f, map[frame.JointKind]int{frame.FaceToFace: 20 + 2*2, frame.TieToCleat: 2, frame.FaceToPost: 8, frame.CapToWall: 4})
+		"side": {
+			62*in + in/4: 4,
+		}, "end": {21 * in: 4}, "cleat": {11 * in: 10}, "tie": {21 * in: 1}, "tie cleat": {11 * in: 2},
+		"cap": {63*in + in/4: 2, 20 * in: 2}})
+	wantJoints(
+		t,
+		f,
+		map[frame.JointKind]int{
+			frame.FaceToFace: 20 + 2*2,
+			frame.TieToCleat: 2,
+			frame.FaceToPost: 8,
+			frame.CapToWall:  4,
+		},
+	)
 	wantSoil(t, f, 61*21*10-10*1.5*1.6875*10-1.5*3.5*21-2*1.5*3.5*10)
 	for _, p := range f.Parts {
 		if p.Kind == "cleat" && p.Width != in*27/16 || p.Kind == "cap" && p.Width != in*13/8 {

@@ -47,8 +47,16 @@ func (b *box) fixTo(side int, upright frame.Part, kind frame.JointKind) {
 		if !ok {
 			continue
 		}
-		j := frame.Joint{ID: id + "+" + upright.ID, Kind: kind, Parts: [2]string{id, upright.ID}, Through: b.board.Thickness, Into: q,
-			Run: b.board.Width, At: at, Load: "the push of the soil on the board"}
+		j := frame.Joint{
+			ID:      id + "+" + upright.ID,
+			Kind:    kind,
+			Parts:   [2]string{id, upright.ID},
+			Through: b.board.Thickness,
+			Into:    q,
+			Run:     b.board.Width,
+			At:      at,
+			Load:    "the push of the soil on the board",
+		}
 		if kind == frame.BehindPost {
 			j.Parts, j.Through, j.Into = [2]string{upright.ID, id}, q, b.board.Thickness
 		}

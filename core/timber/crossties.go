@@ -15,8 +15,15 @@ var crossTies = Extra{
 	Extra: design.Extra{Name: "cross_ties", Fields: []design.Field{
 		{Key: "cross_ties", Label: "Cross ties", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
 			Help: "A board on edge from side to side, in the soil. It holds both sides at once and needs no ground.",
-			Offers: orNone("the posts or stakes do it",
-				design.Choice{Value: "1", Label: "one"}, design.Choice{Value: "2", Label: "two"}, design.Choice{Value: "3", Label: "three"})}}},
+			Offers: orNone(
+				"the posts or stakes do it",
+				design.Choice{
+					Value: "1",
+					Label: "one",
+				},
+				design.Choice{Value: "2", Label: "two"},
+				design.Choice{Value: "3", Label: "three"},
+			)}}},
 	Build: func(b *box) {
 		profile, err := b.cat.Profile(b.bed.CapProfile)
 		if err != nil {
@@ -39,7 +46,16 @@ var crossTies = Extra{
 				slices.Sort(w.Supports)
 			}
 		}
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ids})
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    "cross ties",
+				Title: "Fix the cross ties",
+				Where: "between the long sides, before the soil goes in",
+				Parts: ids,
+			},
+		)
 		b.f.Cavities[0] = b.displaced(b.bare(b.f.Cavities[0]))
 	},
 }

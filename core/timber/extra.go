@@ -13,12 +13,46 @@ type Extra struct {
 
 // extras in the order they are offered. A new one is its own file and a word
 // here.
-var extras = []Extra{crossTies, wallLiner, burrowMesh, plantingGrid, trellis, hoops, arch, bench, faceBoards, capNotch, glue}
+var extras = []Extra{
+	crossTies,
+	wallLiner,
+	burrowMesh,
+	plantingGrid,
+	trellis,
+	hoops,
+	arch,
+	bench,
+	faceBoards,
+	capNotch,
+	glue,
+}
 
 // What can be added to whom.
 var (
-	addsToGround  = []string{"cross_ties", "liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "notch", "glue"}
-	addsToPlain   = []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "face", "notch", "glue"} // it has ties of its own
+	addsToGround = []string{
+		"cross_ties",
+		"liner",
+		"mesh",
+		"grid",
+		"trellis",
+		"hoops",
+		"arch",
+		"bench",
+		"face",
+		"notch",
+		"glue",
+	}
+	addsToPlain = []string{
+		"liner",
+		"mesh",
+		"grid",
+		"trellis",
+		"hoops",
+		"arch",
+		"face",
+		"notch",
+		"glue",
+	} // it has ties of its own
 	addsToFloored = []string{"liner", "grid", "trellis", "hoops", "face", "notch", "glue"}
 )
 

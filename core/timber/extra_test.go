@@ -32,11 +32,14 @@ func TestHoops(t *testing.T) {
 		arc += math.Hypot(a*s, b*c) * math.Pi / float64(steps)
 	}
 	want := arc + 2*150/25.4
-	if got := float64(hoop.Each) / float64(in); hoop.Count != 3 || math.Abs(got-want) > 0.01 || fitting(t, f, "clip").Count != 6 {
+	if got := float64(hoop.Each) / float64(in); hoop.Count != 3 || math.Abs(got-want) > 0.01 ||
+		fitting(t, f, "clip").Count != 6 {
 		t.Errorf("%d hoops of %.3f in, want 3 of %.3f", hoop.Count, got, want)
 	}
 	line := hoop.Lines[1]
-	if line[0].Y != f.Openings[0].Lo.V || line[len(line)-1].Y != f.Openings[0].Hi.V || line[len(line)/2].Z != f.Rim+20*in || line[0].X != f.Openings[0].Lo.U+bed.Length/2 {
+	if line[0].Y != f.Openings[0].Lo.V || line[len(line)-1].Y != f.Openings[0].Hi.V ||
+		line[len(line)/2].Z != f.Rim+20*in ||
+		line[0].X != f.Openings[0].Lo.U+bed.Length/2 {
 		t.Errorf("the middle hoop runs %v", line)
 	}
 }
@@ -100,7 +103,8 @@ func TestBench(t *testing.T) {
 // too thick to screw through: there the screws go through the uprights.
 func TestTrellis(t *testing.T) {
 	f, _ := build(t, "us", set("trellis", "wire"))
-	if length(t, f, "b1.trellis.4") != 70*in+in/2 || length(t, f, "b1.trellis.head") != 99*in || fitting(t, f, "wire").Each != 4*99*in {
+	if length(t, f, "b1.trellis.4") != 70*in+in/2 || length(t, f, "b1.trellis.head") != 99*in ||
+		fitting(t, f, "wire").Each != 4*99*in {
 		t.Errorf("upright %v, wire %v", length(t, f, "b1.trellis.4"), fitting(t, f, "wire").Each)
 	}
 	f, _ = build(t, "us", set("system", "sleeper"), set("trellis", "wire"))
@@ -115,7 +119,14 @@ func TestTrellis(t *testing.T) {
 // A mesh basket in walls 96 x 48 in clear, turned up 3 in; a liner round them as
 // tall as the soil; another timber in front only.
 func TestSheetsAndFace(t *testing.T) {
-	f, bed := build(t, "us", set("mesh", "mesh"), set("liner", "membrane"), set("species", "cedar"), set("face", "redwood"))
+	f, bed := build(
+		t,
+		"us",
+		set("mesh", "mesh"),
+		set("liner", "membrane"),
+		set("species", "cedar"),
+		set("face", "redwood"),
+	)
 	for _, s := range f.Sheets {
 		switch s.Material {
 		case "mesh":
@@ -146,8 +157,12 @@ func TestCapNotch(t *testing.T) {
 		f, bed := build(t, "us", set("cap", "mitred"), set("cap_profile", "2x6"), set("cap_out", "3 in"),
 			set("notch", c.at), set("notch_wide", "4-1/2 in"), set("notch_deep", "2-1/2 in"), set("notch_at", "40 in"))
 		o := bed.CapOut
-		left := map[string]measure.Length{"back": -o + 40*in - 9*in/4, "back-left": -o, "back-right": f.Outside[1].U + o - 9*in/2}[c.at]
-		post := frame.Box(frame.Point{X: left, Y: f.Outside[1].V + o - 5*in/2, Z: 0}, frame.Point{X: left + 9*in/2, Y: f.Outside[1].V + o, Z: 2 * measure.Metre})
+		left := map[string]measure.Length{"back": -o + 40*in - 9*in/4, "back-left": -o,
+			"back-right": f.Outside[1].U + o - 9*in/2}[c.at]
+		post := frame.Box(
+			frame.Point{X: left, Y: f.Outside[1].V + o - 5*in/2, Z: 0},
+			frame.Point{X: left + 9*in/2, Y: f.Outside[1].V + o, Z: 2 * measure.Metre},
+		)
 		var gone measure.Volume
 		cut := 0
 		for _, p := range f.Parts {

@@ -101,18 +101,44 @@ func (f *floored) legs() {
 		case f.legsAt == legsOutside:
 			at = t / 2
 		}
-		f.f.Walls = append(f.f.Walls, frame.Wall{ID: f.id("wall.%s", f.sides[i].key), Bed: f.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: f.bed.Soil,
-			Supports: []measure.Length{at, far - at}})
+		f.f.Walls = append(
+			f.f.Walls,
+			frame.Wall{
+				ID:       f.id("wall.%s", f.sides[i].key),
+				Bed:      f.bed.ID,
+				Name:     r.name,
+				End:      r.grain == frame.Y,
+				Boards:   r.boards,
+				Soil:     f.bed.Soil,
+				Supports: []measure.Length{at, far - at},
+			},
+		)
 	}
 	long := slices.Concat(f.sides[front].boards, f.sides[back].boards)
 	short := slices.Concat(f.sides[left].boards, f.sides[right].boards)
-	note := "The legs stand out below the boards: those are the feet. Lay the rim edges against a straight board, so that they end level."
+	note := "The legs stand out below the boards: those are the feet. Lay the rim edges against a straight board, so" +
+		" that they end level."
 	if f.legsAt == legsInWall {
 		note = "Drill the pocket holes in the boards' inner faces only, or they show outside. " + note
 	}
-	f.f.Acts = append(f.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: "sides", Title: "Make up the two long sides", Where: "on a flat surface", Parts: append(long, legs...), Note: note},
-		frame.Act{Verb: frame.JoinUp, Of: "ends", Title: "Join the sides with the ends", Where: "standing on the feet", Parts: short})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "sides",
+			Title: "Make up the two long sides",
+			Where: "on a flat surface",
+			Parts: append(long, legs...),
+			Note:  note,
+		},
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "ends",
+			Title: "Join the sides with the ends",
+			Where: "standing on the feet",
+			Parts: short,
+		},
+	)
 }
 
 func edge(far bool, near, at measure.Length) measure.Length {
@@ -124,7 +150,12 @@ func edge(far bool, near, at measure.Length) measure.Length {
 
 // upright is a square piece on end, its near corner at x, y.
 func upright(x, y, q, z0, z1 measure.Length) frame.Prism {
-	return frame.Prism{Axis: frame.Z, From: z0, To: z1, Outline: rectangle(frame.Spot{U: x, V: y}, frame.Spot{U: x + q, V: y + q})}
+	return frame.Prism{
+		Axis:    frame.Z,
+		From:    z0,
+		To:      z1,
+		Outline: rectangle(frame.Spot{U: x, V: y}, frame.Spot{U: x + q, V: y + q}),
+	}
 }
 
 // pocket joins the ends of a side's boards to a leg they butt against.
@@ -135,8 +166,12 @@ func (f *floored) pocket(side int, leg frame.Part) {
 		if !ok {
 			continue
 		}
-		f.f.Joints = append(f.f.Joints, frame.Joint{ID: id + "+" + leg.ID, Kind: frame.PocketEnd, Parts: [2]string{id, leg.ID},
-			Through: f.board.Thickness, Into: f.board.Thickness, Run: run, At: at, Load: "the push of the soil on the board"})
+		f.f.Joints = append(
+			f.f.Joints,
+			frame.Joint{ID: id + "+" + leg.ID, Kind: frame.PocketEnd, Parts: [2]string{id, leg.ID},
+				Through: f.board.Thickness, Into: f.board.Thickness, Run: run, At: at,
+				Load: "the push of the soil on the board"},
+		)
 	}
 }
 
@@ -154,7 +189,13 @@ func (f *floored) ledger(side int, name string) string {
 	case left:
 		lo, hi = frame.Spot{U: t, V: t + clear}, frame.Spot{U: t + thick, V: f.outWidth - t - clear}
 	case right:
-		lo, hi = frame.Spot{U: f.outLength - t - thick, V: t + clear}, frame.Spot{U: f.outLength - t, V: f.outWidth - t - clear}
+		lo, hi = frame.Spot{
+			U: f.outLength - t - thick,
+			V: t + clear,
+		}, frame.Spot{
+			U: f.outLength - t,
+			V: f.outWidth - t - clear,
+		}
 	}
 	p := f.part(f.rail, "ledger", "ledger, "+name)
 	p.ID, p.Grain, p.Hidden = f.id("ledger.%s", r.key), r.grain, true
@@ -166,7 +207,8 @@ func (f *floored) ledger(side int, name string) string {
 		pair, through, into = [2]string{p.ID, r.boards[0]}, thick, t
 	}
 	f.f.Joints = append(f.f.Joints, frame.Joint{ID: r.boards[0] + "+" + p.ID, Kind: frame.WallLedger, Parts: pair,
-		Through: through, Into: into, Run: p.Length, At: frame.Point{X: (lo.U + hi.U) / 2, Y: (lo.V + hi.V) / 2, Z: f.lift + f.rail.Width/2}, Load: "half the floor and the wet soil on it"})
+		Through: through, Into: into, Run: p.Length, At: frame.Point{X: (lo.U + hi.U) / 2, Y: (lo.V + hi.V) / 2,
+			Z: f.lift + f.rail.Width/2}, Load: "half the floor and the wet soil on it"})
 	return p.ID
 }
 
@@ -176,7 +218,8 @@ func (f *floored) ledgers() {
 }
 
 // ledgerNote goes with every act that fixes what carries the soil.
-const ledgerNote = "They carry all the soil: a screw about every 6 in (150 mm), through the thinner piece into the thicker."
+const ledgerNote = "They carry all the soil: a screw about every 6 in (150 mm), through the thinner piece into the" +
+	" thicker."
 
 // railActs fixes ledgers and beams: with beams, the end ledgers and the beams
 // are made up first, because their screws come from behind.
@@ -188,11 +231,30 @@ func (f *floored) railActs() {
 		if f.across() {
 			first, which, ledgers = f.ledgerY, "side", []string{f.ledgerX[0], f.ledgerX[1]}
 		}
-		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: which + " ledgers", Title: "Make up the " + which + " ledgers and the beams", Where: "on a flat surface, then into the box",
-			Parts: append([]string{first[0], first[1]}, f.beams...),
-			Note:  "The beams' screws come from behind the " + which + " ledgers, so this frame is made before it goes in. " + ledgerNote})
+		f.f.Acts = append(
+			f.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    which + " ledgers",
+				Title: "Make up the " + which + " ledgers and the beams",
+				Where: "on a flat surface, then into the box",
+				Parts: append([]string{first[0], first[1]}, f.beams...),
+				Note: "The beams' screws come from behind the " + which + " ledgers, so this frame is made before" +
+					" it goes in. " + ledgerNote,
+			},
+		)
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "ledgers", Title: "Fix the ledgers", Where: "inside, level with the boards' lower edges", Parts: ledgers, Note: ledgerNote})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "ledgers",
+			Title: "Fix the ledgers",
+			Where: "inside, level with the boards' lower edges",
+			Parts: ledgers,
+			Note:  ledgerNote,
+		},
+	)
 }
 
 // across reports whether beams run from side to side, and slats lengthwise.
@@ -211,14 +273,24 @@ func (f *floored) carry(n int) {
 		y := y0 + (y1-y0)*measure.Length(k)/measure.Length(n+1) - thick/2
 		p := f.part(f.rail, "beam", fmt.Sprintf("floor beam %d", k))
 		p.ID, p.Grain, p.Hidden = f.id("beam.%d", k), frame.X, true
-		p.Body = standing(frame.Spot{U: t + thick, V: y}, frame.Spot{U: f.outLength - t - thick, V: y + thick}, f.lift, f.lift+f.rail.Width, frame.X)
+		p.Body = standing(
+			frame.Spot{U: t + thick, V: y},
+			frame.Spot{U: f.outLength - t - thick, V: y + thick},
+			f.lift,
+			f.lift+f.rail.Width,
+			frame.X,
+		)
 		p.Length = p.Body.To - p.Body.From
 		f.f.Parts = append(f.f.Parts, p)
 		f.beams = append(f.beams, p.ID)
 		for i, x := range []measure.Length{t + thick, f.outLength - t - thick} {
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: f.ledgerX[i] + "+" + p.ID, Kind: frame.FaceToEnd, Parts: [2]string{f.ledgerX[i], p.ID},
-				Through: thick, Into: p.Length, Run: f.rail.Width, EndGrain: true, At: frame.Point{X: x, Y: y + thick/2, Z: f.lift + f.rail.Width/2},
-				Load: "its share of the floor and the wet soil on it"})
+			f.f.Joints = append(
+				f.f.Joints,
+				frame.Joint{ID: f.ledgerX[i] + "+" + p.ID, Kind: frame.FaceToEnd, Parts: [2]string{f.ledgerX[i], p.ID},
+					Through: thick, Into: p.Length, Run: f.rail.Width, EndGrain: true, At: frame.Point{X: x,
+						Y: y + thick/2, Z: f.lift + f.rail.Width/2},
+					Load: "its share of the floor and the wet soil on it"},
+			)
 		}
 	}
 }
@@ -231,14 +303,24 @@ func (f *floored) carryAcross(n int) {
 		x := x0 + (x1-x0)*measure.Length(k)/measure.Length(n+1) - thick/2
 		p := f.part(f.rail, "beam", fmt.Sprintf("floor beam %d", k))
 		p.ID, p.Grain, p.Hidden = f.id("beam.%d", k), frame.Y, true
-		p.Body = standing(frame.Spot{U: x, V: t + thick}, frame.Spot{U: x + thick, V: f.outWidth - t - thick}, f.lift, f.lift+f.rail.Width, frame.Y)
+		p.Body = standing(
+			frame.Spot{U: x, V: t + thick},
+			frame.Spot{U: x + thick, V: f.outWidth - t - thick},
+			f.lift,
+			f.lift+f.rail.Width,
+			frame.Y,
+		)
 		p.Length = p.Body.To - p.Body.From
 		f.f.Parts = append(f.f.Parts, p)
 		f.beams = append(f.beams, p.ID)
 		for i, y := range []measure.Length{t + thick, f.outWidth - t - thick} {
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: f.ledgerY[i] + "+" + p.ID, Kind: frame.FaceToEnd, Parts: [2]string{f.ledgerY[i], p.ID},
-				Through: thick, Into: p.Length, Run: f.rail.Width, EndGrain: true, At: frame.Point{X: x + thick/2, Y: y, Z: f.lift + f.rail.Width/2},
-				Load: "its share of the floor and the wet soil on it"})
+			f.f.Joints = append(
+				f.f.Joints,
+				frame.Joint{ID: f.ledgerY[i] + "+" + p.ID, Kind: frame.FaceToEnd, Parts: [2]string{f.ledgerY[i], p.ID},
+					Through: thick, Into: p.Length, Run: f.rail.Width, EndGrain: true, At: frame.Point{X: x + thick/2,
+						Y: y, Z: f.lift + f.rail.Width/2},
+					Load: "its share of the floor and the wet soil on it"},
+			)
 		}
 	}
 }
@@ -265,15 +347,32 @@ func (f *floored) slats() {
 	if g > 0 {
 		d.lay(wide-t-beside, beside, t+g, long-t-g, append([]string{far[1]}, f.beams...)...)
 	}
-	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
-		Span: (span - f.rail.Thickness) / measure.Length(len(f.beams)+1), Spans: len(f.beams) + 1, BeamSpan: beam - f.rail.Thickness,
-		Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)})
-	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. The fabric goes over them before the soil does."
+	f.f.Floors = append(
+		f.f.Floors,
+		frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: d.ids, Soil: f.bed.Soil, Beams: f.beams,
+			Span: (span - f.rail.Thickness) / measure.Length(
+				len(f.beams)+1,
+			), Spans: len(f.beams) + 1, BeamSpan: beam - f.rail.Thickness,
+			Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)},
+	)
+	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. The fabric goes" +
+		" over them before the soil does."
 	if isSheet(f.slat) {
-		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges: they drink water. Keep clear of the beams. The fabric goes over the holes before the soil goes in."
+		note = "Drill a drain hole of 1/2 in (12 mm) about every 6 in (150 mm) both ways, and seal the cut edges:" +
+			" they drink water. Keep clear of the beams. The fabric goes over the holes before the soil goes in."
 	}
 	f.floorCloth()
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the ledgers", Parts: d.ids, Note: note})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "floor",
+			Title: "Lay the floor",
+			Where: "down onto the ledgers",
+			Parts: d.ids,
+			Note:  note,
+		},
+	)
 }
 
 // clothUp is how far the cloth on a floor is turned up the walls (common practice: a hand).
@@ -281,8 +380,19 @@ const clothUp = 75 * measure.Millimetre
 
 // floorCloth lays cloth on a floor, so that soil stays on it and water goes through.
 func (b *box) floorCloth() {
-	b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("floor-cloth"), Bed: b.bed.ID, Material: "fabric", Place: "on the floor, turned a hand up the walls",
-		Length: b.inLength, Width: b.inWidth, TurnUp: clothUp, Inside: true})
+	b.f.Sheets = append(
+		b.f.Sheets,
+		frame.Sheet{
+			ID:       b.id("floor-cloth"),
+			Bed:      b.bed.ID,
+			Material: "fabric",
+			Place:    "on the floor, turned a hand up the walls",
+			Length:   b.inLength,
+			Width:    b.inWidth,
+			TurnUp:   clothUp,
+			Inside:   true,
+		},
+	)
 }
 
 // isSheet reports whether a floor is of sheets, not of boards.

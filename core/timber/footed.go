@@ -23,10 +23,24 @@ var footedPlanter = System{
 		Name: "footed", Title: "Small planter on feet", About: "has a floor, drains, can be moved when it is empty",
 		Uses: []string{"corners"},
 		Own: []design.Field{
-			{Key: "feet", Label: "Feet below the boards", Stage: "frame", Kind: design.LengthField, Default: "1 in", Metric: "25 mm",
-				Help: "So that it stands clear and drains: about 1 in (25 mm) (common practice)."},
-			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
-				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
+			{
+				Key:     "feet",
+				Label:   "Feet below the boards",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "1 in",
+				Metric:  "25 mm",
+				Help:    "So that it stands clear and drains: about 1 in (25 mm) (common practice).",
+			},
+			{
+				Key:     "gap",
+				Label:   "Gap between floor slats",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "1/4 in",
+				Metric:  "6 mm",
+				Help:    "At least this; what is left over is shared out. Lay fabric over the gaps.",
+			},
 			{Key: "straps", Label: "Straps under the floor", Stage: "frame", Kind: design.ChoiceField, Default: "two",
 				Offers: []design.Choice{
 					{Value: "two", Label: "two, from scrap", Note: "tie the slats together, so that none tips or cups"},
@@ -71,7 +85,11 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		limit{"feet", b.OptionLength("feet"), 300 * measure.Millimetre, "taller feet wobble"},
 		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"})
 	if b.OptionLength("feet") <= 0 {
-		refuse("feet", "without feet the floor stands in the wet and rots; from %s works", p.AtLeast(5*measure.Millimetre))
+		refuse(
+			"feet",
+			"without feet the floor stands in the wet and rots; from %s works",
+			p.AtLeast(5*measure.Millimetre),
+		)
 	}
 	leg, err := stakeProfile(cat)
 	if err != nil {
@@ -107,7 +125,10 @@ func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	out := b.finish()
-	out.Measures = append(out.Measures, frame.Measure{Name: "feet", Field: "feet", From: frame.Point{Z: casters}, To: frame.Point{Z: b.lift}})
+	out.Measures = append(
+		out.Measures,
+		frame.Measure{Name: "feet", Field: "feet", From: frame.Point{Z: casters}, To: frame.Point{Z: b.lift}},
+	)
 	return out, nil
 }
 
@@ -122,7 +143,13 @@ func (f *floored) straps() {
 		p.ID, p.Grain, p.Hidden, p.Width = f.id("strap.%d", k), frame.X, true, wide
 		y := f.outWidth*k/3 - wide/2
 		z := f.lift + f.rail.Width
-		p.Body = standing(frame.Spot{U: t + thick, V: y}, frame.Spot{U: f.outLength - t - thick, V: y + wide}, z-t, z, frame.X)
+		p.Body = standing(
+			frame.Spot{U: t + thick, V: y},
+			frame.Spot{U: f.outLength - t - thick, V: y + wide},
+			z-t,
+			z,
+			frame.X,
+		)
 		p.Length = p.Body.To - p.Body.From
 		f.f.Parts = append(f.f.Parts, p)
 		ids = append(ids, p.ID)
@@ -131,10 +158,22 @@ func (f *floored) straps() {
 				continue
 			}
 			if at, _, ok := contact(p.Body, slat.Body); ok {
-				f.f.Joints = append(f.f.Joints, frame.Joint{ID: p.ID + "+" + slat.ID, Kind: frame.FaceToFace, Parts: [2]string{p.ID, slat.ID},
-					Through: t, Into: t, Run: wide, At: at, Load: "keeps the slats in one plane"})
+				f.f.Joints = append(
+					f.f.Joints,
+					frame.Joint{ID: p.ID + "+" + slat.ID, Kind: frame.FaceToFace, Parts: [2]string{p.ID, slat.ID},
+						Through: t, Into: t, Run: wide, At: at, Load: "keeps the slats in one plane"},
+				)
 			}
 		}
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "floor straps", Title: "Tie the floor from below", Where: "upside down, before any soil is in it", Parts: ids})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "floor straps",
+			Title: "Tie the floor from below",
+			Where: "upside down, before any soil is in it",
+			Parts: ids,
+		},
+	)
 }

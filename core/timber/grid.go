@@ -16,10 +16,23 @@ var plantingGrid = Extra{
 	Extra: design.Extra{Name: "grid", Fields: []design.Field{
 		{Key: "grid", Label: "Planting grid", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
 			Help: "Whole cells are shared out over the opening; a cell is never smaller than asked.",
-			Offers: orNone("",
+			Offers: orNone(
+				"",
 				design.Choice{Value: "string", Label: "strings on nails", Note: "cheap, in the way of nothing"},
-				design.Choice{Value: "strips", Label: "thin strips", Note: "ripped from thin boards, leftovers first"})},
-		{Key: "grid_cell", Label: "Cells of", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm"}},
+				design.Choice{
+					Value: "strips",
+					Label: "thin strips",
+					Note:  "ripped from thin boards, leftovers first",
+				},
+			)},
+		{
+			Key:     "grid_cell",
+			Label:   "Cells of",
+			Stage:   "frame",
+			Kind:    design.LengthField,
+			Default: "12 in",
+			Metric:  "300 mm",
+		}},
 		Check: checkGrid,
 	},
 	Build: buildGrid,
@@ -32,15 +45,31 @@ func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	cell := b.OptionLength("grid_cell")
 	if least := 50 * measure.Millimetre; cell < least || cell > b.Width {
-		refuse("grid_cell", "cells of %s do not fit: from %s to the bed's %s works", p.Feet(cell), p.AtLeast(least), p.Feet(b.Width))
+		refuse(
+			"grid_cell",
+			"cells of %s do not fit: from %s to the bed's %s works",
+			p.Feet(cell),
+			p.AtLeast(least),
+			p.Feet(b.Width),
+		)
 		return
 	}
 	if b.Options["grid"] == "strips" && b.Freeboard < 2*stripTall {
-		refuse("grid", "two strips, one across the other, lie %s high and the soil only %s below the rim; strings work, or more below the rim",
-			p.Short(2*stripTall), p.Short(b.Freeboard))
+		refuse(
+			"grid",
+			"two strips, one across the other, lie %s high and the soil only %s below the rim; strings work, or more"+
+				" below the rim",
+			p.Short(2*stripTall),
+			p.Short(b.Freeboard),
+		)
 	}
 	if thin, err := slatOf(cat, b.Species); b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
-		refuse("grid_cell", "strips %s wide leave too little between: from %s works, or strings", p.Short(thin.Thickness), p.AtLeast(3*thin.Thickness))
+		refuse(
+			"grid_cell",
+			"strips %s wide leave too little between: from %s works, or strings",
+			p.Short(thin.Thickness),
+			p.AtLeast(3*thin.Thickness),
+		)
 	}
 	if (b.Length/cell-1)+(b.Width/cell-1) > 60 {
 		refuse("grid_cell", "that is more lines than anyone lays; from %s works", p.AtLeast((b.Length+b.Width)/60))
@@ -92,7 +121,10 @@ func buildGrid(b *box) {
 			lay("along", frame.Spot{U: o.Lo.U, V: y}, frame.Spot{U: o.Hi.U, V: y + t}, top, frame.X)
 		}
 		over := top
-		if slices.ContainsFunc(b.f.Parts, func(p frame.Part) bool { return p.Kind == "strip" && p.Grain == frame.X && p.Body.Outline[0].V == top }) {
+		if slices.ContainsFunc(
+			b.f.Parts,
+			func(p frame.Part) bool { return p.Kind == "strip" && p.Grain == frame.X && p.Body.Outline[0].V == top },
+		) {
 			over += stripTall // they lie across those that run along
 		}
 		for i := measure.Length(1); i < nx; i++ {
@@ -100,12 +132,36 @@ func buildGrid(b *box) {
 			lay("across", frame.Spot{U: x, V: o.Lo.V}, frame.Spot{U: x + t, V: o.Hi.V}, over, frame.Y)
 		}
 	}
-	act := frame.Act{Verb: frame.FitOut, Of: "grid", Title: "Lay the planting grid", Where: "once the soil has settled", Parts: ids,
-		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)}
+	act := frame.Act{
+		Verb:  frame.FitOut,
+		Of:    "grid",
+		Title: "Lay the planting grid",
+		Where: "once the soil has settled",
+		Parts: ids,
+		Note:  fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell),
+	}
 	if n := len(lines); n > 0 {
-		b.f.Fittings = append(b.f.Fittings,
-			frame.Fitting{ID: b.id("string"), Bed: b.bed.ID, Kind: "string", Place: "the planting grid", Count: 1, Each: along + across, Why: measure.Count(n, "line"), Lines: lines},
-			frame.Fitting{ID: b.id("nails"), Bed: b.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * n, Why: "2 for each of " + measure.Count(n, "line")})
+		b.f.Fittings = append(
+			b.f.Fittings,
+			frame.Fitting{
+				ID:    b.id("string"),
+				Bed:   b.bed.ID,
+				Kind:  "string",
+				Place: "the planting grid",
+				Count: 1,
+				Each:  along + across,
+				Why:   measure.Count(n, "line"),
+				Lines: lines,
+			},
+			frame.Fitting{
+				ID:    b.id("nails"),
+				Bed:   b.bed.ID,
+				Kind:  "nail",
+				Place: "the planting grid",
+				Count: 2 * n,
+				Why:   "2 for each of " + measure.Count(n, "line"),
+			},
+		)
 		act.Fits = []string{b.id("string"), b.id("nails")}
 	}
 	b.f.Acts = append(b.f.Acts, act)
@@ -126,7 +182,8 @@ func (b *box) soilAt(s frame.Spot) measure.Length {
 func (b *box) short(lo, hi frame.Spot, z measure.Length, grain frame.Axis) (frame.Spot, frame.Spot) {
 	for _, p := range b.f.Parts {
 		a, c := p.Body.Bounds()
-		if p.Kind == "strip" || c.Z <= z || a.Z >= z+stripTall || c.X <= lo.U || a.X >= hi.U || c.Y <= lo.V || a.Y >= hi.V {
+		if p.Kind == "strip" || c.Z <= z || a.Z >= z+stripTall || c.X <= lo.U || a.X >= hi.U || c.Y <= lo.V ||
+			a.Y >= hi.V {
 			continue
 		}
 		if grain == frame.X {

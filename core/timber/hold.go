@@ -47,16 +47,30 @@ var holdFields = []design.Field{
 		Offers: []design.Choice{
 			{Value: "walls", Label: "held by the walls alone"},
 			{Value: "blocks", Label: "on blocks on the legs", Note: "for legs inside the walls"}}},
-	{Key: "beams_run", Label: "Beams run", Stage: "frame", Kind: design.ChoiceField, Default: "lengthwise", Idle: onlyLevel,
-		Help: "Under a level floor. Slats lie across them.",
+	{
+		Key:     "beams_run",
+		Label:   "Beams run",
+		Stage:   "frame",
+		Kind:    design.ChoiceField,
+		Default: "lengthwise",
+		Idle:    onlyLevel,
+		Help:    "Under a level floor. Slats lie across them.",
 		Offers: []design.Choice{
 			{Value: "lengthwise", Label: "from end to end", Note: "slats across the width"},
-			{Value: "across", Label: "from side to side", Note: "short beams, slats lengthwise: for long planters"}}},
-	{Key: "beam_ends", Label: "Beams' ends", Stage: "frame", Kind: design.ChoiceField, Default: "screws", Idle: onlyLevel,
-		Help: "Where there are beams. Screws into a beam's end stand in end grain and bear little.",
+			{Value: "across", Label: "from side to side", Note: "short beams, slats lengthwise: for long planters"}},
+	},
+	{
+		Key:     "beam_ends",
+		Label:   "Beams' ends",
+		Stage:   "frame",
+		Kind:    design.ChoiceField,
+		Default: "screws",
+		Idle:    onlyLevel,
+		Help:    "Where there are beams. Screws into a beam's end stand in end grain and bear little.",
 		Offers: []design.Choice{
 			{Value: "screws", Label: "screws through the ledgers"},
-			{Value: "brackets", Label: "and an angle bracket on either side", Note: "screwed in side grain"}}},
+			{Value: "brackets", Label: "and an angle bracket on either side", Note: "screwed in side grain"}},
+	},
 	{
 		Key:     "mid_legs",
 		Label:   "Legs between the corners, each long side",
@@ -178,7 +192,8 @@ func (f *floored) blocks() {
 			f.f.Joints = append(
 				f.f.Joints,
 				frame.Joint{ID: p.ID + "+" + leg.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, leg.ID},
-					Through: thick, Into: f.leg.Width, Run: blockTall, At: at, Load: "its share of the floor and the wet soil on it"},
+					Through: thick, Into: f.leg.Width, Run: blockTall, At: at,
+					Load: "its share of the floor and the wet soil on it"},
 			)
 		}
 	}
@@ -190,7 +205,8 @@ func (f *floored) blocks() {
 			Title: "Set the blocks under the ledgers",
 			Where: "on the legs' inner faces, tight under the ledgers' ends",
 			Parts: ids,
-			Note:  "Push each one up hard before the first screw: a block with a gap above it carries nothing until the rest has given.",
+			Note: "Push each one up hard before the first screw: a block with a gap above it carries nothing until" +
+				" the rest has given.",
 		},
 	)
 }

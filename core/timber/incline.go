@@ -78,11 +78,30 @@ func (f *floored) incline() {
 	}
 	f.f.Floors = append(f.f.Floors, frame.Floor{ID: f.id("floor"), Bed: f.bed.ID, Slats: slats, Soil: f.bed.Soil,
 		Span: f.inLength - f.rail.Thickness, Spans: 1, Rail: bearers[0]})
-	f.f.Acts = append(f.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: "bearers", Title: "Fix the bearers", Where: "inside the ends, along the line of the slope", Parts: bearers,
-			Note: fmt.Sprintf("Both ends are cut plumb, at %.0f° from square: mark the line of the slope inside each end first. %s", math.Atan2(float64(in.rise), float64(in.run))*180/math.Pi, ledgerNote)},
-		frame.Act{Verb: frame.MakeUp, Of: "floor", Title: "Lay the floor", Where: "down onto the bearers, from the walls to the lowest line", Parts: slats,
-			Note: "Leave the gap at the lowest line open for the water, and lay the fabric over the floor before the soil goes in."})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "bearers",
+			Title: "Fix the bearers",
+			Where: "inside the ends, along the line of the slope",
+			Parts: bearers,
+			Note: fmt.Sprintf(
+				"Both ends are cut plumb, at %.0f° from square: mark the line of the slope inside each end first. %s",
+				math.Atan2(float64(in.rise), float64(in.run))*180/math.Pi,
+				ledgerNote,
+			),
+		},
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "floor",
+			Title: "Lay the floor",
+			Where: "down onto the bearers, from the walls to the lowest line",
+			Parts: slats,
+			Note: "Leave the gap at the lowest line open for the water, and lay the fabric over the floor before" +
+				" the soil goes in.",
+		},
+	)
 	f.floorCloth()
 }
 
@@ -99,9 +118,14 @@ func (f *floored) bearers(in incline, name string, low, high measure.Length) []s
 		p.ID, p.Grain, p.Hidden = f.id("bearer.%s%s", name[:min(1, len(name))], r.key), frame.Y, true
 		p.Ends = [2]frame.End{frame.Mitred, frame.Mitred}
 		p.Body = frame.Prism{Axis: frame.X, From: end.x, To: end.x + thick, Outline: upwards([]frame.Spot{
-			{U: low, V: f.lift}, {U: high, V: f.lift + in.rise}, {U: high, V: f.lift + in.rise + tall}, {U: low, V: f.lift + tall}})}
+			{
+				U: low,
+				V: f.lift,
+			}, {U: high, V: f.lift + in.rise}, {U: high, V: f.lift + in.rise + tall}, {U: low, V: f.lift + tall}})}
 		// To the long points: the slope itself and what the plumb cut adds.
-		p.Length = measure.Length(math.Round(float64(in.run)*in.slant() + float64(f.rail.Width)*float64(in.rise)/float64(in.run)))
+		p.Length = measure.Length(
+			math.Round(float64(in.run)*in.slant() + float64(f.rail.Width)*float64(in.rise)/float64(in.run)),
+		)
 		p.Tilt = tilt(in, low > high)
 		f.f.Parts = append(f.f.Parts, p)
 		ids = append(ids, p.ID)
@@ -110,8 +134,23 @@ func (f *floored) bearers(in incline, name string, low, high measure.Length) []s
 		if thick < f.board.Thickness {
 			pair, through, into = [2]string{p.ID, board}, thick, f.board.Thickness
 		}
-		f.f.Joints = append(f.f.Joints, frame.Joint{ID: board + "+" + p.ID, Kind: frame.WallLedger, Parts: pair, Through: through, Into: into, Run: p.Length,
-			At: frame.Point{X: end.x, Y: (low + high) / 2, Z: f.lift + (in.rise+tall)/2}, Load: "half the floor and the wet soil on it"})
+		f.f.Joints = append(
+			f.f.Joints,
+			frame.Joint{
+				ID:      board + "+" + p.ID,
+				Kind:    frame.WallLedger,
+				Parts:   pair,
+				Through: through,
+				Into:    into,
+				Run:     p.Length,
+				At: frame.Point{
+					X: end.x,
+					Y: (low + high) / 2,
+					Z: f.lift + (in.rise+tall)/2,
+				},
+				Load: "half the floor and the wet soil on it",
+			},
+		)
 	}
 	return ids
 }
@@ -150,12 +189,18 @@ func (f *floored) tilted(in incline, low, high, gap measure.Length, before int, 
 	// it by that and half a gap.
 	room := measure.Length(float64(in.run)*slant - (float64(thick)*sin+float64(gap)/2)/cos)
 	at := func(s, up float64) frame.Spot {
-		return frame.Spot{U: high + measure.Length(math.Round(way*(s*cos+up*sin))), V: top + measure.Length(math.Round(-s*sin+up*cos))}
+		return frame.Spot{
+			U: high + measure.Length(math.Round(way*(s*cos+up*sin))),
+			V: top + measure.Length(math.Round(-s*sin+up*cos)),
+		}
 	}
 	var ids []string
 	for _, k := range spread(room, w, gap) {
 		p := f.part(f.rail, "slat", fmt.Sprintf("floor slat %d", before+len(ids)+1))
-		p.ID, p.Grain, p.Hidden, p.Width, p.Length = f.id("slat.%d", before+len(ids)+1), frame.X, true, k.wide, f.inLength
+		p.ID, p.Grain, p.Hidden, p.Width, p.Length = f.id(
+			"slat.%d",
+			before+len(ids)+1,
+		), frame.X, true, k.wide, f.inLength
 		p.Tilt = tilt(in, way > 0)
 		s0, s1, up := float64(k.at), float64(k.at+k.wide), float64(thick)
 		p.Body = frame.Prism{Axis: frame.X, From: f.board.Thickness, To: f.outLength - f.board.Thickness,
@@ -163,8 +208,12 @@ func (f *floored) tilted(in incline, low, high, gap measure.Length, before int, 
 		f.f.Parts = append(f.f.Parts, p)
 		ids = append(ids, p.ID)
 		for _, bearer := range on {
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: p.ID + "+" + bearer, Kind: frame.SlatLedger, Parts: [2]string{p.ID, bearer},
-				Through: thick, Into: f.rail.Width, Run: k.wide, At: frame.Point{X: f.board.Thickness, Y: at(s0, 0).U, Z: at(s0, 0).V}, Load: "the wet soil above it"})
+			f.f.Joints = append(
+				f.f.Joints,
+				frame.Joint{ID: p.ID + "+" + bearer, Kind: frame.SlatLedger, Parts: [2]string{p.ID, bearer},
+					Through: thick, Into: f.rail.Width, Run: k.wide, At: frame.Point{X: f.board.Thickness, Y: at(s0,
+						0).U, Z: at(s0, 0).V}, Load: "the wet soil above it"},
+			)
 		}
 	}
 	return ids

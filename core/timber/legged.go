@@ -27,40 +27,92 @@ var leggedPlanter = System{
 		For:  []string{design.AtWorkHeight},
 		Uses: []string{"corners", "post"},
 		Own: slices.Concat([]design.Field{
-			{Key: "height", Label: "Rim above the ground", Stage: "bed", Kind: design.LengthField, Default: "34 in", Metric: "860 mm",
-				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in (610 to 760 mm) (common practice).", Offer: workers},
+			{
+				Key:     "height",
+				Label:   "Rim above the ground",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "34 in",
+				Metric:  "860 mm",
+				Help: "Standing, about 34 to 38 in (860 to 960 mm), a little below the elbow; seated, 24 to 30 in" +
+					" (610 to 760 mm) (common practice).",
+				Offer: workers,
+			},
 			{Key: "legs", Label: "Legs stand", Stage: "frame", Kind: design.ChoiceField, Default: legsInside,
 				Offers: []design.Choice{
 					{Value: legsInside, Label: "inside the corners", Note: "screwed from outside, no end grain"},
 					{Value: legsOutside, Label: "outside the long sides", Note: "the room inside is free; they show"},
-					{Value: legsInWall, Label: "in the wall, boards between them", Note: "pocket screws from inside, nothing shows"}}},
+					{
+						Value: legsInWall,
+						Label: "in the wall, boards between them",
+						Note:  "pocket screws from inside, nothing shows",
+					}}},
 			{Key: "floor", Label: "Floor", Stage: "frame", Kind: design.ChoiceField, Default: floorLevel,
 				Offers: []design.Choice{
 					{Value: floorLevel, Label: "level", Note: "the same depth everywhere"},
-					{Value: floorSloped, Label: "sloping to the front", Note: "saves soil; shallow roots behind, deep ones in front"},
+					{
+						Value: floorSloped,
+						Label: "sloping to the front",
+						Note:  "saves soil; shallow roots behind, deep ones in front",
+					},
 					{Value: floorV, Label: "V, deepest in the middle", Note: "saves soil; one deep row"}}},
-			{Key: "floor_of", Label: "A level floor is of", Stage: "frame", Kind: design.ChoiceField, Default: floorBoards,
-				Idle: onlyLevel,
+			{
+				Key:     "floor_of",
+				Label:   "A level floor is of",
+				Stage:   "frame",
+				Kind:    design.ChoiceField,
+				Default: floorBoards,
+				Idle:    onlyLevel,
 				Offers: []design.Choice{
 					{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
-					{Value: floorSheet, Label: "plywood sheet", Note: "few cuts, stiff; needs drain holes and sealed edges"}}},
-			{Key: "floor_rise", Label: "A sloping floor rises", Stage: "frame", Kind: design.LengthField, Default: "4 in", Metric: "100 mm",
+					{
+						Value: floorSheet,
+						Label: "plywood sheet",
+						Note:  "few cuts, stiff; needs drain holes and sealed edges",
+					}},
+			},
+			{
+				Key:     "floor_rise",
+				Label:   "A sloping floor rises",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "4 in",
+				Metric:  "100 mm",
 				Idle: func(b design.Bed) string {
 					if b.Options["floor"] == floorLevel {
 						return "the floor is level"
 					}
 					return ""
 				},
-				Help: "From the lowest line to the highest. The soil depth is that at the lowest."},
-			{Key: "beams", Label: "Beams under the floor", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 8,
-				Idle: onlyLevel,
-				Help: "auto sets as many as keep the slats from sagging."},
-			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
-				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
+				Help: "From the lowest line to the highest. The soil depth is that at the lowest.",
+			},
+			{
+				Key:     "beams",
+				Label:   "Beams under the floor",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    8,
+				Idle:    onlyLevel,
+				Help:    "auto sets as many as keep the slats from sagging.",
+			},
+			{
+				Key:     "gap",
+				Label:   "Gap between floor slats",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "1/4 in",
+				Metric:  "6 mm",
+				Help:    "At least this; what is left over is shared out. Lay fabric over the gaps.",
+			},
 			{Key: "apron", Label: "Apron below the walls", Stage: "frame", Kind: design.ChoiceField, Default: "no",
 				Offers: []design.Choice{
 					{Value: "no", Label: "none"},
-					{Value: "yes", Label: "one more board all round", Note: "stiffens the legs, hides the floor from someone sitting"}}},
+					{
+						Value: "yes",
+						Label: "one more board all round",
+						Note:  "stiffens the legs, hides the floor from someone sitting",
+					}}},
 		}, holdFields, []design.Field{castersField}),
 		Adds:  addsToFloored,
 		Start: startLegged,
@@ -97,7 +149,16 @@ const (
 // startLegged takes a common size, and the thinnest board of the timber that
 // holds its soil from leg to leg.
 func startLegged(cat *catalog.Catalog, b *design.Bed) {
-	b.Length, b.Width, b.Soil = min(b.Length, 48*measure.Inch), min(b.Width, 24*measure.Inch), min(b.Soil, 9*measure.Inch)
+	b.Length, b.Width, b.Soil = min(
+		b.Length,
+		48*measure.Inch,
+	), min(
+		b.Width,
+		24*measure.Inch,
+	), min(
+		b.Soil,
+		9*measure.Inch,
+	)
 	if cat.System == measure.Metric {
 		mm := measure.Millimetre
 		b.Length, b.Width, b.Soil = min(b.Length, 1200*mm), min(b.Width, 600*mm), min(b.Soil, 225*mm)
@@ -109,8 +170,18 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 	}
 	best := catalog.Profile{}
 	for _, p := range cat.Profiles {
-		side := strength.Side{Thickness: p.Thickness, Width: p.Width, Soil: b.Soil, Span: b.Length, Spans: 1, Species: species, Fluid: strength.Giving}
-		if p.Kind == "board" && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) && strength.Check(side).Holds() && (best.ID == "" || p.Thickness < best.Thickness) {
+		side := strength.Side{
+			Thickness: p.Thickness,
+			Width:     p.Width,
+			Soil:      b.Soil,
+			Span:      b.Length,
+			Spans:     1,
+			Species:   species,
+			Fluid:     strength.Giving,
+		}
+		if p.Kind == "board" && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) &&
+			strength.Check(side).Holds() &&
+			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
 	}
@@ -124,7 +195,9 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= 36*measure.Millimetre && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) && (best.ID == "" || p.Width < best.Width) {
+		if p.Kind == "board" && p.Thickness >= 36*measure.Millimetre &&
+			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
+			(best.ID == "" || p.Width < best.Width) {
 			best = p
 		}
 	}
@@ -159,9 +232,19 @@ func leggedSize(b design.Bed, board, rail, slat catalog.Profile) (lift, floor me
 // workers are the rims that suit whoever works at them (common practice).
 func workers(cat *catalog.Catalog, _ design.Bed) []design.Choice {
 	if cat.System == measure.Metric {
-		return []design.Choice{{Value: "900 mm", Label: "standing"}, {Value: "1000 mm", Label: "tall, standing"}, {Value: "700 mm", Label: "seated"}, {Value: "610 mm", Label: "a child"}}
+		return []design.Choice{
+			{Value: "900 mm", Label: "standing"},
+			{Value: "1000 mm", Label: "tall, standing"},
+			{Value: "700 mm", Label: "seated"},
+			{Value: "610 mm", Label: "a child"},
+		}
 	}
-	return []design.Choice{{Value: "36 in", Label: "standing"}, {Value: "40 in", Label: "tall, standing"}, {Value: "28 in", Label: "seated"}, {Value: "24 in", Label: "a child"}}
+	return []design.Choice{
+		{Value: "36 in", Label: "standing"},
+		{Value: "40 in", Label: "tall, standing"},
+		{Value: "28 in", Label: "seated"},
+		{Value: "24 in", Label: "a child"},
+	}
 }
 
 func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
@@ -181,10 +264,21 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		limit{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher is out of reach"})
 	if b.Options["floor"] != floorLevel {
 		if b.Options["legs"] != legsOutside {
-			refuse("floor", "a sloping floor runs into the corners, where these legs stand: legs outside the long sides leave them free")
+			refuse(
+				"floor",
+				"a sloping floor runs into the corners, where these legs stand: legs outside the long sides leave"+
+					" them free",
+			)
 		}
-		if rise, most := b.OptionLength("floor_rise"), b.Soil-75*measure.Millimetre; rise > most || rise < 20*measure.Millimetre {
-			refuse("floor_rise", "a rise of %s leaves no depth at the edge or no slope: from %s to %s works", p.Feet(rise), p.AtLeast(20*measure.Millimetre), p.AtMost(max(most, 20*measure.Millimetre)))
+		if rise, most := b.OptionLength("floor_rise"), b.Soil-75*measure.Millimetre; rise > most ||
+			rise < 20*measure.Millimetre {
+			refuse(
+				"floor_rise",
+				"a rise of %s leaves no depth at the edge or no slope: from %s to %s works",
+				p.Feet(rise),
+				p.AtLeast(20*measure.Millimetre),
+				p.AtMost(max(most, 20*measure.Millimetre)),
+			)
 			return
 		}
 	}
@@ -241,7 +335,15 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	f := &floored{box: b, leg: leg, rail: rail, slat: slat, field: "beams", legsAt: bed.Options["legs"], casters: castersUnder(bed, cat)}
+	f := &floored{
+		box:     b,
+		leg:     leg,
+		rail:    rail,
+		slat:    slat,
+		field:   "beams",
+		legsAt:  bed.Options["legs"],
+		casters: castersUnder(bed, cat),
+	}
 	if bed.Options["floor"] == floorLevel {
 		f.build(f.beamsNeeded())
 	} else {
@@ -262,7 +364,10 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if f.legsAt == legsOutside {
 		out.Outside[0].V, out.Outside[1].V = -leg.Width, b.outWidth+leg.Width
 	}
-	out.Measures = append(out.Measures, frame.Measure{Name: "rim above the ground", Field: "height", From: frame.Point{}, To: frame.Point{Z: b.rim}})
+	out.Measures = append(
+		out.Measures,
+		frame.Measure{Name: "rim above the ground", Field: "height", From: frame.Point{}, To: frame.Point{Z: b.rim}},
+	)
 	return out, nil
 }
 
@@ -284,8 +389,20 @@ func (f *floored) apron() {
 	}
 	fix := func(kind frame.JointKind, a, b frame.Part, into measure.Length) {
 		if at, _, ok := contact(a.Body, b.Body); ok {
-			f.f.Joints = append(f.f.Joints, frame.Joint{ID: a.ID + "+" + b.ID, Kind: kind, Parts: [2]string{a.ID, b.ID}, EndGrain: kind == frame.FaceToEnd,
-				Through: f.board.Thickness, Into: into, Run: f.board.Width, At: at, Load: "keeps the legs from racking"})
+			f.f.Joints = append(
+				f.f.Joints,
+				frame.Joint{
+					ID:       a.ID + "+" + b.ID,
+					Kind:     kind,
+					Parts:    [2]string{a.ID, b.ID},
+					EndGrain: kind == frame.FaceToEnd,
+					Through:  f.board.Thickness,
+					Into:     into,
+					Run:      f.board.Width,
+					At:       at,
+					Load:     "keeps the legs from racking",
+				},
+			)
 		}
 	}
 	for i, id := range ids {
@@ -295,7 +412,8 @@ func (f *floored) apron() {
 				fix(kind, p, leg, into)
 			}
 		}
-		if f.legsAt == legsOutside && f.sides[i].grain == frame.Y { // no leg stands there: long ones and ends hold each other
+		if f.legsAt == legsOutside &&
+			f.sides[i].grain == frame.Y { // no leg stands there: long ones and ends hold each other
 			for _, j := range []int{front, back} {
 				long, _ := f.f.Part(ids[j])
 				if r, l := f.sides[i], f.sides[j]; r.lo.V <= l.lo.V && r.hi.V >= l.hi.V { // the end covers the side
@@ -306,7 +424,16 @@ func (f *floored) apron() {
 			}
 		}
 	}
-	f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "apron", Title: "Fix the apron", Where: "below the walls, all round", Parts: ids})
+	f.f.Acts = append(
+		f.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "apron",
+			Title: "Fix the apron",
+			Where: "below the walls, all round",
+			Parts: ids,
+		},
+	)
 }
 
 // beamsNeeded is the number asked for, or the fewest with which neither slats nor beams
@@ -325,8 +452,10 @@ func (f *floored) beamsNeeded() int {
 	}
 	slats := most
 	for n := range most + 1 {
-		if !strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness, Span: whole / measure.Length(n+1), Spans: n + 1,
-			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.cat.WetDensity())}).Holds() {
+		if !strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness,
+			Span: whole / measure.Length(n+1), Spans: n + 1,
+			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.cat.WetDensity())}).
+			Holds() {
 			continue
 		}
 		slats = min(slats, n)

@@ -20,8 +20,18 @@ import (
 // Floor: end slats ripped to 3 1/2, 17 in long; between them 41 in for whole
 // slats: (41 - 1/4) / 5 3/4 = 7, leaving 2 1/2 in for 8 gaps of 5/16.
 func TestLeggedByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "legged"), set("board", "1x6"), set("length", "48 in"), set("width", "24 in"), set("soil", "8 in"), set("beams", "1"))
-	for id, want := range map[string]measure.Length{"b1.leg.1": 34 * in, "b1.ledger.back": 41 * in, "b1.ledger.right": 17 * in, "b1.beam.1": 45 * in,
+	f, _ := build(
+		t,
+		"us",
+		set("system", "legged"),
+		set("board", "1x6"),
+		set("length", "48 in"),
+		set("width", "24 in"),
+		set("soil", "8 in"),
+		set("beams", "1"),
+	)
+	for id, want := range map[string]measure.Length{"b1.leg.1": 34 * in, "b1.ledger.back": 41 * in,
+		"b1.ledger.right": 17 * in, "b1.beam.1": 45 * in,
 		"b1.slat.1": 17 * in, "b1.slat.2": 24 * in, "b1.slat.9": 17 * in} {
 		if got := length(t, f, id); got != want {
 			t.Errorf("%s is %v, want %v", id, got, want)
@@ -49,7 +59,8 @@ func TestLeggedByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "height", Value: "12 in"}); err == nil || !strings.Contains(err.Error(), "on the ground") {
+	if _, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "height", Value: "12 in"}); err == nil ||
+		!strings.Contains(err.Error(), "on the ground") {
 		t.Errorf("legs of 12 in: %v", err)
 	}
 }
@@ -59,7 +70,17 @@ func TestLeggedByHand(t *testing.T) {
 // gaps of 1/4 wide. It lies on four ledgers and the beam, three of them under the
 // middle sheet: screws every 6 in are 40 1/2 / 6, 7 and one more on each.
 func TestSheetFloorByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "legged"), set("board", "1x6"), set("length", "48 in"), set("width", "24 in"), set("soil", "8 in"), set("beams", "1"), set("floor_of", "sheet"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "legged"),
+		set("board", "1x6"),
+		set("length", "48 in"),
+		set("width", "24 in"),
+		set("soil", "8 in"),
+		set("beams", "1"),
+		set("floor_of", "sheet"),
+	)
 	var got [][2]measure.Length
 	for _, p := range f.Parts {
 		if p.Kind == "floor sheet" {
@@ -69,7 +90,10 @@ func TestSheetFloorByHand(t *testing.T) {
 			}
 		}
 	}
-	if want := [][2]measure.Length{{17 * in, in * 7 / 2}, {24 * in, in * 81 / 2}, {17 * in, in * 7 / 2}}; !slices.Equal(got, want) {
+	if want := [][2]measure.Length{{17 * in, in * 7 / 2}, {24 * in, in * 81 / 2}, {17 * in, in * 7 / 2}}; !slices.Equal(
+		got,
+		want,
+	) {
 		t.Errorf("sheets %v, want %v", got, want)
 	}
 	joints := 0
@@ -88,9 +112,21 @@ func TestSheetFloorByHand(t *testing.T) {
 // pocket joint. The legs stand 2 3/4 in inside the walls: ledgers 34 1/2 and 14
 // 1/2 too. 8 in of soil: three courses.
 func TestLegsInWallByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "legged"), set("board", "1x6"), set("length", "40 in"), set("width", "20 in"), set("soil", "8 in"), set("legs", "wall"), set("beams", "0"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "legged"),
+		set("board", "1x6"),
+		set("length", "40 in"),
+		set("width", "20 in"),
+		set("soil", "8 in"),
+		set("legs", "wall"),
+		set("beams", "0"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {34*in + in/2: 6}, "end": {14*in + in/2: 6}, "leg": {34 * in: 4}, "ledger": {34*in + in/2: 2, 14*in + in/2: 2}})
+		"side": {
+			34*in + in/2: 6,
+		}, "end": {14*in + in/2: 6}, "leg": {34 * in: 4}, "ledger": {34*in + in/2: 2, 14*in + in/2: 2}})
 	pockets := 0
 	for _, j := range f.Joints {
 		if j.Kind == frame.PocketEnd {
@@ -108,8 +144,18 @@ func TestLegsInWallByHand(t *testing.T) {
 // least; the soil's section is 20 x 10 less the triangles under the planes, and
 // cut into thin columns it comes to the same.
 func TestVFloorGeometry(t *testing.T) {
-	f, bed := build(t, "us", set("system", "legged"), set("board", "1x6"), set("legs", "outside"), set("floor", "v"), set("floor_rise", "4 in"),
-		set("length", "48 in"), set("width", "20 in"), set("soil", "10 in"))
+	f, bed := build(
+		t,
+		"us",
+		set("system", "legged"),
+		set("board", "1x6"),
+		set("legs", "outside"),
+		set("floor", "v"),
+		set("floor_rise", "4 in"),
+		set("length", "48 in"),
+		set("width", "20 in"),
+		set("soil", "10 in"),
+	)
 	slope := 4.0 / 10
 	mid := (bed.Width/2 + in*3/4).Inches()
 	type line struct{ y0, y1, z0, z1 float64 }

@@ -10,10 +10,17 @@ import (
 var wallLiner = Extra{
 	Extra: design.Extra{Name: "liner", Fields: []design.Field{
 		{Key: "liner", Label: "Lining of the walls", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
-			Help: "Stapled along its upper edge every 5 to 6 in (125 to 150 mm), just below the soil, where the sun does not reach it. It laps like shingles, so that water runs off behind nothing.",
-			Offers: orNone("usual for food",
+			Help: "Stapled along its upper edge every 5 to 6 in (125 to 150 mm), just below the soil, where the sun" +
+				" does not reach it. It laps like shingles, so that water runs off behind nothing.",
+			Offers: orNone(
+				"usual for food",
 				design.Choice{Value: "fabric", Label: "fabric", Note: "keeps soil in, lets the boards dry"},
-				design.Choice{Value: "membrane", Label: "membrane", Note: "longest life of the boards; for flowers"})}}},
+				design.Choice{
+					Value: "membrane",
+					Label: "membrane",
+					Note:  "longest life of the boards; for flowers",
+				},
+			)}}},
 	Build: func(b *box) {
 		var round, tall measure.Length
 		for _, c := range b.f.Cavities {
@@ -27,24 +34,63 @@ var wallLiner = Extra{
 			tall = max(tall, c.Depth())
 			break
 		}
-		b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("liner"), Bed: b.bed.ID, Material: b.bed.Options["liner"], Place: "round the walls, inside",
-			Length: round, Width: tall, Inside: true, Along: true, Closed: true, Stapled: round})
+		b.f.Sheets = append(
+			b.f.Sheets,
+			frame.Sheet{
+				ID:       b.id("liner"),
+				Bed:      b.bed.ID,
+				Material: b.bed.Options["liner"],
+				Place:    "round the walls, inside",
+				Length:   round,
+				Width:    tall,
+				Inside:   true,
+				Along:    true,
+				Closed:   true,
+				Stapled:  round,
+			},
+		)
 	},
 }
 
 // burrowMesh keeps what digs out of the bed: under it, turned up at the walls.
 var burrowMesh = Extra{
 	Extra: design.Extra{Name: "mesh", Fields: []design.Field{
-		{Key: "mesh", Label: "Mesh against burrowers", Stage: "ground", Kind: design.ChoiceField, Default: design.NotThere,
-			Help: "Under the bed, turned up the walls 3 to 4 in (75 to 100 mm), laps 4 in (100 mm) (common practice). Cut ends are sharp: gloves, and points turned in.",
+		{
+			Key:     "mesh",
+			Label:   "Mesh against burrowers",
+			Stage:   "ground",
+			Kind:    design.ChoiceField,
+			Default: design.NotThere,
+			Help: "Under the bed, turned up the walls 3 to 4 in (75 to 100 mm), laps 4 in (100 mm) (common" +
+				" practice). Cut ends are sharp: gloves, and points turned in.",
 			Offers: orNone("where nothing digs",
-				design.Choice{Value: "mesh", Label: "a basket of mesh", Note: "under voles, gophers and rats"})},
-		{Key: "turn_up", Label: "Mesh turned up the walls", Stage: "ground", Kind: design.LengthField, Default: "3 in", Metric: "75 mm"}},
+				design.Choice{Value: "mesh", Label: "a basket of mesh", Note: "under voles, gophers and rats"}),
+		},
+		{
+			Key:     "turn_up",
+			Label:   "Mesh turned up the walls",
+			Stage:   "ground",
+			Kind:    design.LengthField,
+			Default: "3 in",
+			Metric:  "75 mm",
+		}},
 		Check: checkMesh,
 	},
 	Build: func(b *box) {
 		long, wide, up := b.inLength, b.inWidth, b.bed.OptionLength("turn_up")
-		b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("mesh"), Bed: b.bed.ID, Material: "mesh", Place: "on the ground inside, turned up the walls",
-			Length: long, Width: wide, TurnUp: up, Inside: true, Stapled: 2 * (long + wide)})
+		b.f.Sheets = append(
+			b.f.Sheets,
+			frame.Sheet{
+				ID:       b.id("mesh"),
+				Bed:      b.bed.ID,
+				Material: "mesh",
+				Place:    "on the ground inside, turned up the walls",
+				Length:   long,
+				Width:    wide,
+				TurnUp:   up,
+				Inside:   true,
+				Stapled:  2 * (long + wide),
+			},
+		)
 	},
 }

@@ -25,18 +25,42 @@ import (
 var piecedFrame = System{
 	System: design.System{
 		Name: "pieced", Title: "Pieced frame", About: "hidden sides from short leftovers, one good board in front",
-		For:  []string{design.OfShortOnes},
-		Uses: []string{"grass", "under", "corners", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
+		For: []string{design.OfShortOnes},
+		Uses: []string{
+			"grass",
+			"under",
+			"corners",
+			"post",
+			"post_below_rim",
+			"post_in_ground",
+			"mid_posts",
+			"mid_in_ground",
+		},
 		Own: []design.Field{
-			{Key: "pieced_sides", Label: "Sides that may be pieced", Stage: "frame", Kind: design.ChoiceField, Default: "hidden",
+			{
+				Key:     "pieced_sides",
+				Label:   "Sides that may be pieced",
+				Stage:   "frame",
+				Kind:    design.ChoiceField,
+				Default: "hidden",
 				Offers: []design.Choice{
 					{Value: "hidden", Label: "all but the front", Note: "the front shows, in one length"},
 					{Value: "back", Label: "only the back", Note: "three sides in one length"},
-					{Value: "all", Label: "all of them", Note: "nothing but leftovers"}}},
-			{Key: "longest_piece", Label: "Longest piece", Stage: "frame", Kind: design.LengthField, Default: "4 ft", Metric: "1200 mm",
-				Help: "What there is in the pile: no piece of a pieced side is longer."},
+					{Value: "all", Label: "all of them", Note: "nothing but leftovers"}},
+			},
+			{
+				Key:     "longest_piece",
+				Label:   "Longest piece",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "4 ft",
+				Metric:  "1200 mm",
+				Help:    "What there is in the pile: no piece of a pieced side is longer.",
+			},
 			{Key: jointsAt, Label: "Joints", Stage: "frame", Kind: design.TextField, Default: design.Auto,
-				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the left or front end: back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm). A side where one would fall on a post or over another is worked out anew."},
+				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the" +
+					" left or front end: back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm). A" +
+					" side where one would fall on a post or over another is worked out anew."},
 		},
 		Adds:  addsToGround,
 		Check: checkPieced,
@@ -59,7 +83,11 @@ const (
 
 func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if _, err := readJoints(b.Options[jointsAt], cat.System); err != nil {
-		refuse(jointsAt, "%v; auto works, or one like back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm)", err)
+		refuse(
+			jointsAt,
+			"%v; auto works, or one like back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm)",
+			err,
+		)
 		return
 	}
 	failed := false
@@ -73,12 +101,23 @@ func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	board, _ := cat.Profile(b.Board)
 	if least := 36 * measure.Millimetre; board.Thickness < least {
-		refuse("board", "the screws of a splice plate come out behind a board of %s; from %s works", p.Short(board.Thickness), p.AtLeast(least))
+		refuse(
+			"board",
+			"the screws of a splice plate come out behind a board of %s; from %s works",
+			p.Short(board.Thickness),
+			p.AtLeast(least),
+		)
 		return
 	}
 	longest := b.OptionLength("longest_piece")
 	if longest < 2*shortestPiece || longest > 12*measure.Metre {
-		refuse("longest_piece", "pieces of %s are out of range: from %s to %s works", p.Feet(longest), p.AtLeast(2*shortestPiece), p.AtMost(12*measure.Metre))
+		refuse(
+			"longest_piece",
+			"pieces of %s are out of range: from %s to %s works",
+			p.Feet(longest),
+			p.AtLeast(2*shortestPiece),
+			p.AtMost(12*measure.Metre),
+		)
 		return
 	}
 	try := b.Copied()
@@ -90,7 +129,12 @@ func checkPieced(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if longest > b.OptionLength("longest_piece") {
-		refuse("longest_piece", "with pieces of %s some joints would fall on a post or over one another; from %s works", p.Feet(b.OptionLength("longest_piece")), p.AtLeast(longest))
+		refuse(
+			"longest_piece",
+			"with pieces of %s some joints would fall on a post or over one another; from %s works",
+			p.Feet(b.OptionLength("longest_piece")),
+			p.AtLeast(longest),
+		)
 	}
 }
 
@@ -137,7 +181,16 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 			}
 		}
 		for course, joints := range x.joints[i] {
-			run := frame.Pieced{Side: r.key, Course: course + 1, Profile: x.board.ID, Species: x.species.ID, Length: hi - lo, Least: shortestPiece, Apart: clearOfJoint, Field: jointsAt}
+			run := frame.Pieced{
+				Side:    r.key,
+				Course:  course + 1,
+				Profile: x.board.ID,
+				Species: x.species.ID,
+				Length:  hi - lo,
+				Least:   shortestPiece,
+				Apart:   clearOfJoint,
+				Field:   jointsAt,
+			}
 			for _, p := range posts {
 				run.Clear = append(run.Clear, [2]measure.Length{max(0, p-clearOfPost-lo), p + q + clearOfPost - lo})
 			}
@@ -152,7 +205,13 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 
 // givenRows are the joints of a side that were asked for, in the frame's
 // measures; nil where there are none or they cannot be where they should.
-func givenRows(given map[int][]measure.Length, courses int, lo, hi measure.Length, posts []measure.Length, q measure.Length) [][]measure.Length {
+func givenRows(
+	given map[int][]measure.Length,
+	courses int,
+	lo, hi measure.Length,
+	posts []measure.Length,
+	q measure.Length,
+) [][]measure.Length {
 	if given == nil {
 		return nil
 	}
@@ -189,7 +248,8 @@ func readJoints(text string, system measure.System) (map[string]map[int][]measur
 		where, places, _ := strings.Cut(strings.TrimSpace(line), " at ")
 		side, number, _ := strings.Cut(strings.TrimSpace(where), " ")
 		course, err := strconv.Atoi(strings.TrimSpace(number))
-		if !slices.Contains([]string{"front", "back", "left", "right"}, side) || err != nil || course < 1 || course > 40 {
+		if !slices.Contains([]string{"front", "back", "left", "right"}, side) || err != nil || course < 1 ||
+			course > 40 {
 			return nil, fmt.Errorf("%q names no side and course", where)
 		}
 		if given[side] == nil {
@@ -215,9 +275,14 @@ var piecedSides = map[string][]int{"hidden": {back, left, right}, "back": {back}
 // staggered parts a board in two ways for courses by turns, whose joints keep
 // clear of each other. Where the best way for itself leaves none for the next
 // course, its joints go as far to one end as they can.
-func staggered(lo, hi, longest measure.Length, posts []measure.Length, q measure.Length) (odd, even []measure.Length, ok bool) {
+func staggered(
+	lo, hi, longest measure.Length,
+	posts []measure.Length,
+	q measure.Length,
+) (odd, even []measure.Length, ok bool) {
 	quarter := func(x measure.Length) measure.Length { return fromQuarter(x, posts, q) }
-	for _, way := range []func(measure.Length) measure.Length{quarter, func(x measure.Length) measure.Length { return x - lo }, func(x measure.Length) measure.Length { return hi - x }} {
+	for _, way := range []func(measure.Length) measure.Length{quarter,
+		func(x measure.Length) measure.Length { return x - lo }, func(x measure.Length) measure.Length { return hi - x }} {
 		if odd, ok = part(lo, hi, longest, posts, q, nil, way); !ok {
 			return nil, nil, false
 		}
@@ -233,7 +298,13 @@ func staggered(lo, hi, longest measure.Length, posts []measure.Length, q measure
 // and among those the ones least off from where they are best.
 // It walks the places for a joint from left to right, keeping the best way to
 // each.
-func part(lo, hi, longest measure.Length, posts []measure.Length, q measure.Length, below []measure.Length, off func(measure.Length) measure.Length) (cuts []measure.Length, ok bool) {
+func part(
+	lo, hi, longest measure.Length,
+	posts []measure.Length,
+	q measure.Length,
+	below []measure.Length,
+	off func(measure.Length) measure.Length,
+) (cuts []measure.Length, ok bool) {
 	if hi-lo <= longest {
 		return nil, true
 	}
@@ -324,8 +395,12 @@ func (b *box) splice(ids []string) {
 		one, _ := b.f.Part(ids[i-1])
 		two, _ := b.f.Part(ids[i])
 		at, _, _ := contact(one.Body, two.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: one.ID + "+" + two.ID, Kind: frame.Splice, Parts: [2]string{one.ID, two.ID},
-			Through: 2 * measure.Millimetre, Into: b.board.Thickness, Run: b.board.Width, At: at, Load: "what bends the side, where it bends least"})
+		b.f.Joints = append(
+			b.f.Joints,
+			frame.Joint{ID: one.ID + "+" + two.ID, Kind: frame.Splice, Parts: [2]string{one.ID, two.ID},
+				Through: 2 * measure.Millimetre, Into: b.board.Thickness, Run: b.board.Width, At: at,
+				Load: "what bends the side, where it bends least"},
+		)
 		b.plates += 2
 	}
 }

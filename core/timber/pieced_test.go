@@ -49,8 +49,10 @@ func TestJointsKeepClear(t *testing.T) {
 	for i := range 60 {
 		c := catalog.Regions()[i%2]
 		d := design.New(c, "pieced")
-		for _, e := range []design.Edit{{Field: "system", Value: "pieced"}, {Field: "length", Value: (measure.Length(1200+r.IntN(3000)) * measure.Millimetre).String()},
-			{Field: "longest_piece", Value: (measure.Length(600+r.IntN(1200)) * measure.Millimetre).String()}, {Field: "pieced_sides", Value: "all"}} {
+		for _, e := range []design.Edit{{Field: "system", Value: "pieced"}, {Field: "length",
+			Value: (measure.Length(1200+r.IntN(3000)) * measure.Millimetre).String()},
+			{Field: "longest_piece", Value: (measure.Length(600+r.IntN(1200)) * measure.Millimetre).String()},
+			{Field: "pieced_sides", Value: "all"}} {
 			e.Bed = "b1"
 			if next, err := design.Apply(d, c, e); err == nil {
 				d = next
@@ -70,7 +72,9 @@ func TestJointsKeepClear(t *testing.T) {
 		for k, j := range at {
 			for _, p := range f.Parts {
 				lo, hi := p.Body.Bounds()
-				if p.Course > 0 && p.Length > max(d.Beds[0].OptionLength("longest_piece"), f.Outside[1].V) && len(at) > 0 && p.Length > d.Beds[0].OptionLength("longest_piece") {
+				if p.Course > 0 && p.Length > max(d.Beds[0].OptionLength("longest_piece"), f.Outside[1].V) &&
+					len(at) > 0 &&
+					p.Length > d.Beds[0].OptionLength("longest_piece") {
 					t.Fatalf("%s is %v, the longest piece %v", p.ID, p.Length, d.Beds[0].OptionLength("longest_piece"))
 				}
 				if p.Grain != frame.Z || p.Course > 0 {
@@ -86,7 +90,8 @@ func TestJointsKeepClear(t *testing.T) {
 				if lo.Along(across) > e.Along(across) || hi.Along(across) < a.Along(across) {
 					continue
 				}
-				if x := j.At.Along(along); x > lo.Along(along)-100*measure.Millimetre && x < hi.Along(along)+100*measure.Millimetre {
+				if x := j.At.Along(along); x > lo.Along(along)-100*measure.Millimetre &&
+					x < hi.Along(along)+100*measure.Millimetre {
 					t.Fatalf("the joint %s lies %v from a post", j.ID, x-lo.Along(along))
 				}
 			}

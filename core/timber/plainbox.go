@@ -29,9 +29,14 @@ var plainBox = System{
 				Offers: []design.Choice{
 					{Value: "lags", Label: "lag bolts with washers", Note: "come apart again, hold in end grain"},
 					{Value: "screws", Label: "structural or deck screws", Note: "cheaper; end grain holds them less"},
-					{Value: "brackets", Label: "angle brackets inside", Note: "side grain all round, nothing shows; metal in wet soil"}}},
+					{
+						Value: "brackets",
+						Label: "angle brackets inside",
+						Note:  "side grain all round, nothing shows; metal in wet soil",
+					}}},
 			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 10,
-				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common practice)."},
+				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common" +
+					" practice)."},
 		},
 		Start: startPlainBox,
 		Adds:  addsToPlain,
@@ -75,11 +80,22 @@ func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	p := cat.Precision(cat.Habits)
 	if coursesFor(b.Soil+b.Freeboard, board) > 1 {
-		refuse("soil", "a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded frame holds more",
-			board.Name, p.Feet(board.Width-b.Freeboard), p.Feet(b.Freeboard))
+		refuse(
+			"soil",
+			"a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded"+
+				" frame holds more",
+			board.Name,
+			p.Feet(board.Width-b.Freeboard),
+			p.Feet(b.Freeboard),
+		)
 	}
 	if least := 38 * measure.Millimetre; board.Thickness < least {
-		refuse("board", "a board of %s splits when it is fixed into its neighbour's end; from %s works", p.Short(board.Thickness), p.AtLeast(least))
+		refuse(
+			"board",
+			"a board of %s splits when it is fixed into its neighbour's end; from %s works",
+			p.Short(board.Thickness),
+			p.AtLeast(least),
+		)
 	}
 	if n, ok := b.OptionCount("ties"); ok {
 		if room := int(b.Length / (200 * measure.Millimetre)); n > room {
@@ -103,8 +119,14 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	b.butts(kind)
 	if kind == frame.Bracket {
 		n := 2 * len(b.f.Joints)
-		b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("brackets"), Bed: bed.ID, Kind: "bracket", Place: "inside the corners", Count: n,
-			Why: fmt.Sprintf("two to each of %d corners, a quarter of the board's width from its edges", len(b.f.Joints))})
+		b.f.Fittings = append(
+			b.f.Fittings,
+			frame.Fitting{ID: b.id("brackets"), Bed: bed.ID, Kind: "bracket", Place: "inside the corners", Count: n,
+				Why: fmt.Sprintf(
+					"two to each of %d corners, a quarter of the board's width from its edges",
+					len(b.f.Joints),
+				)},
+		)
 	}
 	n, fixed := bed.OptionCount("ties")
 	if !fixed {
@@ -115,7 +137,14 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	for i, r := range b.sides {
-		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: bed.Soil}
+		w := frame.Wall{
+			ID:     b.id("wall.%s", r.key),
+			Bed:    bed.ID,
+			Name:   r.name,
+			End:    r.grain == frame.Y,
+			Boards: r.boards,
+			Soil:   bed.Soil,
+		}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
 		} else {
@@ -128,11 +157,31 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	for _, r := range b.sides {
 		all = append(all, r.boards...)
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.JoinUp, Of: "sides", Title: "Fix the four corners", Where: "where the bed will stand, on a level spot", Parts: all, Fits: b.fittings("brackets"),
-		Note: "Hold each corner in a clamp or against a square while the holes are drilled: the hole in the end is centred in the board's thickness, about 1 in (25 mm) from its edges."})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "sides",
+			Title: "Fix the four corners",
+			Where: "where the bed will stand, on a level spot",
+			Parts: all,
+			Fits:  b.fittings("brackets"),
+			Note: "Hold each corner in a clamp or against a square while the holes are drilled: the hole in the end" +
+				" is centred in the board's thickness, about 1 in (25 mm) from its edges.",
+		},
+	)
 	if len(ties) > 0 {
-		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cross ties", Title: "Fix the cross ties", Where: "between the long sides, before the soil goes in", Parts: ties,
-			Note: "Without them the soil pushes the long sides apart, a little more each wet season."})
+		b.f.Acts = append(
+			b.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    "cross ties",
+				Title: "Fix the cross ties",
+				Where: "between the long sides, before the soil goes in",
+				Parts: ties,
+				Note:  "Without them the soil pushes the long sides apart, a little more each wet season.",
+			},
+		)
 	}
 	return b.finish(), nil
 }
@@ -150,7 +199,8 @@ func (b *box) butts(kind frame.JointKind) {
 		x, y measure.Length
 	}{
 		{"front-left", front, left, t / 2, t / 2}, {"front-right", front, right, b.outLength - t/2, t / 2},
-		{"back-right", back, right, b.outLength - t/2, b.outWidth - t/2}, {"back-left", back, left, t / 2, b.outWidth - t/2},
+		{"back-right", back, right, b.outLength - t/2, b.outWidth - t/2}, {"back-left", back, left, t / 2,
+			b.outWidth - t/2},
 	} {
 		cover, covered := c.a, c.b
 		if r := b.sides[c.b]; r.lo.U < c.x && c.x < r.hi.U && r.lo.V < c.y && c.y < r.hi.V {

@@ -20,15 +20,30 @@ import (
 // 120 x 36 x 9 in less the tie's 1 1/2 x 3 1/2 x 36 in, and a cleat of 2x4 at either end
 // of it, which is screwed to the tie and to the side.
 func TestPlainBoxByHand(t *testing.T) {
-	f, _ := build(t, "us", set("length", "120 in"), set("width", "36 in"), set("soil", "9 in"), set("system", "plain-box"), set("board", "2x12"), set("ties", "1"))
+	f, _ := build(
+		t,
+		"us",
+		set("length", "120 in"),
+		set("width", "36 in"),
+		set("soil", "9 in"),
+		set("system", "plain-box"),
+		set("board", "2x12"),
+		set("ties", "1"),
+	)
 	if length(t, f, "b1.front.1") != 123*in || length(t, f, "b1.left.1") != 36*in || length(t, f, "b1.tie.1") != 36*in {
-		t.Errorf("sides %v, ends %v, tie %v", length(t, f, "b1.front.1"), length(t, f, "b1.left.1"), length(t, f, "b1.tie.1"))
+		t.Errorf(
+			"sides %v, ends %v, tie %v",
+			length(t, f, "b1.front.1"),
+			length(t, f, "b1.left.1"),
+			length(t, f, "b1.tie.1"),
+		)
 	}
 	kinds := map[frame.JointKind]int{}
 	for _, j := range f.Joints {
 		kinds[j.Kind]++
 	}
-	if len(f.Parts) != 7 || kinds[frame.BoltToEnd] != 4 || kinds[frame.FaceToFace] != 2 || kinds[frame.TieToCleat] != 2 {
+	if len(f.Parts) != 7 || kinds[frame.BoltToEnd] != 4 || kinds[frame.FaceToFace] != 2 ||
+		kinds[frame.TieToCleat] != 2 {
 		t.Errorf("%d parts, joints %v", len(f.Parts), kinds)
 	}
 	want := (120*36*9 - 1.5*3.5*36 - 2*1.5*3.5*9) / 1728
@@ -41,7 +56,9 @@ func TestPlainBoxByHand(t *testing.T) {
 	for _, n := range fixing.Choose([]frame.Frame{f}, us, catalog.Habits{}).Needs {
 		count[n.Fixing.Name] = n.Count
 	}
-	if count["5/16 × 4 in hex lag bolt, galvanized"] != 12 || count["5/16 in washer, galvanized"] != 12 || count["#9 × 3 in deck screw, coated"] != 6 || count["#9 × 2 1/2 in deck screw, coated"] != 10 {
+	if count["5/16 × 4 in hex lag bolt, galvanized"] != 12 || count["5/16 in washer, galvanized"] != 12 ||
+		count["#9 × 3 in deck screw, coated"] != 6 ||
+		count["#9 × 2 1/2 in deck screw, coated"] != 10 {
 		t.Errorf("%v", count)
 	}
 }
@@ -56,7 +73,8 @@ func TestBecomingPlainBox(t *testing.T) {
 		}
 		b := d.Beds[0]
 		board, _ := c.Profile(b.Board)
-		if coursesFor(b.Soil+b.Freeboard, board) != 1 || board.Thickness < 38*measure.Millimetre || b.Length != design.New(c, "b").Beds[0].Length {
+		if coursesFor(b.Soil+b.Freeboard, board) != 1 || board.Thickness < 38*measure.Millimetre ||
+			b.Length != design.New(c, "b").Beds[0].Length {
 			t.Errorf("%s: %s holds %v", c.ID, b.Board, b.Soil)
 		}
 		_, err = design.Apply(d, c, design.Edit{Bed: "b1", Field: "soil", Value: "500 mm"})

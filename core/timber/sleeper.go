@@ -28,17 +28,45 @@ var sleeperBed = System{
 		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Kinds: []string{"sleeper"},
 		Own: []design.Field{
-			{Key: "height", Label: "Walls at least", Stage: "bed", Kind: design.LengthField, Default: "22 in", Metric: "600 mm",
-				Help: "Whole sleepers are stacked until they reach it."},
+			{
+				Key:     "height",
+				Label:   "Walls at least",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "22 in",
+				Metric:  "600 mm",
+				Help:    "Whole sleepers are stacked until they reach it.",
+			},
 			{Key: "inner_floor", Label: "Inner floor", Stage: "frame", Kind: design.ChoiceField, Default: "yes",
 				Offers: []design.Choice{
 					{Value: "yes", Label: "on rails", Note: "soil only as deep as asked; fabric over the gaps"},
 					{Value: "no", Label: "none", Note: "soil from the ground up"}}},
-			{Key: "low_length", Label: "Lower end, planting length", Stage: "bed", Kind: design.LengthField, Default: "0 in", Metric: "0 mm",
-				Help: "0 is one height. The rest of the planting length is the high end's, on the left."},
-			{Key: "low_height", Label: "Walls of the lower end at least", Stage: "bed", Kind: design.LengthField, Default: "16 in", Metric: "400 mm"},
-			{Key: "gap", Label: "Gap between floor slats", Stage: "frame", Kind: design.LengthField, Default: "1/4 in", Metric: "6 mm",
-				Help: "At least this; what is left over is shared out. Lay fabric over the gaps."},
+			{
+				Key:     "low_length",
+				Label:   "Lower end, planting length",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "0 in",
+				Metric:  "0 mm",
+				Help:    "0 is one height. The rest of the planting length is the high end's, on the left.",
+			},
+			{
+				Key:     "low_height",
+				Label:   "Walls of the lower end at least",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "16 in",
+				Metric:  "400 mm",
+			},
+			{
+				Key:     "gap",
+				Label:   "Gap between floor slats",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "1/4 in",
+				Metric:  "6 mm",
+				Help:    "At least this; what is left over is shared out. Lay fabric over the gaps.",
+			},
 		},
 		Adds:  []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "glue"},
 		Start: startSleeper,
@@ -54,11 +82,23 @@ func startSleeper(cat *catalog.Catalog, b *design.Bed) {
 	if err != nil {
 		return
 	}
-	b.Length, b.Width, b.Soil = 8*measure.Foot-2*board.Thickness, min(b.Width, 4*measure.Foot-2*board.Thickness), min(b.Soil, measure.Foot)
+	b.Length, b.Width, b.Soil = 8*measure.Foot-2*board.Thickness, min(
+		b.Width,
+		4*measure.Foot-2*board.Thickness,
+	), min(
+		b.Soil,
+		measure.Foot,
+	)
 	b.PostInGround, b.MidInGround = 16*measure.Inch, 16*measure.Inch
 	if cat.System == measure.Metric {
 		mm := measure.Millimetre
-		b.Length, b.Width, b.Soil = 2400*mm-2*board.Thickness, min(b.Width, 1200*mm-2*board.Thickness), min(b.Soil, 300*mm)
+		b.Length, b.Width, b.Soil = 2400*mm-2*board.Thickness, min(
+			b.Width,
+			1200*mm-2*board.Thickness,
+		), min(
+			b.Soil,
+			300*mm,
+		)
 		b.PostInGround, b.MidInGround = 400*mm, 400*mm
 	}
 }
@@ -81,7 +121,8 @@ func floorDepth(cat *catalog.Catalog, species string) (slat, rail catalog.Profil
 		return slat, rail, err
 	}
 	for _, p := range cat.Profiles { // of the rails' thickness, and wider
-		if p.Kind == "board" && p.Thickness >= rail.Thickness && p.Width > rail.Width && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) {
+		if p.Kind == "board" && p.Thickness >= rail.Thickness && p.Width > rail.Width &&
+			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) {
 			return p, rail, nil
 		}
 	}
@@ -99,7 +140,16 @@ func sleeperParts(b design.Bed, board catalog.Profile) []sleeperPart {
 	if low > 0 {
 		parts[0].key, parts[0].name = "high-", "high end's "
 		from := parts[0].to + t
-		parts = append(parts, sleeperPart{key: "low-", name: "low end's ", from: from, to: from + low, courses: tall(b.OptionLength("low_height"))})
+		parts = append(
+			parts,
+			sleeperPart{
+				key:     "low-",
+				name:    "low end's ",
+				from:    from,
+				to:      from + low,
+				courses: tall(b.OptionLength("low_height")),
+			},
+		)
 	}
 	for i := range parts {
 		p := &parts[i]
@@ -122,27 +172,63 @@ func checkSleeper(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	low := b.OptionLength("low_length")
 	if low > 0 && (low < 300*measure.Millimetre || b.Length-low < 300*measure.Millimetre) {
-		refuse("low_length", "%s leaves one end too short to plant: 0 for one height, or from %s to %s works",
-			p.Feet(low), p.Feet(300*measure.Millimetre), p.Feet(max(300*measure.Millimetre, b.Length-300*measure.Millimetre)))
+		refuse(
+			"low_length",
+			"%s leaves one end too short to plant: 0 for one height, or from %s to %s works",
+			p.Feet(
+				low,
+			),
+			p.Feet(300*measure.Millimetre),
+			p.Feet(max(300*measure.Millimetre, b.Length-300*measure.Millimetre)),
+		)
 		return
 	}
-	within(refuse, p, "sleeper bed",
-		limit{"height", b.OptionLength("height"), 1200 * measure.Millimetre, "higher walls are for someone licensed to design"},
-		limit{"low_height", b.OptionLength("low_height"), 1200 * measure.Millimetre, "higher walls are for someone licensed to design"},
-		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"})
+	within(
+		refuse,
+		p,
+		"sleeper bed",
+		limit{
+			"height",
+			b.OptionLength("height"),
+			1200 * measure.Millimetre,
+			"higher walls are for someone licensed to design",
+		},
+		limit{
+			"low_height",
+			b.OptionLength("low_height"),
+			1200 * measure.Millimetre,
+			"higher walls are for someone licensed to design",
+		},
+		limit{"gap", b.OptionLength("gap"), widestGap, "soil falls through wider ones"},
+	)
 	parts := sleeperParts(b, board)
 	for i, part := range parts {
 		field := []string{"height", "low_height"}[i]
 		if least := slat.Thickness + rail.Width; b.Options["inner_floor"] == "yes" && part.floor < least {
 			need := b.Soil + b.Freeboard + least
-			refuse(field, "walls of %s hold %s of soil with no floor under it: from %s the floor fits, or choose none", p.Feet(part.rim), p.Feet(b.Soil), p.Feet(need))
+			refuse(
+				field,
+				"walls of %s hold %s of soil with no floor under it: from %s the floor fits, or choose none",
+				p.Feet(part.rim),
+				p.Feet(b.Soil),
+				p.Feet(need),
+			)
 		}
 	}
 	if len(parts) == 2 && parts[1].courses >= parts[0].courses {
-		refuse("low_height", "the lower end would be as high as the other, %s: less works, or 0 for its length", p.Feet(parts[1].rim))
+		refuse(
+			"low_height",
+			"the lower end would be as high as the other, %s: less works, or 0 for its length",
+			p.Feet(parts[1].rim),
+		)
 	}
 	if most := board.Width / 2; b.PostBelowRim > most {
-		refuse("post_below_rim", "%s would leave the top sleeper with nothing to be fixed to; up to %s works", p.Feet(b.PostBelowRim), p.AtMost(most))
+		refuse(
+			"post_below_rim",
+			"%s would leave the top sleeper with nothing to be fixed to; up to %s works",
+			p.Feet(b.PostBelowRim),
+			p.AtMost(most),
+		)
 	}
 	if least := 2*(post.Width+rail.Thickness) + betweenPosts; b.Width < least {
 		refuse("width", "posts and rails leave no room; from %s works", p.AtLeast(least))
@@ -150,7 +236,13 @@ func checkSleeper(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	for _, part := range parts {
 		if mid, ok := b.MidCount(); ok {
 			if room := int((part.to - part.from - 2*post.Width) / (post.Width + betweenPosts)); mid > room {
-				refuse("mid_posts", "%d posts do not fit along %s; up to %d do", mid, p.Feet(part.to-part.from), max(0, room))
+				refuse(
+					"mid_posts",
+					"%d posts do not fit along %s; up to %d do",
+					mid,
+					p.Feet(part.to-part.from),
+					max(0, room),
+				)
 				return
 			}
 		} else if part.to-part.from < 2*post.Width+betweenPosts {
@@ -204,11 +296,27 @@ func (s *sleepers) build() {
 			posts = append(posts, p.ID)
 		}
 	}
-	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.SetPost, Of: "posts", Title: "Set the posts", Where: "on strings, all to one side of them", Parts: posts,
-			Note: "Plumb each one both ways and tamp the soil back in layers. The sleepers' inner faces run along the strings."},
-		frame.Act{Verb: frame.JoinUp, Of: "sleepers", Title: "Lay the sleepers, course by course", Where: "against the posts", Parts: slices.Concat(side(front), side(back), side(left), side(right), s.inner),
-			Note: "Two people to a sleeper. Level the first course before anything stands on it; fix each one from behind, through the post, so that no screw shows."})
+	s.f.Acts = append(
+		s.f.Acts,
+		frame.Act{
+			Verb:  frame.SetPost,
+			Of:    "posts",
+			Title: "Set the posts",
+			Where: "on strings, all to one side of them",
+			Parts: posts,
+			Note: "Plumb each one both ways and tamp the soil back in layers. The sleepers' inner faces run along" +
+				" the strings.",
+		},
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "sleepers",
+			Title: "Lay the sleepers, course by course",
+			Where: "against the posts",
+			Parts: slices.Concat(side(front), side(back), side(left), side(right), s.inner),
+			Note: "Two people to a sleeper. Level the first course before anything stands on it; fix each one from" +
+				" behind, through the post, so that no screw shows.",
+		},
+	)
 	for i := range s.parts {
 		s.innerFloor(&s.parts[i])
 	}
@@ -224,9 +332,30 @@ func (s *sleepers) stack() {
 	t, l, w := s.board.Thickness, s.outLength, s.outWidth
 	s.sides = [4]run{
 		front: {key: "front", name: "front side", kind: "side", grain: frame.X, hi: frame.Spot{U: l, V: t}},
-		right: {key: "right", name: "right end", kind: "end", grain: frame.Y, lo: frame.Spot{U: l - t, V: t}, hi: frame.Spot{U: l, V: w - t}},
-		back:  {key: "back", name: "back side", kind: "side", grain: frame.X, lo: frame.Spot{V: w - t}, hi: frame.Spot{U: l, V: w}},
-		left:  {key: "left", name: "left end", kind: "end", grain: frame.Y, lo: frame.Spot{V: t}, hi: frame.Spot{U: t, V: w - t}},
+		right: {
+			key:   "right",
+			name:  "right end",
+			kind:  "end",
+			grain: frame.Y,
+			lo:    frame.Spot{U: l - t, V: t},
+			hi:    frame.Spot{U: l, V: w - t},
+		},
+		back: {
+			key:   "back",
+			name:  "back side",
+			kind:  "side",
+			grain: frame.X,
+			lo:    frame.Spot{V: w - t},
+			hi:    frame.Spot{U: l, V: w},
+		},
+		left: {
+			key:   "left",
+			name:  "left end",
+			kind:  "end",
+			grain: frame.Y,
+			lo:    frame.Spot{V: t},
+			hi:    frame.Spot{U: t, V: w - t},
+		},
 	}
 	put := func(key, name, kind string, grain frame.Axis, lo, hi frame.Spot, course int) string {
 		z := s.board.Width * measure.Length(course-1)
@@ -255,7 +384,18 @@ func (s *sleepers) stack() {
 	}
 	if len(s.parts) == 2 {
 		for course := 1; course <= high.courses; course++ {
-			s.inner = append(s.inner, put("inner", "wall between the ends", "end", frame.Y, frame.Spot{U: high.to, V: t}, frame.Spot{U: high.to + t, V: w - t}, course))
+			s.inner = append(
+				s.inner,
+				put(
+					"inner",
+					"wall between the ends",
+					"end",
+					frame.Y,
+					frame.Spot{U: high.to, V: t},
+					frame.Spot{U: high.to + t, V: w - t},
+					course,
+				),
+			)
 		}
 	}
 }
@@ -277,7 +417,15 @@ func (s *sleepers) uprights(part *sleeperPart) {
 		}
 		part.fronts = append(part.fronts, x)
 		for i, side := range []string{"front", "back"} {
-			p := s.stand(fmt.Sprintf("%spost.%s.%d", part.key, side, k), kind, fmt.Sprintf("%s, %s", name, side), x, y[i], foot, top)
+			p := s.stand(
+				fmt.Sprintf("%spost.%s.%d", part.key, side, k),
+				kind,
+				fmt.Sprintf("%s, %s", name, side),
+				x,
+				y[i],
+				foot,
+				top,
+			)
 			part.posts = append(part.posts, p)
 			for wall := range s.sides {
 				s.fixTo(wall, p, frame.BehindPost)
@@ -293,8 +441,12 @@ func (s *sleepers) uprights(part *sleeperPart) {
 func (s *sleepers) behind(post frame.Part, id string) {
 	board, _ := s.f.Part(id)
 	if at, _, ok := contact(board.Body, post.Body); ok {
-		s.f.Joints = append(s.f.Joints, frame.Joint{ID: id + "+" + post.ID, Kind: frame.BehindPost, Parts: [2]string{post.ID, id},
-			Through: s.post.Width, Into: s.board.Thickness, Run: s.board.Width, At: at, Load: "the push of the soil on the sleeper"})
+		s.f.Joints = append(
+			s.f.Joints,
+			frame.Joint{ID: id + "+" + post.ID, Kind: frame.BehindPost, Parts: [2]string{post.ID, id},
+				Through: s.post.Width, Into: s.board.Thickness, Run: s.board.Width, At: at,
+				Load: "the push of the soil on the sleeper"},
+		)
 	}
 }
 
@@ -305,8 +457,18 @@ func (s *sleepers) mids(part *sleeperPart) int {
 		return n
 	}
 	between := part.to - part.from - s.post.Width
-	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil, Species: s.species, Fluid: strength.Giving}, between)
-	for part.floor > 0 && n < 12 && (!strength.Bend(s.railMember(between, n)).Holds() || s.onPost(part, between, n) > s.railHolds(part)) {
+	n := strength.MidSupports(
+		strength.Side{
+			Thickness: s.board.Thickness,
+			Width:     s.board.Width,
+			Soil:      s.bed.Soil,
+			Species:   s.species,
+			Fluid:     strength.Giving,
+		},
+		between,
+	)
+	for part.floor > 0 && n < 12 && (!strength.Bend(s.railMember(between, n)).Holds() || s.onPost(part, between,
+		n) > s.railHolds(part)) {
 		n++
 	}
 	return min(n, max(0, int((between-s.post.Width)/(s.post.Width+betweenPosts))))
@@ -325,9 +487,13 @@ func (s *sleepers) onPost(part *sleeperPart, between measure.Length, n int) floa
 // N.
 func (s *sleepers) railHolds(part *sleeperPart) float64 {
 	all := 0.0
-	for _, run := range []measure.Length{s.rail.Width, min(blockTall, part.floor-s.slat.Thickness-s.rail.Width-clearGround)} {
+	for _, run := range []measure.Length{s.rail.Width, min(blockTall,
+		part.floor-s.slat.Thickness-s.rail.Width-clearGround)} {
 		if run >= 2*s.rail.Thickness {
-			all += s.holds(frame.Joint{Kind: frame.CarryToPost, Through: s.rail.Thickness, Into: s.post.Width, Run: run}, s.post)
+			all += s.holds(
+				frame.Joint{Kind: frame.CarryToPost, Through: s.rail.Thickness, Into: s.post.Width, Run: run},
+				s.post,
+			)
 		}
 	}
 	return all
@@ -339,8 +505,14 @@ func (s *sleepers) railMember(between measure.Length, n int) strength.Member {
 	if err != nil {
 		species = s.species
 	}
-	return strength.Member{Across: s.rail.Thickness, Deep: s.rail.Width, Span: between / measure.Length(n+1), Spans: n + 1, Species: species,
-		Load: strength.WetSoil(s.bed.Soil, s.bed.Width/2, s.cat.WetDensity())}
+	return strength.Member{
+		Across:  s.rail.Thickness,
+		Deep:    s.rail.Width,
+		Span:    between / measure.Length(n+1),
+		Spans:   n + 1,
+		Species: species,
+		Load:    strength.WetSoil(s.bed.Soil, s.bed.Width/2, s.cat.WetDensity()),
+	}
 }
 
 // leans says what every wall leans on.
@@ -354,16 +526,33 @@ func (s *sleepers) leans() {
 	}
 	t := s.board.Thickness
 	for i, r := range s.sides {
-		w := frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: s.bed.Soil,
-			Supports: []measure.Length{t + q/2, s.outWidth - t - q/2}}
+		w := frame.Wall{
+			ID:       s.id("wall.%s", r.key),
+			Bed:      s.bed.ID,
+			Name:     r.name,
+			End:      r.grain == frame.Y,
+			Boards:   r.boards,
+			Soil:     s.bed.Soil,
+			Supports: []measure.Length{t + q/2, s.outWidth - t - q/2},
+		}
 		if i == front || i == back {
 			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", "mid post", "mid_in_ground"
 		}
 		s.f.Walls = append(s.f.Walls, w)
 	}
 	if len(s.inner) > 0 && s.parts[0].floor > 0 { // without a floor the soil stands as high on either side of it
-		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.inner"), Bed: s.bed.ID, Name: "wall between the ends", End: true, Boards: s.inner, Soil: s.bed.Soil,
-			Supports: []measure.Length{t + q/2, s.outWidth - t - q/2}})
+		s.f.Walls = append(
+			s.f.Walls,
+			frame.Wall{
+				ID:       s.id("wall.inner"),
+				Bed:      s.bed.ID,
+				Name:     "wall between the ends",
+				End:      true,
+				Boards:   s.inner,
+				Soil:     s.bed.Soil,
+				Supports: []measure.Length{t + q/2, s.outWidth - t - q/2},
+			},
+		)
 	}
 }
 
@@ -379,13 +568,23 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 		name := []string{"front", "back"}[i]
 		p := s.part(s.rail, "ledger", fmt.Sprintf("%sfloor rail, %s", part.name, name))
 		p.ID, p.Grain, p.Hidden, p.Length = s.id("%srail.%s", part.key, name), frame.X, true, part.to-part.from
-		p.Body = standing(frame.Spot{U: part.from, V: y}, frame.Spot{U: part.to, V: y + thick}, z-s.rail.Width, z, frame.X)
+		p.Body = standing(
+			frame.Spot{U: part.from, V: y},
+			frame.Spot{U: part.to, V: y + thick},
+			z-s.rail.Width,
+			z,
+			frame.X,
+		)
 		s.f.Parts = append(s.f.Parts, p)
 		rails = append(rails, p.ID)
 		for _, post := range part.posts {
 			if at, _, ok := contact(p.Body, post.Body); ok {
-				s.f.Joints = append(s.f.Joints, frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
-					Through: thick, Into: q, Run: s.rail.Width, At: at, Load: "its share of the floor and the wet soil on it"})
+				s.f.Joints = append(
+					s.f.Joints,
+					frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
+						Through: thick, Into: q, Run: s.rail.Width, At: at,
+						Load: "its share of the floor and the wet soil on it"},
+				)
 			}
 		}
 	}
@@ -405,15 +604,45 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 		at = x + q
 	}
 	spans := len(part.fronts) - 1
-	s.f.Floors = append(s.f.Floors, frame.Floor{ID: s.id("%sfloor", part.key), Bed: s.bed.ID, Slats: d.ids, Soil: s.bed.Soil,
-		Span: s.outWidth - 2*(t+q) - thick, Spans: 1, Rail: rails[0], LedgerSpan: (part.to - part.from - q) / measure.Length(spans), LedgerSpans: spans, LedgerField: "mid_posts"})
-	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: part.name + "rails", Title: "Fix the " + part.name + "floor rails", Where: "along the posts' inner faces, level", Parts: slices.Concat(rails, blocks),
-			Note: "They carry all the soil, so every screw goes in, and the blocks are pushed up hard below them."},
-		frame.Act{Verb: frame.MakeUp, Of: part.name + "floor", Title: "Lay the " + part.name + "floor", Where: "down onto the rails", Parts: d.ids,
-			Note: "The slats beside the posts first. The fabric goes over them before the soil does."})
-	s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("%sfloor-cloth", part.key), Bed: s.bed.ID, Material: "fabric", Place: "on the " + part.name + "floor, turned a hand up the walls",
-		Length: part.to - part.from, Width: s.outWidth - 2*t, TurnUp: clothUp, Inside: true})
+	s.f.Floors = append(
+		s.f.Floors,
+		frame.Floor{ID: s.id("%sfloor", part.key), Bed: s.bed.ID, Slats: d.ids, Soil: s.bed.Soil,
+			Span: s.outWidth - 2*(t+q) - thick, Spans: 1, Rail: rails[0],
+			LedgerSpan: (part.to - part.from - q) / measure.Length(spans), LedgerSpans: spans,
+			LedgerField: "mid_posts"},
+	)
+	s.f.Acts = append(
+		s.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    part.name + "rails",
+			Title: "Fix the " + part.name + "floor rails",
+			Where: "along the posts' inner faces, level",
+			Parts: slices.Concat(rails, blocks),
+			Note:  "They carry all the soil, so every screw goes in, and the blocks are pushed up hard below them.",
+		},
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    part.name + "floor",
+			Title: "Lay the " + part.name + "floor",
+			Where: "down onto the rails",
+			Parts: d.ids,
+			Note:  "The slats beside the posts first. The fabric goes over them before the soil does.",
+		},
+	)
+	s.f.Sheets = append(
+		s.f.Sheets,
+		frame.Sheet{
+			ID:       s.id("%sfloor-cloth", part.key),
+			Bed:      s.bed.ID,
+			Material: "fabric",
+			Place:    "on the " + part.name + "floor, turned a hand up the walls",
+			Length:   part.to - part.from,
+			Width:    s.outWidth - 2*t,
+			TurnUp:   clothUp,
+			Inside:   true,
+		},
+	)
 }
 
 // railBlocks sets a block under each rail at each post, screwed to it: the rail bears on
@@ -434,13 +663,21 @@ func (s *sleepers) railBlocks(part *sleeperPart, rails []string) []string {
 			}
 			from, to := frame.Spot{U: a.X, V: lo.Y}, frame.Spot{U: min(b.X, a.X+s.rail.Width), V: hi.Y}
 			p := s.part(s.rail, "block", fmt.Sprintf("%sblock %d, under the floor rail", part.name, len(ids)+1))
-			p.ID, p.Grain, p.Hidden, p.Length, p.Width = s.id("%sblock.%d", part.key, len(ids)+1), frame.Z, true, tall, to.U-from.U
+			p.ID, p.Grain, p.Hidden, p.Length, p.Width = s.id(
+				"%sblock.%d",
+				part.key,
+				len(ids)+1,
+			), frame.Z, true, tall, to.U-from.U
 			p.Body = frame.Prism{Axis: frame.Z, From: lo.Z - tall, To: lo.Z, Outline: rectangle(from, to)}
 			s.f.Parts = append(s.f.Parts, p)
 			ids = append(ids, p.ID)
 			at, _, _ := contact(p.Body, post.Body)
-			s.f.Joints = append(s.f.Joints, frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
-				Through: s.rail.Thickness, Into: s.post.Width, Run: tall, At: at, Load: "its share of the floor and the wet soil on it"})
+			s.f.Joints = append(
+				s.f.Joints,
+				frame.Joint{ID: p.ID + "+" + post.ID, Kind: frame.CarryToPost, Parts: [2]string{p.ID, post.ID},
+					Through: s.rail.Thickness, Into: s.post.Width, Run: tall, At: at,
+					Load: "its share of the floor and the wet soil on it"},
+			)
 		}
 	}
 	return ids
@@ -451,7 +688,14 @@ func (s *sleepers) room() {
 	t := s.board.Thickness
 	for _, part := range s.parts {
 		lo, hi := frame.Spot{U: part.from, V: t}, frame.Spot{U: part.to, V: s.outWidth - t}
-		c := frame.Cavity{ID: s.id("%ssoil", part.key), Bed: s.bed.ID, Bottom: part.floor, Top: part.floor + s.bed.Soil, Rim: part.rim, Outline: rectangle(lo, hi)}
+		c := frame.Cavity{
+			ID:      s.id("%ssoil", part.key),
+			Bed:     s.bed.ID,
+			Bottom:  part.floor,
+			Top:     part.floor + s.bed.Soil,
+			Rim:     part.rim,
+			Outline: rectangle(lo, hi),
+		}
 		s.f.Cavities = append(s.f.Cavities, s.displaced(c))
 		name := ""
 		if part.key != "" {
@@ -469,16 +713,38 @@ func (s *sleepers) sizes() {
 		{Name: "planting width", Field: "width", From: at(t, t, s.rim), To: at(t, s.outWidth-t, s.rim), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(s.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, s.outWidth, 0)},
-		{Name: "soil depth", Field: "soil", From: at(t, t, high.floor), To: at(t, t, high.floor+s.bed.Soil), Primary: true},
+		{
+			Name:    "soil depth",
+			Field:   "soil",
+			From:    at(t, t, high.floor),
+			To:      at(t, t, high.floor+s.bed.Soil),
+			Primary: true,
+		},
 		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, s.rim)},
 		{Name: "posts in the ground", Field: "post_in_ground", From: at(t, t, -s.bed.PostInGround), To: at(t, t, 0)},
 	}
 	if len(s.parts) == 1 {
-		s.f.Measures = append([]frame.Measure{{Name: "planting length", Field: "length", From: at(high.from, t, s.rim), To: at(high.to, t, s.rim), Primary: true}}, s.f.Measures...)
+		s.f.Measures = append(
+			[]frame.Measure{
+				{
+					Name:    "planting length",
+					Field:   "length",
+					From:    at(high.from, t, s.rim),
+					To:      at(high.to, t, s.rim),
+					Primary: true,
+				},
+			},
+			s.f.Measures...)
 		return
 	}
 	low := s.parts[1]
 	s.f.Measures = append([]frame.Measure{
 		{Name: "high end's planting length", From: at(high.from, t, s.rim), To: at(high.to, t, s.rim), Primary: true},
-		{Name: "low end's planting length", Field: "low_length", From: at(low.from, t, s.rim), To: at(low.to, t, s.rim), Primary: true}}, s.f.Measures...)
+		{
+			Name:    "low end's planting length",
+			Field:   "low_length",
+			From:    at(low.from, t, s.rim),
+			To:      at(low.to, t, s.rim),
+			Primary: true,
+		}}, s.f.Measures...)
 }

@@ -17,10 +17,21 @@ import (
 // - 7 x 6 = 95.5; beside each pair of posts one of 75, from post to post.
 func TestSleeperByHand(t *testing.T) {
 	mm := measure.Millimetre
-	f, _ := build(t, "metric", set("system", "sleeper"), set("length", "2000"), set("width", "900"), set("soil", "300"), set("mid_posts", "1"),
-		set("post", "75x75"), set("height", "600"))
+	f, _ := build(
+		t,
+		"metric",
+		set("system", "sleeper"),
+		set("length", "2000"),
+		set("width", "900"),
+		set("soil", "300"),
+		set("mid_posts", "1"),
+		set("post", "75x75"),
+		set("height", "600"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {2200 * mm: 6}, "end": {900 * mm: 6}, "corner post": {975 * mm: 4}, "mid post": {975 * mm: 2}, "ledger": {2000 * mm: 2},
+		"side": {
+			2200 * mm: 6,
+		}, "end": {900 * mm: 6}, "corner post": {975 * mm: 4}, "mid post": {975 * mm: 2}, "ledger": {2000 * mm: 2},
 		"slat": {900 * mm: 12, 750 * mm: 3}})
 	widths := map[measure.Length]int{}
 	for _, p := range f.Parts {
@@ -52,11 +63,22 @@ func TestSleeperByHand(t *testing.T) {
 // ends and the wall between are 900: three, two and three of them. Eight posts.
 func TestSleeperTwoHeightsByHand(t *testing.T) {
 	mm := measure.Millimetre
-	f, _ := build(t, "metric", set("system", "sleeper"), set("length", "2000"), set("width", "900"), set("soil", "300"), set("mid_posts", "0"), set("inner_floor", "no"),
-		set("low_length", "700"), set("low_height", "400"))
+	f, _ := build(
+		t,
+		"metric",
+		set("system", "sleeper"),
+		set("length", "2000"),
+		set("width", "900"),
+		set("soil", "300"),
+		set("mid_posts", "0"),
+		set("inner_floor", "no"),
+		set("low_length", "700"),
+		set("low_height", "400"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
 		"side": {2300 * mm: 4, 1500 * mm: 2}, "end": {900 * mm: 8}, "corner post": {975 * mm: 4, 775 * mm: 4}})
-	if len(f.Openings) != 2 || f.Openings[0].Hi.U-f.Openings[0].Lo.U != 1300*mm || f.Openings[1].Hi.U-f.Openings[1].Lo.U != 700*mm {
+	if len(f.Openings) != 2 || f.Openings[0].Hi.U-f.Openings[0].Lo.U != 1300*mm ||
+		f.Openings[1].Hi.U-f.Openings[1].Lo.U != 700*mm {
 		t.Errorf("openings %v", f.Openings)
 	}
 	if f.Cavities[0].Rim != 600*mm || f.Cavities[1].Rim != 400*mm {

@@ -23,13 +23,42 @@ var stakedFrame = System{
 		Name: "staked", Title: "Staked frame", About: "thin boards, more stakes: the least timber",
 		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
-			{Key: "stakes", Label: "Stakes between the corners, each long side", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30,
-				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common practice) unless the boards bear more."},
-			{Key: "end_stakes", Label: "Stakes between the corners, each end", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 30},
-			{Key: "stake_in_ground", Label: "Stakes into the ground", Stage: "frame", Kind: design.LengthField, Default: "12 in", Metric: "300 mm",
-				Help: "About 1 ft (300 mm) (common practice)."},
-			{Key: "driving", Label: "Extra length for driving", Stage: "frame", Kind: design.LengthField, Default: "2 in", Metric: "50 mm",
-				Help: "The head is battered; what is left of it is sawn off level with the rim."},
+			{
+				Key:     "stakes",
+				Label:   "Stakes between the corners, each long side",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    30,
+				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common" +
+					" practice) unless the boards bear more.",
+			},
+			{
+				Key:     "end_stakes",
+				Label:   "Stakes between the corners, each end",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    30,
+			},
+			{
+				Key:     "stake_in_ground",
+				Label:   "Stakes into the ground",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "12 in",
+				Metric:  "300 mm",
+				Help:    "About 1 ft (300 mm) (common practice).",
+			},
+			{
+				Key:     "driving",
+				Label:   "Extra length for driving",
+				Stage:   "frame",
+				Kind:    design.LengthField,
+				Default: "2 in",
+				Metric:  "50 mm",
+				Help:    "The head is battered; what is left of it is sawn off level with the rim.",
+			},
 		},
 		Start: startStaked,
 		Adds:  addsToGround,
@@ -58,7 +87,8 @@ func startStaked(cat *catalog.Catalog, b *design.Bed) {
 func takeThinBoard(cat *catalog.Catalog, b *design.Bed) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) && (best.ID == "" || p.Thickness < best.Thickness) {
+		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) &&
+			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
 	}
@@ -85,10 +115,21 @@ func checkStaked(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	if l := b.OptionLength("stake_in_ground"); l < 100*measure.Millimetre || l > 1200*measure.Millimetre {
-		refuse("stake_in_ground", "a stake %s in the ground is out of range: from %s to %s works", p.Feet(l), p.AtLeast(100*measure.Millimetre), p.AtMost(1200*measure.Millimetre))
+		refuse(
+			"stake_in_ground",
+			"a stake %s in the ground is out of range: from %s to %s works",
+			p.Feet(l),
+			p.AtLeast(100*measure.Millimetre),
+			p.AtMost(1200*measure.Millimetre),
+		)
 	}
 	if l := b.OptionLength("driving"); l > 300*measure.Millimetre {
-		refuse("driving", "%s is more than a hammer spoils; up to %s works", p.Feet(l), p.AtMost(300*measure.Millimetre))
+		refuse(
+			"driving",
+			"%s is more than a hammer spoils; up to %s works",
+			p.Feet(l),
+			p.AtMost(300*measure.Millimetre),
+		)
 	}
 	inLength, inWidth := b.Length, b.Width
 	if b.Cap != design.NoCap {
@@ -170,19 +211,49 @@ func (s *staked) plant() {
 			s.fixTo(i, id, frame.FaceToPost)
 			supports = append(supports, at+q/2)
 		}
-		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%s", r.key), Bed: s.bed.ID, Name: r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: s.bed.Soil,
-			Supports: append(supports, to+q/2), Field: field, Support: "stake", Ground: "stake_in_ground"})
+		s.f.Walls = append(
+			s.f.Walls,
+			frame.Wall{
+				ID:       s.id("wall.%s", r.key),
+				Bed:      s.bed.ID,
+				Name:     r.name,
+				End:      r.grain == frame.Y,
+				Boards:   r.boards,
+				Soil:     s.bed.Soil,
+				Supports: append(supports, to+q/2),
+				Field:    field,
+				Support:  "stake",
+				Ground:   "stake_in_ground",
+			},
+		)
 	}
 	long := append(append([]string{}, s.sides[front].boards...), s.sides[back].boards...)
 	short := append(append([]string{}, s.sides[left].boards...), s.sides[right].boards...)
-	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: "sides", Title: "Screw the long sides to their corner stakes", Where: "upside down on flat ground, points in the air", Parts: append(long, corners...),
-			Note: "The rim lies on the ground, so the boards' top edges and the stakes' heads are level by themselves; leave the stakes their extra length past it in a groove or over a plank's edge."},
-		frame.Act{Verb: frame.JoinUp, Of: "ends", Title: "Join the sides with the ends", Where: "still upside down, beside the place", Parts: short,
-			Note: "Turn it over with two people and set the points where they go in."},
+	s.f.Acts = append(
+		s.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    "sides",
+			Title: "Screw the long sides to their corner stakes",
+			Where: "upside down on flat ground, points in the air",
+			Parts: append(long, corners...),
+			Note: "The rim lies on the ground, so the boards' top edges and the stakes' heads are level by" +
+				" themselves; leave the stakes their extra length past it in a groove or over a plank's edge.",
+		},
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    "ends",
+			Title: "Join the sides with the ends",
+			Where: "still upside down, beside the place",
+			Parts: short,
+			Note:  "Turn it over with two people and set the points where they go in.",
+		},
 	)
-	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Drive, Of: "stakes", Title: "Drive the stakes", Where: "in place", Parts: mids,
-		Note: "Drive the corner stakes first, then the ones between, and screw the boards to those from outside."})
+	s.f.Acts = append(
+		s.f.Acts,
+		frame.Act{Verb: frame.Drive, Of: "stakes", Title: "Drive the stakes", Where: "in place", Parts: mids,
+			Note: "Drive the corner stakes first, then the ones between, and screw the boards to those from outside."},
+	)
 }
 
 // between is the number of stakes asked for between two corners, or the fewest
@@ -209,7 +280,10 @@ func (s *staked) drive(key, role string, x, y measure.Length) frame.Part {
 	p.Length, p.Extra = deep+s.rim, s.driven
 	point := min(2*q, deep/2)
 	p.Body = frame.Prism{Axis: frame.Y, From: y, To: y + q, Outline: []frame.Spot{
-		{U: x + q/2, V: -deep}, {U: x + q, V: point - deep}, {U: x + q, V: s.rim}, {U: x, V: s.rim}, {U: x, V: point - deep},
+		{
+			U: x + q/2,
+			V: -deep,
+		}, {U: x + q, V: point - deep}, {U: x + q, V: s.rim}, {U: x, V: s.rim}, {U: x, V: point - deep},
 	}}
 	s.f.Parts = append(s.f.Parts, p)
 	return p

@@ -15,8 +15,17 @@ import (
 // stakes take 4 boards each, 4 others 2 each: 24. Soil: 72 x 36 x 9 in less
 // eight stakes of 1 1/2 x 1 1/2 x 9 in, their points being in the ground.
 func TestStakedByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "staked"), set("board", "1x6"), set("length", "72 in"), set("width", "36 in"), set("soil", "9 in"),
-		set("stakes", "2"), set("end_stakes", "0"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "staked"),
+		set("board", "1x6"),
+		set("length", "72 in"),
+		set("width", "36 in"),
+		set("soil", "9 in"),
+		set("stakes", "2"),
+		set("end_stakes", "0"),
+	)
 	stakes := 0
 	for _, p := range f.Parts {
 		if p.Kind != "stake" {
@@ -27,7 +36,8 @@ func TestStakedByHand(t *testing.T) {
 			t.Errorf("%s: %v of %s", p.ID, p.CutLength(), p.Profile)
 		}
 	}
-	if stakes != 8 || len(f.Joints) != 24 || f.Rim != 11*in || f.Outside[1].U != 73*in+in/2 || length(t, f, "b1.right.2") != 36*in {
+	if stakes != 8 || len(f.Joints) != 24 || f.Rim != 11*in || f.Outside[1].U != 73*in+in/2 ||
+		length(t, f, "b1.right.2") != 36*in {
 		t.Errorf("%d stakes, %d joints, rim %v, outside %v", stakes, len(f.Joints), f.Rim, f.Outside[1])
 	}
 	want := (72*36*9 - 8*1.5*1.5*9) / 1728.0

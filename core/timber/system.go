@@ -14,7 +14,18 @@ type System = builder.System
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{boardedFrame, stakedFrame, plainBox, cleatedBox, tieredBox, sleeperBed, piecedFrame, leggedPlanter, footedPlanter, openCarrier}
+var systems = []System{
+	boardedFrame,
+	stakedFrame,
+	plainBox,
+	cleatedBox,
+	tieredBox,
+	sleeperBed,
+	piecedFrame,
+	leggedPlanter,
+	footedPlanter,
+	openCarrier,
+}
 
 func init() {
 	for _, e := range extras {

@@ -47,7 +47,8 @@ func (b *box) tie(profile catalog.Profile, k int, x measure.Length) []string {
 			b.f.Joints = append(
 				b.f.Joints,
 				frame.Joint{ID: id + "+" + p.ID, Kind: frame.TieToWall, Parts: [2]string{id, p.ID},
-					Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at, Load: "the pull that keeps the long sides together"},
+					Through: t, Into: p.Length, Run: p.Width, EndGrain: true, At: at,
+					Load: "the pull that keeps the long sides together"},
 			)
 			break
 		}
@@ -87,7 +88,8 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 				b.f.Joints = append(
 					b.f.Joints,
 					frame.Joint{ID: board + "+" + p.ID, Kind: frame.FaceToFace, Parts: [2]string{board, p.ID},
-						Through: b.board.Thickness, Into: rail.Thickness, Run: b.board.Width, At: at, Load: "the push of the soil on the board"},
+						Through: b.board.Thickness, Into: rail.Thickness, Run: b.board.Width, At: at,
+						Load: "the push of the soil on the board"},
 				)
 			}
 		}
@@ -95,7 +97,8 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 		b.f.Joints = append(
 			b.f.Joints,
 			frame.Joint{ID: tie.ID + "+" + p.ID, Kind: frame.TieToCleat, Parts: [2]string{tie.ID, p.ID},
-				Through: tie.Thickness, Into: rail.Width, Run: tie.Width, At: at, Load: "the pull that keeps the long sides together"},
+				Through: tie.Thickness, Into: rail.Width, Run: tie.Width, At: at,
+				Load: "the pull that keeps the long sides together"},
 		)
 		return p.ID, true
 	}

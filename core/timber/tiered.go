@@ -28,18 +28,41 @@ import (
 //	|__________________|
 var tieredBox = System{
 	System: design.System{
-		Name: "tiered", Title: "Tiered box", About: "two or three heights in one box: deep roots behind, salads in front",
-		Uses: []string{"grass", "under"},
+		Name: "tiered", Title: "Tiered box",
+		About: "two or three heights in one box: deep roots behind, salads in front",
+		Uses:  []string{"grass", "under"},
 		Own: []design.Field{
 			{Key: "tiers", Label: "Tiers", Stage: "bed", Kind: design.ChoiceField, Default: "2",
-				Help:   "The tall one goes on the pole side, north in the northern hemisphere, so that it shades the path and not the bed.",
+				Help: "The tall one goes on the pole side, north in the northern hemisphere, so that it shades the" +
+					" path and not the bed.",
 				Offers: []design.Choice{{Value: "2", Label: "two"}, {Value: "3", Label: "three"}}},
-			{Key: "upper_width", Label: "Planting width of an upper tier", Stage: "bed", Kind: design.LengthField, Default: "16 in", Metric: "400 mm",
-				Help: "Clear, between its caps. The planting width above is the lowest tier's, in front of the next."},
-			{Key: "upper_soil", Label: "Soil in an upper tier", Stage: "bed", Kind: design.LengthField, Default: "9 in", Metric: "225 mm",
-				Help: "Above the rim of the tier below; roots go on down into it."},
-			{Key: "ties", Label: "Cross ties in a tier", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 6,
-				Help: "auto sets as many as the long sides need."},
+			{
+				Key:     "upper_width",
+				Label:   "Planting width of an upper tier",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "16 in",
+				Metric:  "400 mm",
+				Help:    "Clear, between its caps. The planting width above is the lowest tier's, in front of the next.",
+			},
+			{
+				Key:     "upper_soil",
+				Label:   "Soil in an upper tier",
+				Stage:   "bed",
+				Kind:    design.LengthField,
+				Default: "9 in",
+				Metric:  "225 mm",
+				Help:    "Above the rim of the tier below; roots go on down into it.",
+			},
+			{
+				Key:     "ties",
+				Label:   "Cross ties in a tier",
+				Stage:   "frame",
+				Kind:    design.NumberField,
+				Default: design.Auto,
+				Most:    6,
+				Help:    "auto sets as many as the long sides need.",
+			},
 		},
 		Adds:  []string{"liner", "mesh", "grid", "trellis", "face", "glue"},
 		Start: startTiered,
@@ -50,13 +73,23 @@ var tieredBox = System{
 
 func startTiered(cat *catalog.Catalog, b *design.Bed) {
 	takeThinBoard(cat, b)
-	b.Length, b.Width, b.Soil = min(b.Length, 48*measure.Inch), min(b.Width, 16*measure.Inch), min(b.Soil, 9*measure.Inch)
+	b.Length, b.Width, b.Soil = min(
+		b.Length,
+		48*measure.Inch,
+	), min(
+		b.Width,
+		16*measure.Inch,
+	), min(
+		b.Soil,
+		9*measure.Inch,
+	)
 	if cat.System == measure.Metric {
 		mm := measure.Millimetre
 		b.Length, b.Width, b.Soil = min(b.Length, 1200*mm), min(b.Width, 400*mm), min(b.Soil, 225*mm)
 	}
 	board, err := cat.Profile(b.Board)
-	if rail, e := cat.Profile(b.CapProfile); err == nil && e == nil { // in the middle of thin walls: who sits on it does not pry it off
+	if rail, e := cat.Profile(b.CapProfile); err == nil &&
+		e == nil { // in the middle of thin walls: who sits on it does not pry it off
 		b.CapIn = (rail.Width - board.Thickness) / 2
 		b.CapOut = rail.Width - board.Thickness - b.CapIn
 	}
@@ -69,12 +102,21 @@ func tierCount(b design.Bed) int {
 
 func checkTiered(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
-	within(refuse, p, "tiered box",
+	within(
+		refuse,
+		p,
+		"tiered box",
 		limit{"length", b.Length, 3 * measure.Metre, "two boxes side by side are longer"},
 		limit{"width", b.Width, 1300 * measure.Millimetre, "nobody reaches further"},
 		limit{"upper_width", b.OptionLength("upper_width"), 1300 * measure.Millimetre, "nobody reaches further"},
-		limit{"upper_soil", b.OptionLength("upper_soil"), 600 * measure.Millimetre, "the walls of a deeper one lean out"},
-		limit{"soil", b.Soil, 600 * measure.Millimetre, "the walls of a deeper one lean out"})
+		limit{
+			"upper_soil",
+			b.OptionLength("upper_soil"),
+			600 * measure.Millimetre,
+			"the walls of a deeper one lean out",
+		},
+		limit{"soil", b.Soil, 600 * measure.Millimetre, "the walls of a deeper one lean out"},
+	)
 	stake, err := stakeProfile(cat)
 	if err != nil {
 		refuse("system", "%v", err)
@@ -87,7 +129,12 @@ func checkTiered(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		}
 	}
 	if least := 50 * measure.Millimetre; b.OptionLength("upper_soil") < least {
-		refuse("upper_soil", "%s of soil is no tier; from %s works", p.Feet(b.OptionLength("upper_soil")), p.AtLeast(least))
+		refuse(
+			"upper_soil",
+			"%s of soil is no tier; from %s works",
+			p.Feet(b.OptionLength("upper_soil")),
+			p.AtLeast(least),
+		)
 	}
 	if n, ok := b.OptionCount("ties"); ok {
 		if room := int(b.Length / (300 * measure.Millimetre)); n > room {
@@ -239,8 +286,15 @@ func (t *level) build(ground bool) error {
 		return err
 	}
 	for i, r := range t.sides {
-		w := frame.Wall{ID: t.id("wall.%s", r.key), Bed: t.bed.ID, Name: t.tier + r.name, End: r.grain == frame.Y, Boards: r.boards, Soil: t.deep,
-			Supports: []measure.Length{t.board.Thickness + q/2, t.outWidth - t.board.Thickness - q/2}}
+		w := frame.Wall{
+			ID:       t.id("wall.%s", r.key),
+			Bed:      t.bed.ID,
+			Name:     t.tier + r.name,
+			End:      r.grain == frame.Y,
+			Boards:   r.boards,
+			Soil:     t.deep,
+			Supports: []measure.Length{t.board.Thickness + q/2, t.outWidth - t.board.Thickness - q/2},
+		}
 		if i == front {
 			w.Soil = t.bed.Soil
 		}
@@ -253,14 +307,38 @@ func (t *level) build(ground bool) error {
 	t.room()
 	where := "where the bed will stand"
 	if !ground {
-		where = "beside it, its front posts down inside the tier below, then across the back of the tier below, with two people"
+		where = "beside it, its front posts down inside the tier below, then across the back of the tier below, with" +
+			" two people"
 	}
-	t.f.Acts = append(t.f.Acts,
-		frame.Act{Verb: frame.MakeUp, Of: t.tier + "ends", Title: "Make up the ends of the " + t.tier + "tier", Where: "on a flat surface", Parts: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
-			Note: "Keep the board ends flush with the outer faces of the posts: the long sides will cover them."},
-		frame.Act{Verb: frame.JoinUp, Of: t.tier + "sides", Title: "Join them with its long sides", Where: where, Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards)})
+	t.f.Acts = append(
+		t.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    t.tier + "ends",
+			Title: "Make up the ends of the " + t.tier + "tier",
+			Where: "on a flat surface",
+			Parts: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
+			Note:  "Keep the board ends flush with the outer faces of the posts: the long sides will cover them.",
+		},
+		frame.Act{
+			Verb:  frame.JoinUp,
+			Of:    t.tier + "sides",
+			Title: "Join them with its long sides",
+			Where: where,
+			Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards),
+		},
+	)
 	if len(ties) > 0 {
-		t.f.Acts = append(t.f.Acts, frame.Act{Verb: frame.MakeUp, Of: t.tier + "cross ties", Title: "Fix its cross ties", Where: "between the long sides", Parts: ties})
+		t.f.Acts = append(
+			t.f.Acts,
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    t.tier + "cross ties",
+				Title: "Fix its cross ties",
+				Where: "between the long sides",
+				Parts: ties,
+			},
+		)
 	}
 	return nil
 }
@@ -287,8 +365,10 @@ func (t *level) openCap() {
 		outline []frame.Spot
 	}{
 		{front, []frame.Spot{lo, {U: hi.U, V: lo.V}, {U: hi.U - in, V: lo.V + wide}, {U: lo.U + in, V: lo.V + wide}}},
-		{left, []frame.Spot{{U: lo.U, V: lo.V + wide - in}, {U: lo.U + wide, V: lo.V + wide}, {U: lo.U + wide, V: hi.V}, {U: lo.U, V: hi.V}}},
-		{right, []frame.Spot{{U: hi.U - wide, V: lo.V + wide}, {U: hi.U, V: lo.V + wide - in}, {U: hi.U, V: hi.V}, {U: hi.U - wide, V: hi.V}}},
+		{left, []frame.Spot{{U: lo.U, V: lo.V + wide - in}, {U: lo.U + wide, V: lo.V + wide}, {U: lo.U + wide, V: hi.V},
+			{U: lo.U, V: hi.V}}},
+		{right, []frame.Spot{{U: hi.U - wide, V: lo.V + wide}, {U: hi.U, V: lo.V + wide - in}, {U: hi.U, V: hi.V},
+			{U: hi.U - wide, V: hi.V}}},
 	} {
 		p := t.rail(r.side, r.outline)
 		if in > 0 {
@@ -345,8 +425,12 @@ func (t tierOf) brace(b *box, below []tierOf) {
 					board, _ := b.f.Part(id)
 					if at, _, ok := contact(board.Body, post.Body); ok {
 						met = true
-						b.f.Joints = append(b.f.Joints, frame.Joint{ID: id + "+" + post.ID, Kind: frame.FaceToPost, Parts: [2]string{id, post.ID},
-							Through: t.board.Thickness, Into: t.post.Width, Run: t.board.Width, At: at, Load: "the push of the soil on the board"})
+						b.f.Joints = append(
+							b.f.Joints,
+							frame.Joint{ID: id + "+" + post.ID, Kind: frame.FaceToPost, Parts: [2]string{id, post.ID},
+								Through: t.board.Thickness, Into: t.post.Width, Run: t.board.Width, At: at,
+								Load: "the push of the soil on the board"},
+						)
 					}
 				}
 				for i := range b.f.Walls {
@@ -370,7 +454,12 @@ func (t tierOf) strap(b *box, up tierOf) {
 	var ids []string
 	add := func(name string, lo, hi frame.Spot, near, far string) {
 		p := t.part(t.board, "strap", up.tier+"tier's strap, "+name)
-		p.ID, p.Grain, p.Hidden, p.Length = fmt.Sprintf("%s.%sstrap.%d", t.bed.ID, up.key, len(ids)+1), frame.Z, true, 2*reach
+		p.ID, p.Grain, p.Hidden, p.Length = fmt.Sprintf(
+			"%s.%sstrap.%d",
+			t.bed.ID,
+			up.key,
+			len(ids)+1,
+		), frame.Z, true, 2*reach
 		p.Width = max(hi.U-lo.U, hi.V-lo.V)
 		p.Body = frame.Prism{Axis: frame.Z, From: z - reach, To: z + reach, Outline: rectangle(lo, hi)}
 		b.f.Parts = append(b.f.Parts, p)
@@ -383,8 +472,12 @@ func (t tierOf) strap(b *box, up tierOf) {
 				for _, id := range w.Boards {
 					board, _ := b.f.Part(id)
 					if at, _, ok := contact(p.Body, board.Body); ok {
-						b.f.Joints = append(b.f.Joints, frame.Joint{ID: p.ID + "+" + id, Kind: frame.FaceToFace, Parts: [2]string{p.ID, id},
-							Through: th, Into: th, Run: p.Width, At: at, Load: "keeps the upper tier where it stands"})
+						b.f.Joints = append(
+							b.f.Joints,
+							frame.Joint{ID: p.ID + "+" + id, Kind: frame.FaceToFace, Parts: [2]string{p.ID, id},
+								Through: th, Into: th, Run: p.Width, At: at,
+								Load: "keeps the upper tier where it stands"},
+						)
 					}
 				}
 			}
@@ -398,7 +491,13 @@ func (t tierOf) strap(b *box, up tierOf) {
 			continue // the straps at the ends hold a box this short
 		}
 		x := mid - wide/2
-		add(fmt.Sprintf("back %d", k), frame.Spot{U: x, V: back - th}, frame.Spot{U: x + wide, V: back}, t.id("wall.back"), up.id("wall.back"))
+		add(
+			fmt.Sprintf("back %d", k),
+			frame.Spot{U: x, V: back - th},
+			frame.Spot{U: x + wide, V: back},
+			t.id("wall.back"),
+			up.id("wall.back"),
+		)
 	}
 	// At the ends between the upper tier's front post and the next post behind.
 	near, far := up.at.Y+th+q, up.at.Y+up.outWidth-th-q
@@ -407,11 +506,33 @@ func (t tierOf) strap(b *box, up tierOf) {
 	}
 	if across := min(wide, far-near-2*measure.Millimetre); across >= 20*measure.Millimetre {
 		y := (near + far - across) / 2
-		add("left end", frame.Spot{U: th, V: y}, frame.Spot{U: 2 * th, V: y + across}, t.id("wall.left"), up.id("wall.left"))
-		add("right end", frame.Spot{U: t.outLength - 2*th, V: y}, frame.Spot{U: t.outLength - th, V: y + across}, t.id("wall.right"), up.id("wall.right"))
+		add(
+			"left end",
+			frame.Spot{U: th, V: y},
+			frame.Spot{U: 2 * th, V: y + across},
+			t.id("wall.left"),
+			up.id("wall.left"),
+		)
+		add(
+			"right end",
+			frame.Spot{U: t.outLength - 2*th, V: y},
+			frame.Spot{U: t.outLength - th, V: y + across},
+			t.id("wall.right"),
+			up.id("wall.right"),
+		)
 	}
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.MakeUp, Of: up.tier + "straps", Title: "Tie the " + up.tier + "tier to the one below", Where: "from inside", Parts: ids,
-		Note: "Straps are cut from offcuts. Line up the outer faces at the back and at both ends before the first screw."})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.MakeUp,
+			Of:    up.tier + "straps",
+			Title: "Tie the " + up.tier + "tier to the one below",
+			Where: "from inside",
+			Parts: ids,
+			Note: "Straps are cut from offcuts. Line up the outer faces at the back and at both ends before the" +
+				" first screw.",
+		},
+	)
 	for i := range b.f.Cavities {
 		b.f.Cavities[i] = b.displaced(b.bare(b.f.Cavities[i]))
 	}
@@ -423,7 +544,16 @@ func (t tierOf) capActs() []frame.Act {
 		return nil
 	}
 	note := "Screw it down into the middle of the wall's edge; an end board without a pilot hole splits."
-	return []frame.Act{{Verb: frame.FixCap, Of: t.tier + "cap", Title: "Fix the cap of the " + t.tier + "tier", Where: "on its rim, once both tiers are square", Parts: t.caps, Note: note}}
+	return []frame.Act{
+		{
+			Verb:  frame.FixCap,
+			Of:    t.tier + "cap",
+			Title: "Fix the cap of the " + t.tier + "tier",
+			Where: "on its rim, once both tiers are square",
+			Parts: t.caps,
+			Note:  note,
+		},
+	}
 }
 
 // tieredMeasures are the sizes that are decided, and what they come to.
@@ -434,13 +564,35 @@ func (b *box) tieredMeasures(tiers []tierOf) {
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	rim := b.f.Rim
 	b.f.Measures = []frame.Measure{
-		{Name: "planting length", Field: "length", From: at(o.Lo.U, o.Lo.V, rim), To: at(o.Hi.U, o.Lo.V, rim), Primary: true},
-		{Name: "planting width", Field: "width", From: at(o.Lo.U, o.Lo.V, rim), To: at(o.Lo.U, o.Hi.V, rim), Primary: true},
-		{Name: "planting width of the upper tier", Field: "upper_width", From: at(u.Lo.U, u.Lo.V, rim), To: at(u.Lo.U, u.Hi.V, rim)},
+		{
+			Name:    "planting length",
+			Field:   "length",
+			From:    at(o.Lo.U, o.Lo.V, rim),
+			To:      at(o.Hi.U, o.Lo.V, rim),
+			Primary: true,
+		},
+		{
+			Name:    "planting width",
+			Field:   "width",
+			From:    at(o.Lo.U, o.Lo.V, rim),
+			To:      at(o.Lo.U, o.Hi.V, rim),
+			Primary: true,
+		},
+		{
+			Name:  "planting width of the upper tier",
+			Field: "upper_width",
+			From:  at(u.Lo.U, u.Lo.V, rim),
+			To:    at(u.Lo.U, u.Hi.V, rim),
+		},
 		{Name: "outside length", From: at(0, 0, 0), To: at(b.outLength, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, low.outWidth, 0)},
 		{Name: "soil depth", Field: "soil", From: at(th, th, 0), To: at(th, th, low.bed.Soil), Primary: true},
-		{Name: "soil in the upper tier", Field: "upper_soil", From: at(th, th, top.at.Z), To: at(th, th, top.at.Z+top.bed.Soil)},
+		{
+			Name:  "soil in the upper tier",
+			Field: "upper_soil",
+			From:  at(th, th, top.at.Z),
+			To:    at(th, th, top.at.Z+top.bed.Soil),
+		},
 		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, low.rim)},
 		{Name: "height of the top rim", From: at(0, 0, 0), To: at(0, 0, rim)},
 	}

@@ -21,10 +21,27 @@ import (
 // 11; in it 45 1/2 x 17 1/2 x 6; less posts and straps (5 1/2 x 3/4, half of
 // each below and half above).
 func TestTieredByHand(t *testing.T) {
-	f, _ := build(t, "us", set("system", "tiered"), set("board", "1x6"), set("length", "40 in"), set("width", "14 in"), set("soil", "8 in"),
-		set("upper_width", "12 in"), set("upper_soil", "6 in"), set("ties", "0"), set("cap", "mitred"), set("cap_out", "0"))
+	f, _ := build(
+		t,
+		"us",
+		set("system", "tiered"),
+		set("board", "1x6"),
+		set("length", "40 in"),
+		set("width", "14 in"),
+		set("soil", "8 in"),
+		set(
+			"upper_width",
+			"12 in",
+		),
+		set("upper_soil", "6 in"),
+		set("ties", "0"),
+		set("cap", "mitred"),
+		set("cap_out", "0"),
+	)
 	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {47 * in: 8}, "end": {35 * in: 4, 17*in + in/2: 4}, "corner post": {11 * in: 6, 22 * in: 2}, "strap": {11 * in: 4},
+		"side": {
+			47 * in: 8,
+		}, "end": {35 * in: 4, 17*in + in/2: 4}, "corner post": {11 * in: 6, 22 * in: 2}, "strap": {11 * in: 4},
 		"cap": {47 * in: 3, 19 * in: 2, 17*in + in/2: 2}})
 	if f.Rim != 22*in || f.Outside[1] != (frame.Spot{U: 47 * in, V: 36*in + in/2}) {
 		t.Errorf("rim %v, outside %v", f.Rim, f.Outside[1])
@@ -44,7 +61,16 @@ func TestTieredByHand(t *testing.T) {
 // outside of the builder.
 func TestTieredOpeningsBetweenCaps(t *testing.T) {
 	for _, tiers := range []string{"2", "3"} {
-		f, bed := build(t, "metric", set("system", "tiered"), set("tiers", tiers), set("cap", "mitred"), set("cap_profile", "100x38"), set("cap_out", "20 mm"), set("upper_width", "380"))
+		f, bed := build(
+			t,
+			"metric",
+			set("system", "tiered"),
+			set("tiers", tiers),
+			set("cap", "mitred"),
+			set("cap_profile", "100x38"),
+			set("cap_out", "20 mm"),
+			set("upper_width", "380"),
+		)
 		if want := map[string]int{"2": 2, "3": 3}[tiers]; len(f.Openings) != want {
 			t.Fatalf("%d openings", len(f.Openings))
 		}
@@ -78,7 +104,15 @@ func TestTieredOpeningsBetweenCaps(t *testing.T) {
 				wide = bed.Width
 			}
 			if right-left != bed.Length || far-near != wide {
-				t.Errorf("%s tiers, %s: %v by %v between the caps, asked %v by %v", tiers, o.Name, right-left, far-near, bed.Length, wide)
+				t.Errorf(
+					"%s tiers, %s: %v by %v between the caps, asked %v by %v",
+					tiers,
+					o.Name,
+					right-left,
+					far-near,
+					bed.Length,
+					wide,
+				)
 			}
 		}
 	}

@@ -19,11 +19,27 @@ import (
 //	|===============|   back wall, from behind
 var trellis = Extra{
 	Extra: design.Extra{Name: "trellis", Fields: []design.Field{
-		{Key: "trellis", Label: "Trellis along the back", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
-			Help:   "On the pole side, north in the northern hemisphere, where its shade falls outside the bed.",
-			Offers: orNone("", design.Choice{Value: "wire", Label: "uprights and wires", Note: "for beans, peas, cucumbers"})},
-		{Key: "trellis_height", Label: "Trellis above the ground", Stage: "frame", Kind: design.LengthField, Default: "6 ft", Metric: "1800 mm",
-			Help: "As high as an arm picks, about 6 ft (1.8 m) (common practice)."}},
+		{
+			Key:     "trellis",
+			Label:   "Trellis along the back",
+			Stage:   "frame",
+			Kind:    design.ChoiceField,
+			Default: design.NotThere,
+			Help:    "On the pole side, north in the northern hemisphere, where its shade falls outside the bed.",
+			Offers: orNone(
+				"",
+				design.Choice{Value: "wire", Label: "uprights and wires", Note: "for beans, peas, cucumbers"},
+			),
+		},
+		{
+			Key:     "trellis_height",
+			Label:   "Trellis above the ground",
+			Stage:   "frame",
+			Kind:    design.LengthField,
+			Default: "6 ft",
+			Metric:  "1800 mm",
+			Help:    "As high as an arm picks, about 6 ft (1.8 m) (common practice).",
+		}},
 		Check: checkTrellis,
 	},
 	Build: buildTrellis,
@@ -40,10 +56,20 @@ func checkTrellis(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	least, most := b.Soil+b.Freeboard+300*measure.Millimetre+b.OptionLength("height"), 2500*measure.Millimetre
 	if h := b.OptionLength("trellis_height"); h < least || h > most {
-		refuse("trellis_height", "a trellis %s above the ground is out of range: from %s to %s works", p.Feet(h), p.AtLeast(least), p.AtMost(most))
+		refuse(
+			"trellis_height",
+			"a trellis %s above the ground is out of range: from %s to %s works",
+			p.Feet(h),
+			p.AtLeast(least),
+			p.AtMost(most),
+		)
 	}
 	if b.Cap != design.NoCap && b.CapOut > 0 {
-		refuse("trellis", "the cap stands out %s behind, where the uprights go: an overhang outwards of 0 works", p.Short(b.CapOut))
+		refuse(
+			"trellis",
+			"the cap stands out %s behind, where the uprights go: an overhang outwards of 0 works",
+			p.Short(b.CapOut),
+		)
 	}
 	if _, err := stakeProfile(cat); err != nil {
 		refuse("trellis", "%v", err)
@@ -70,7 +96,12 @@ func buildTrellis(b *box) {
 	var uprights []frame.Part
 	for k := 0; k <= n; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n)
-		p := add(fmt.Sprintf("trellis upright %d", k+1), fmt.Sprintf("trellis.%d", k+1), upright(x, y, q, lo, head-q), frame.Z)
+		p := add(
+			fmt.Sprintf("trellis upright %d", k+1),
+			fmt.Sprintf("trellis.%d", k+1),
+			upright(x, y, q, lo, head-q),
+			frame.Z,
+		)
 		uprights = append(uprights, p)
 		if b.board.Thickness > q { // screws go through the thinner of the two
 			b.fixTo(back, p, frame.BehindPost)
@@ -80,11 +111,28 @@ func buildTrellis(b *box) {
 	}
 	a, c := uprights[0].Body.Bounds()
 	_, e := uprights[len(uprights)-1].Body.Bounds()
-	rail := add("trellis head rail", "trellis.head", frame.Box(frame.Point{X: a.X, Y: a.Y, Z: head - q}, frame.Point{X: e.X, Y: c.Y, Z: head}), frame.X)
+	rail := add(
+		"trellis head rail",
+		"trellis.head",
+		frame.Box(frame.Point{X: a.X, Y: a.Y, Z: head - q}, frame.Point{X: e.X, Y: c.Y, Z: head}),
+		frame.X,
+	)
 	for _, u := range uprights {
 		at, _, _ := contact(rail.Body, u.Body)
-		b.f.Joints = append(b.f.Joints, frame.Joint{ID: rail.ID + "+" + u.ID, Kind: frame.FaceToEnd, Parts: [2]string{rail.ID, u.ID}, EndGrain: true,
-			Through: q, Into: u.Length, Run: q, At: at, Load: "the plants, and the wind in them"})
+		b.f.Joints = append(
+			b.f.Joints,
+			frame.Joint{
+				ID:       rail.ID + "+" + u.ID,
+				Kind:     frame.FaceToEnd,
+				Parts:    [2]string{rail.ID, u.ID},
+				EndGrain: true,
+				Through:  q,
+				Into:     u.Length,
+				Run:      q,
+				At:       at,
+				Load:     "the plants, and the wind in them",
+			},
+		)
 	}
 	wires := int((head - top) / wiresApart)
 	var lines [][]frame.Point
@@ -92,9 +140,25 @@ func buildTrellis(b *box) {
 		z := top + wiresApart*measure.Length(k) + wiresApart/2
 		lines = append(lines, []frame.Point{{X: a.X, Y: c.Y, Z: z}, {X: e.X, Y: c.Y, Z: z}})
 	}
-	b.f.Fittings = append(b.f.Fittings, frame.Fitting{ID: b.id("wire"), Bed: b.bed.ID, Kind: "wire", Place: "the trellis", Count: 1,
-		Each: (e.X - a.X) * measure.Length(wires), Why: measure.Count(wires, "wire") + ", one about every foot", Lines: lines})
+	b.f.Fittings = append(
+		b.f.Fittings,
+		frame.Fitting{ID: b.id("wire"), Bed: b.bed.ID, Kind: "wire", Place: "the trellis", Count: 1,
+			Each: (e.X - a.X) * measure.Length(
+				wires,
+			), Why: measure.Count(wires, "wire") + ", one about every foot", Lines: lines},
+	)
 	b.f.Tall, b.f.TallBy = "trellis", "trellis"
-	b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "trellis", Title: "Put up the trellis", Where: "behind the back side", Parts: ids, Fits: []string{b.id("wire")},
-		Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A trellis in leaf catches the wind: stay it to something firm where it blows."})
+	b.f.Acts = append(
+		b.f.Acts,
+		frame.Act{
+			Verb:  frame.FitOut,
+			Of:    "trellis",
+			Title: "Put up the trellis",
+			Where: "behind the back side",
+			Parts: ids,
+			Fits:  []string{b.id("wire")},
+			Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A" +
+				" trellis in leaf catches the wind: stay it to something firm where it blows.",
+		},
+	)
 }

@@ -235,7 +235,8 @@ func (t Term) Write(s Style) string {
 	for i, x := range t.terms {
 		text := x.Write(s)
 		first := i == 0 && x.binds() == t.binds() && x.op != leaf
-		if x.binds() <= t.binds() && !first && !(t.op == product && x.op == product) && !(t.op == sum && x.binds() == 1 && x.op == sum) {
+		if x.binds() <= t.binds() && !first && !(t.op == product && x.op == product) &&
+			!(t.op == sum && x.binds() == 1 && x.op == sum) {
 			text = "(" + text + ")"
 		}
 		list = append(list, text)

@@ -49,8 +49,9 @@ var american = map[string]string{
 	"mould": "mold", "moulds": "molds", "nanometre": "nanometer", "nanometres": "nanometers",
 	"neighbour": "neighbor", "neighbours": "neighbors", "neighbouring": "neighboring",
 	"odour": "odor", "plough": "plow", "programme": "program", "railway": "railroad",
-	"recognise": "recognize", "recognised": "recognized", "sleeper": "landscape timber", "sleepers": "landscape timbers",
-	"storey": "story", "timber": "lumber", "timbers": "lumber", "turf": "sod", "turfs": "sods",
+	"recognise": "recognize", "recognised": "recognized", "sleeper": "landscape timber",
+	"sleepers": "landscape timbers",
+	"storey":   "story", "timber": "lumber", "timbers": "lumber", "turf": "sod", "turfs": "sods",
 	"tyre": "tire", "tyres": "tires", "vapour": "vapor",
 }
 
@@ -68,8 +69,10 @@ const (
 )
 
 var (
-	imperialFirst = regexp.MustCompile(`((?:` + many + ` ` + inImp + `)|(?:\b[Aa]n?|[Ee]very|[Tt]he|[Oo]ne|[Hh]alf an?) (?:inch|foot|yard)) \((` +
-		many + ` ` + inMetric + `)\)`)
+	imperialFirst = regexp.MustCompile(
+		`((?:` + many + ` ` + inImp + `)|(?:\b[Aa]n?|[Ee]very|[Tt]he|[Oo]ne|[Hh]alf an?) (?:inch|foot|yard)) \((` +
+			many + ` ` + inMetric + `)\)`,
+	)
 	metricFirst = regexp.MustCompile(`(` + many + ` ` + inMetric + `) \((` + many + ` ` + inImp + `)\)`)
 	every       = regexp.MustCompile(`^[Ee]very `)
 )
@@ -97,7 +100,8 @@ func (s Speech) Say(text string, own ...string) string {
 // standsAlone reports whether a name that was found is no part of a word.
 func standsAlone(before, after string) bool {
 	letter := func(r rune) bool { return unicode.IsLetter(r) || unicode.IsDigit(r) }
-	return !(before != "" && letter([]rune(before)[len([]rune(before))-1])) && !(after != "" && letter([]rune(after)[0]))
+	return !(before != "" && letter([]rune(before)[len([]rune(before))-1])) &&
+		!(after != "" && letter([]rune(after)[0]))
 }
 
 // measured keeps of two sizes the one that is meant.

@@ -9,7 +9,8 @@ func TestSay(t *testing.T) {
 	for _, c := range []struct{ text, us, metric string }{
 		{"The car takes mitred caps.", "The truck takes mitered caps.", "The car takes mitred caps."},
 		{"Turf, then a carton of timber.", "Sod, then a carton of lumber.", "Turf, then a carton of timber."},
-		{"Railway sleepers; a paving slab under each", "Railroad ties; a paver under each", "Railway sleepers; a paving slab under each"},
+		{"Railway sleepers; a paving slab under each", "Railroad ties; a paver under each",
+			"Railway sleepers; a paving slab under each"},
 		{"paved with paving", "paved with paving", "paved with paving"},
 		{"10 barrow-loads", "10 wheelbarrow-loads", "10 barrow-loads"},
 		{"every 6 in (150 mm)", "every 6 in", "every 150 mm"},

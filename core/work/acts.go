@@ -49,7 +49,10 @@ func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Ste
 		}
 	}
 	for _, fx := range order {
-		s.Do = append(s.Do, fmt.Sprintf("Fix %s: %d of %s.", strings.Join(pairs, ", "), screws[fx.Fixing.ID], fx.Fixing.Name))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf("Fix %s: %d of %s.", strings.Join(pairs, ", "), screws[fx.Fixing.ID], fx.Fixing.Name),
+		)
 		s.Have = append(s.Have, fmt.Sprintf("%d of %s", screws[fx.Fixing.ID], fx.Fixing.Name))
 		pairs = []string{"as well"}
 	}
@@ -70,7 +73,13 @@ func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Ste
 		s.Do = append(s.Do, a.Note)
 	}
 	if kg := w.heaviest(f, in); kg >= twoPeople {
-		s.Cautions = append(s.Cautions, Caution{heavy, fmt.Sprintf("The heaviest weighs about %s dry, more when it is wet.", w.sys.Mass(measure.Mass(kg)))})
+		s.Cautions = append(
+			s.Cautions,
+			Caution{
+				heavy,
+				fmt.Sprintf("The heaviest weighs about %s dry, more when it is wet.", w.sys.Mass(measure.Mass(kg))),
+			},
+		)
 	}
 	return s
 }
@@ -112,9 +121,18 @@ func (w *writer) driven(f *frame.Frame, parts []string) []string {
 			continue
 		}
 		lo, _ := p.Body.Bounds()
-		do := []string{fmt.Sprintf("Drive each stake %s into the ground, a little at a time all round, with the block on its head. Check plumb and level as you go.", w.p.Feet(-lo.Z))}
+		do := []string{
+			fmt.Sprintf(
+				"Drive each stake %s into the ground, a little at a time all round, with the block on its head."+
+					" Check plumb and level as you go.",
+				w.p.Feet(-lo.Z),
+			),
+		}
 		if p.Extra > 0 {
-			do = append(do, fmt.Sprintf("Each is cut %s long for that: saw the battered head off level.", w.p.Short(p.Extra)))
+			do = append(
+				do,
+				fmt.Sprintf("Each is cut %s long for that: saw the battered head off level.", w.p.Short(p.Extra)),
+			)
 		}
 		return do
 	}

@@ -27,5 +27,8 @@ func Dangers(steps []Step) []Danger {
 	return list
 }
 
-var deck = Caution{"A deck, balcony or roof has to carry this wet, for good. Ask its owner, and a licensed engineer, before it is filled.",
-	"Soil weighs as much as a crowd that never goes home; local codes say what such floors are built for."}
+var deck = Caution{
+	"A deck, balcony or roof has to carry this wet, for good. Ask its owner, and a licensed engineer, before it is" +
+		" filled.",
+	"Soil weighs as much as a crowd that never goes home; local codes say what such floors are built for.",
+}

@@ -54,14 +54,21 @@ type Input struct {
 var (
 	saw = Caution{"Wear eye and ear protection, clamp the board, and let the blade stop before you reach in.",
 		"A piece that pinches the blade is thrown back at you."}
-	dust = Caution{"Cut treated boards outdoors with a dust mask, brush cut-off preservative on the ends, and burn no offcuts.",
-		"The dust and the smoke carry the preservative."}
+	dust = Caution{
+		"Cut treated boards outdoors with a dust mask, brush cut-off preservative on the ends, and burn no offcuts.",
+		"The dust and the smoke carry the preservative.",
+	}
 	lift = Caution{"Carry long boards and full barrows with two people, and lift with straight backs.",
 		"Wet boards and wet soil weigh more than they look."}
-	dig = Caution{"Before you dig or drive anything into the ground, find out what pipes and cables run there; local rules say whom to ask.",
-		"A cable cut with a spade can kill."}
-	hammer = Caution{"Wear eye protection when you drive stakes, and let nobody hold one by hand while another strikes.",
-		"Splinters fly, and hammers glance off."}
+	dig = Caution{
+		"Before you dig or drive anything into the ground, find out what pipes and cables run there; local rules say" +
+			" whom to ask.",
+		"A cable cut with a spade can kill.",
+	}
+	hammer = Caution{
+		"Wear eye protection when you drive stakes, and let nobody hold one by hand while another strikes.",
+		"Splinters fly, and hammers glance off.",
+	}
 	mesh = Caution{"Wear gloves and eye protection to cut mesh, and turn its points to the wood.",
 		"Cut wires are as sharp as needles, and spring."}
 	heavy = "Two people to each of these, and mind fingers and feet when one is set down."
@@ -101,7 +108,12 @@ func (w *writer) add(s Step) {
 // ready covers what is done once for all beds: buying, cutting, drilling.
 func (w *writer) ready() {
 	buy := Step{ID: "buy", Title: "Bring the boards home", Have: []string{"the shopping list", "a tape"}}
-	cut := Step{ID: "cut", Title: "Cut the pieces", Have: []string{"saw", "square", "tape", "pencil", "the cut sheet"}, Cautions: []Caution{saw}}
+	cut := Step{
+		ID:       "cut",
+		Title:    "Cut the pieces",
+		Have:     []string{"saw", "square", "tape", "pencil", "the cut sheet"},
+		Cautions: []Caution{saw},
+	}
 	total := 0
 	var shop []string
 	for _, a := range w.Cuts {
@@ -112,7 +124,16 @@ func (w *writer) ready() {
 			}
 			total += b.Count
 			if b.Part > 0 {
-				shop = append(shop, fmt.Sprintf("Have the shop cut %d × %s, %s long, at %s from one end: then it fits the car.", b.Count, profileName(w.Catalog, b.Stock.Profile), w.p.Feet(b.Stock.Length), w.p.Short(b.Part)))
+				shop = append(
+					shop,
+					fmt.Sprintf(
+						"Have the shop cut %d × %s, %s long, at %s from one end: then it fits the car.",
+						b.Count,
+						profileName(w.Catalog, b.Stock.Profile),
+						w.p.Feet(b.Stock.Length),
+						w.p.Short(b.Part),
+					),
+				)
 			}
 		}
 	}
@@ -127,27 +148,52 @@ func (w *writer) ready() {
 			}
 		}
 	}
-	cut.Do = append([]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %v with it.", w.Habits.Kerf)}, w.pieces()...)
+	cut.Do = append(
+		[]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %v with it.", w.Habits.Kerf)},
+		w.pieces()...)
 	w.add(buy)
 	w.add(cut)
 	lay := Step{ID: "lay-out", Title: "Lay the pieces out and count", Do: []string{
 		"Lay every piece where it will go, best face outwards, and write its letter on the inner face.",
 		"Count before the first screw: a missing piece is easier to cut while the saw is out."}}
-	mark := Step{ID: "drill", Title: "Mark and drill", Have: []string{"drill", "square", "pencil"}, Cautions: []Caution{drill}}
+	mark := Step{
+		ID:       "drill",
+		Title:    "Mark and drill",
+		Have:     []string{"drill", "square", "pencil"},
+		Cautions: []Caution{drill},
+	}
 	for _, n := range w.Fixings.Needs {
 		switch n.Fixing.Kind {
 		case "washer", "staple":
 			continue
 		case "pocket":
-			mark.Do = append(mark.Do, fmt.Sprintf("Pocket holes for the %s, with the stepped bit and its stop set to the board's thickness, in the faces that will be inside.", n.Fixing.Name))
+			mark.Do = append(
+				mark.Do,
+				fmt.Sprintf(
+					"Pocket holes for the %s, with the stepped bit and its stop set to the board's thickness, in the"+
+						" faces that will be inside.",
+					n.Fixing.Name,
+				),
+			)
 			mark.Have = append(mark.Have, "pocket-hole guide with its stepped bit")
 			continue
 		case "lag":
-			mark.Do = append(mark.Do, fmt.Sprintf("For the %s: a hole of the bolt's own %s through the face, and a pilot of %s into the end, as deep as the bolt goes.",
-				n.Fixing.Name, n.Fixing.Diameter.String(), n.Pilot.String()))
+			mark.Do = append(
+				mark.Do,
+				fmt.Sprintf(
+					"For the %s: a hole of the bolt's own %s through the face, and a pilot of %s into the end, as"+
+						" deep as the bolt goes.",
+					n.Fixing.Name,
+					n.Fixing.Diameter.String(),
+					n.Pilot.String(),
+				),
+			)
 			mark.Have = append(mark.Have, n.Fixing.Diameter.String()+" drill bit")
 		default:
-			mark.Do = append(mark.Do, fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", n.Pilot.String(), n.Fixing.Name))
+			mark.Do = append(
+				mark.Do,
+				fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", n.Pilot.String(), n.Fixing.Name),
+			)
 		}
 		if bit := n.Pilot.String() + " drill bit"; !slices.Contains(mark.Have, bit) {
 			mark.Have = append(mark.Have, bit)
@@ -155,8 +201,12 @@ func (w *writer) ready() {
 	}
 	mark.Do = append(mark.Do, "Mark and drill the outer faces of the boards.")
 	if w.joined(frame.FaceToPost) {
-		mark.Do = append(mark.Do, "The posts get no holes: the screw finds its own way, and holds better.",
-			"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that they miss each other.")
+		mark.Do = append(
+			mark.Do,
+			"The posts get no holes: the screw finds its own way, and holds better.",
+			"Where boards of two sides meet one post, set the screws of one side a thumb's width higher, so that"+
+				" they miss each other.",
+		)
 	}
 	w.add(lay)
 	if len(w.Fixings.Needs) > 0 {
@@ -196,7 +246,13 @@ func (w *writer) pieces() []string {
 	})
 	var out []string
 	for _, l := range lines {
-		s := fmt.Sprintf("%s: %d × %s of %s", l.part.Letter, l.n, w.p.Short(l.part.CutLength()), profileName(w.Catalog, l.part.Profile))
+		s := fmt.Sprintf(
+			"%s: %d × %s of %s",
+			l.part.Letter,
+			l.n,
+			w.p.Short(l.part.CutLength()),
+			profileName(w.Catalog, l.part.Profile),
+		)
 		if l.part.Ends[0] == frame.Mitred {
 			s += fmt.Sprintf(", both ends mitred at %.0f°, measured to the long points", l.part.Bevel())
 		}
@@ -205,7 +261,13 @@ func (w *writer) pieces() []string {
 		}
 		for _, n := range l.part.Notches {
 			from, to, deep, _ := n.Cut(l.part)
-			s += fmt.Sprintf(", notched for %s from %s to %s along, %s in from the edge", n.For, w.p.Short(from), w.p.Short(to), w.p.Short(deep))
+			s += fmt.Sprintf(
+				", notched for %s from %s to %s along, %s in from the edge",
+				n.For,
+				w.p.Short(from),
+				w.p.Short(to),
+				w.p.Short(deep),
+			)
 		}
 		if board, err := w.Catalog.Profile(l.part.Profile); err == nil && l.part.Width < board.Width {
 			s += ", ripped to " + w.p.Short(l.part.Width)
@@ -234,9 +296,22 @@ func (w *writer) bed(f *frame.Frame) {
 	length, width := f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V
 	diagonal := measure.Hypot(length, width)
 	if f.OnFeet {
-		w.add(Step{ID: id("ground"), Bed: f.Bed, Title: "Find a level spot" + of, Have: []string{"level", "a straight board"}, Do: []string{
-			fmt.Sprintf("It stands on %s by %s. Check with the level on the straight board, both ways: what rocks when it is empty sinks when it is full.", w.p.Feet(length), w.p.Feet(width)),
-			"Put a slate or a tile under each foot on soft ground."}})
+		w.add(
+			Step{
+				ID:    id("ground"),
+				Bed:   f.Bed,
+				Title: "Find a level spot" + of,
+				Have:  []string{"level", "a straight board"},
+				Do: []string{
+					fmt.Sprintf(
+						"It stands on %s by %s. Check with the level on the straight board, both ways: what rocks"+
+							" when it is empty sinks when it is full.",
+						w.p.Feet(length),
+						w.p.Feet(width),
+					),
+					"Put a slate or a tile under each foot on soft ground."},
+			},
+		)
 		w.assemble(f, diagonal, of)
 		w.line(f, of)
 		return
@@ -253,7 +328,13 @@ func (w *writer) bed(f *frame.Frame) {
 		} else {
 			do = append(do, "Pull it flat, and pin or weight its edges until the walls hold it.")
 		}
-		s := Step{ID: c.Sheet.ID + ".cover", Bed: f.Bed, Title: "Cover the ground" + of, Have: []string{c.Roll.Name, "knife"}, Do: do}
+		s := Step{
+			ID:    c.Sheet.ID + ".cover",
+			Bed:   f.Bed,
+			Title: "Cover the ground" + of,
+			Have:  []string{c.Roll.Name, "knife"},
+			Do:    do,
+		}
 		w.sheeted(&s, c, f.Times)
 		w.add(s)
 	}
@@ -263,7 +344,12 @@ func (w *writer) bed(f *frame.Frame) {
 
 // ground is the step of marking out and making ready what the bed stands on.
 func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measure.Length) Step {
-	s := Step{ID: f.Bed + ".ground", Bed: f.Bed, Title: "Make the ground ready" + of, Have: []string{"pegs and string", "spade", "level", "a straight board"}}
+	s := Step{
+		ID:    f.Bed + ".ground",
+		Bed:   f.Bed,
+		Title: "Make the ground ready" + of,
+		Have:  []string{"pegs and string", "spade", "level", "a straight board"},
+	}
 	firm := w.On[f.Bed] != "ground" && w.On[f.Bed] != ""
 	if firm {
 		s.Title, s.Have = "Mark it out"+of, []string{"chalk and string", "tape", "level", "a straight board"}
@@ -275,23 +361,49 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 	switch {
 	case len(f.Arcs) > 0:
 		arc := f.Arcs[0]
-		s.Do = append(s.Do, fmt.Sprintf("%s the circle: on a string from its middle the wall's outer face is %s away, its inner one %s.", out, w.p.Feet(arc.Outside), w.p.Feet(arc.Inside)))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"%s the circle: on a string from its middle the wall's outer face is %s away, its inner one %s.",
+				out,
+				w.p.Feet(arc.Outside),
+				w.p.Feet(arc.Inside),
+			),
+		)
 	default:
-		s.Do = append(s.Do, fmt.Sprintf("%s %s by %s, the outside of the walls. It is square when both diagonals measure %s.", out, w.p.Feet(length), w.p.Feet(width), w.p.Feet(diagonal)))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"%s %s by %s, the outside of the walls. It is square when both diagonals measure %s.",
+				out,
+				w.p.Feet(length),
+				w.p.Feet(width),
+				w.p.Feet(diagonal),
+			),
+		)
 	}
 	if firm {
-		s.Do = append(s.Do, "Check with the level on the straight board, along, across and corner to corner: where it falls, the low side is packed up, not left in the air.")
+		s.Do = append(
+			s.Do,
+			"Check with the level on the straight board, along, across and corner to corner: where it falls, the low"+
+				" side is packed up, not left in the air.",
+		)
 		return s
 	}
 	switch w.Grass[f.Bed] {
 	case "keep":
 		s.Do = append(s.Do, "Cut the grass as short as the mower goes.")
 	case "strip":
-		s.Do = append(s.Do, "Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.")
+		s.Do = append(
+			s.Do,
+			"Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.",
+		)
 	}
-	high := "Take the high corners down rather than filling the low ones: filled ground settles. Check with the level on the straight board, along, across and corner to corner."
+	high := "Take the high corners down rather than filling the low ones: filled ground settles. Check with the" +
+		" level on the straight board, along, across and corner to corner."
 	if len(f.Arcs) > 0 {
-		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level on the straight board, across the circle both ways and round it."
+		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level" +
+			" on the straight board, across the circle both ways and round it."
 	}
 	s.Do = append(s.Do, high)
 	return s
@@ -319,15 +431,35 @@ func (w *writer) line(f *frame.Frame, of string) {
 		if c.Sheet.Bed != f.Bed || !c.Sheet.Inside {
 			continue
 		}
-		s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Title: "Put in the " + strings.ToLower(c.Roll.Name[:1]) + strings.TrimSuffix(c.Roll.Name[1:], ", roll") + of, Where: c.Sheet.Place,
-			Have: []string{c.Roll.Name, "knife or tin snips", "stapler"}, Do: []string{
-				fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}}
+		s := Step{
+			ID:  c.Sheet.ID + ".line",
+			Bed: f.Bed,
+			Title: "Put in the " + strings.ToLower(
+				c.Roll.Name[:1],
+			) + strings.TrimSuffix(
+				c.Roll.Name[1:],
+				", roll",
+			) + of,
+			Where: c.Sheet.Place,
+			Have:  []string{c.Roll.Name, "knife or tin snips", "stapler"},
+			Do: []string{
+				fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))},
+		}
 		if c.Sheet.Along && c.Strips > 1 {
-			s.Do = append(s.Do, "The strips run along the wall; the upper hangs over the lower, so that water runs off and not behind.")
+			s.Do = append(
+				s.Do,
+				"The strips run along the wall; the upper hangs over the lower, so that water runs off and not behind.",
+			)
 		}
 		w.sheeted(&s, c, f.Times)
 		if c.Sheet.TurnUp > 0 {
-			s.Do = append(s.Do, fmt.Sprintf("Turn it up the walls %s all round, and cut the corners so that they fold over one another.", w.p.Short(c.Sheet.TurnUp)))
+			s.Do = append(
+				s.Do,
+				fmt.Sprintf(
+					"Turn it up the walls %s all round, and cut the corners so that they fold over one another.",
+					w.p.Short(c.Sheet.TurnUp),
+				),
+			)
 		}
 		if c.Sheet.Stapled > 0 {
 			s.Do = append(s.Do, "Staple its edge every 5 to 6 in (125 to 150 mm).")
@@ -372,13 +504,25 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 
 // madeUp reports whether a joint was made in an earlier, loose act.
 func (w *writer) madeUp(j frame.Joint, a frame.Act) bool {
-	return slices.Contains(a.Again, j.Parts[0]) && slices.Contains(a.Again, j.Parts[1]) && w.loose[j.Parts[0]] == w.loose[j.Parts[1]]
+	return slices.Contains(a.Again, j.Parts[0]) && slices.Contains(a.Again, j.Parts[1]) &&
+		w.loose[j.Parts[0]] == w.loose[j.Parts[1]]
 }
 
 func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of string) Step {
-	return Step{ID: f.Bed + ".square", Bed: f.Bed, Title: "Square it and level it" + of, Have: []string{"tape", "level"}, Parts: slices.Clone(so), Do: []string{
-		fmt.Sprintf("Measure corner to corner, outside to outside, both ways: both are %s when the frame is square. Push the long diagonal's corner in until they are equal.", w.p.Feet(diagonal)),
-		"Then drive the rest of the screws, and check the level again on all four sides."}}
+	return Step{
+		ID:    f.Bed + ".square",
+		Bed:   f.Bed,
+		Title: "Square it and level it" + of,
+		Have:  []string{"tape", "level"},
+		Parts: slices.Clone(so),
+		Do: []string{
+			fmt.Sprintf(
+				"Measure corner to corner, outside to outside, both ways: both are %s when the frame is square. Push"+
+					" the long diagonal's corner in until they are equal.",
+				w.p.Feet(diagonal),
+			),
+			"Then drive the rest of the screws, and check the level again on all four sides."},
+	}
 }
 
 func (w *writer) soil() {
@@ -399,13 +543,31 @@ func (w *writer) soil() {
 	if w.Decks {
 		cautions = append(cautions, deck)
 	}
-	fills := Step{ID: "fill", Title: "Fill with soil", Have: []string{heap, "wheelbarrow", "rake"}, Cautions: cautions, Do: []string{
-		fmt.Sprintf("Fill in layers a hand deep, treading lightly along the walls. It takes about %s.", measure.Count(w.Fill.Barrows, "barrow-load")),
-		fmt.Sprintf("Heap it a little: the %s settles to %s, %d %% less, over the first season.", w.sys.Volume(w.Fill.Order), w.sys.Volume(w.Fill.Net),
-			w.Fill.Settling*100/(1000+w.Fill.Settling)),
-		fmt.Sprintf("Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass))}}
+	fills := Step{
+		ID:       "fill",
+		Title:    "Fill with soil",
+		Have:     []string{heap, "wheelbarrow", "rake"},
+		Cautions: cautions,
+		Do: []string{
+			fmt.Sprintf(
+				"Fill in layers a hand deep, treading lightly along the walls. It takes about %s.",
+				measure.Count(w.Fill.Barrows, "barrow-load"),
+			),
+			fmt.Sprintf(
+				"Heap it a little: the %s settles to %s, %d %% less, over the first season.",
+				w.sys.Volume(w.Fill.Order),
+				w.sys.Volume(w.Fill.Net),
+				w.Fill.Settling*100/(1000+w.Fill.Settling),
+			),
+			fmt.Sprintf(
+				"Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to"+
+					" answer it, and local codes come first.",
+				w.sys.Mass(w.Fill.WetMass),
+			)},
+	}
 	fills.use(Use{Item: way.Fill.ID, Volume: w.Fill.Order})
 	w.add(fills)
 	w.add(Step{ID: "settle", Title: "Water it and let it settle", Have: []string{"hose with a rose"}, Do: []string{
-		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side that moves now will not stop by itself."}})
+		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side" +
+			" that moves now will not stop by itself."}})
 }

@@ -12,13 +12,23 @@ import (
 )
 
 var (
-	silica = Caution{"Cut blocks wet or with the saw's dust drawn off, and wear a mask rated for fine dust, eye and ear protection.",
-		"The dust is silica: it scars lungs for good. Rules on exposure differ from place to place; local ones come first."}
+	silica = Caution{
+		"Cut blocks wet or with the saw's dust drawn off, and wear a mask rated for fine dust, eye and ear protection.",
+		"The dust is silica: it scars lungs for good. Rules on exposure differ from place to place; local ones" +
+			" come first.",
+	}
 	chips  = Caution{"Wear eye protection when you split a block with a chisel.", "Chips fly."}
 	cement = Caution{"Wear gloves, and wash wet cement off at once.", "It burns skin, and is not felt until it has."}
 	caps   = Caution{"Put a cap on every stake and pin that stands up.", "Someone who stumbles falls on it."}
-	retain = Caution{"These walls hold ground up. Ask the local office what height it allows without a permit, and leave anything over it, or below a drive or a building, to a licensed engineer.", "A wall that gives way takes the slope with it."}
-	blocks = Caution{"Lift blocks one at a time with bent knees, and let another person hand them to you.", "Backs and fingers go on the fiftieth block, not on the first."}
+	retain = Caution{
+		"These walls hold ground up. Ask the local office what height it allows without a permit, and leave anything" +
+			" over it, or below a drive or a building, to a licensed engineer.",
+		"A wall that gives way takes the slope with it.",
+	}
+	blocks = Caution{
+		"Lift blocks one at a time with bent knees, and let another person hand them to you.",
+		"Backs and fingers go on the fiftieth block, not on the first.",
+	}
 )
 
 // bringBlocks is the step of what is delivered.
@@ -26,12 +36,31 @@ func (w *writer) bringBlocks() {
 	if len(w.Laying.Units)+len(w.Laying.Heaps) == 0 {
 		return
 	}
-	s := Step{ID: "blocks", Title: "Have the blocks and the base brought", Cautions: []Caution{blocks}, Have: []string{"the shopping list", "boards to set pallets on"}}
+	s := Step{
+		ID:       "blocks",
+		Title:    "Have the blocks and the base brought",
+		Cautions: []Caution{blocks},
+		Have:     []string{"the shopping list", "boards to set pallets on"},
+	}
 	if len(w.Laying.Units) == 0 {
-		s.Title, s.Cautions, s.Have = "Have the mix and the base brought", []Caution{lift}, []string{"the shopping list", "sheeting to keep bags dry"}
+		s.Title, s.Cautions, s.Have = "Have the mix and the base brought", []Caution{
+			lift,
+		}, []string{
+			"the shopping list",
+			"sheeting to keep bags dry",
+		}
 	}
 	for _, c := range w.Laying.Units {
-		s.Do = append(s.Do, fmt.Sprintf("%d × %s, about %s%s.", c.Buy, c.Unit.Name, w.sys.Mass(measure.Mass(c.Unit.Mass*float64(c.Buy))), beside(c.Have)))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"%d × %s, about %s%s.",
+				c.Buy,
+				c.Unit.Name,
+				w.sys.Mass(measure.Mass(c.Unit.Mass*float64(c.Buy))),
+				beside(c.Have),
+			),
+		)
 	}
 	for _, h := range w.Laying.Heaps {
 		name := strings.ToLower(h.Loose.Name[:1]) + h.Loose.Name[1:]
@@ -44,17 +73,38 @@ func (w *writer) bringBlocks() {
 	if n := w.Laying.Batches(); n > 0 {
 		days := "a day's pour"
 		if d := w.Laying.Days(); d > 1 {
-			days = fmt.Sprintf("%d days' pours for two; each day but the last ends on a slope, damped before the next", d)
+			days = fmt.Sprintf(
+				"%d days' pours for two; each day but the last ends on a slope, damped before the next",
+				d,
+			)
 		}
-		s.Do = append(s.Do, fmt.Sprintf("Mixed %s at a time, that is %s: %s.", w.sys.Volume(w.Laying.Batch), measure.Count(n, "batch"), days))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"Mixed %s at a time, that is %s: %s.",
+				w.sys.Volume(w.Laying.Batch),
+				measure.Count(n, "batch"),
+				days,
+			),
+		)
 		s.Do = append(s.Do, fmt.Sprintf("Gather %s of clean rubble.", w.sys.Volume(w.Laying.Rubble)))
 		if b := w.Laying.Bricks; b > 0 {
-			s.Do = append(s.Do, fmt.Sprintf("About %s of mix is left in the last bag: a greased box ready for it makes %s.", w.sys.Volume(w.Laying.Left), measure.Count(b, "brick")))
+			s.Do = append(
+				s.Do,
+				fmt.Sprintf(
+					"About %s of mix is left in the last bag: a greased box ready for it makes %s.",
+					w.sys.Volume(w.Laying.Left),
+					measure.Count(b, "brick"),
+				),
+			)
 		}
 		s.Cautions = append(s.Cautions, cement, caps)
 	}
 	if len(w.Laying.Units) > 0 {
-		s.Do = append(s.Do, "Set everything down close to where it is laid; check for broken corners while the lorry is there.")
+		s.Do = append(
+			s.Do,
+			"Set everything down close to where it is laid; check for broken corners while the lorry is there.",
+		)
 	}
 	w.add(s)
 	w.cutBlocks()
@@ -70,7 +120,12 @@ func beside(n int) string {
 
 // cutBlocks is the step of cutting units, where any are cut.
 func (w *writer) cutBlocks() {
-	s := Step{ID: "cut-blocks", Title: "Cut the blocks", Have: []string{"masonry saw with water, or chisel and club hammer", "square", "pencil"}, Cautions: []Caution{silica, chips}}
+	s := Step{
+		ID:       "cut-blocks",
+		Title:    "Cut the blocks",
+		Have:     []string{"masonry saw with water, or chisel and club hammer", "square", "pencil"},
+		Cautions: []Caution{silica, chips},
+	}
 	for _, c := range w.Laying.Units {
 		for _, k := range c.Kinds {
 			if k.Cut == 0 {
@@ -78,15 +133,26 @@ func (w *writer) cutBlocks() {
 			}
 			words := fmt.Sprintf("%d × %s to %s", k.Count, c.Unit.Name, w.p.Short(k.Cut))
 			if c.Split(k) {
-				words = fmt.Sprintf("%d × half of %s: score it all round, rest it on sand and split it with one blow; both halves are used", k.Count, c.Unit.Name)
+				words = fmt.Sprintf(
+					"%d × half of %s: score it all round, rest it on sand and split it with one blow; both halves"+
+						" are used",
+					k.Count,
+					c.Unit.Name,
+				)
 			}
 			if k.Angle != 0 {
-				words += fmt.Sprintf(", the ends at %s° from square", strconv.FormatFloat(math.Round(10*k.Angle)/10, 'f', -1, 64))
+				words += fmt.Sprintf(
+					", the ends at %s° from square",
+					strconv.FormatFloat(math.Round(10*k.Angle)/10, 'f', -1, 64),
+				)
 			}
 			s.Do = append(s.Do, words+".")
 		}
 		if c.Left > 0 {
-			s.Do = append(s.Do, measure.Count(c.Left, "rest")+" of "+c.Unit.Name+", longer than a quarter of it, to keep.")
+			s.Do = append(
+				s.Do,
+				measure.Count(c.Left, "rest")+" of "+c.Unit.Name+", longer than a quarter of it, to keep.",
+			)
 		}
 	}
 	if len(s.Do) > 0 {
@@ -98,14 +164,22 @@ func (w *writer) cutBlocks() {
 
 // lugs is the step of knocking lugs off, where any come off.
 func (w *writer) lugs() {
-	s := Step{ID: "lugs", Title: "Knock lugs off", Have: []string{"chisel and club hammer", "sand to rest the block on"}, Cautions: []Caution{chips}}
+	s := Step{
+		ID:       "lugs",
+		Title:    "Knock lugs off",
+		Have:     []string{"chisel and club hammer", "sand to rest the block on"},
+		Cautions: []Caution{chips},
+	}
 	for _, c := range w.Laying.Units {
 		if c.Lugs > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("%d × %s.", c.Lugs, c.Unit.Name))
 		}
 	}
 	if len(s.Do) > 0 {
-		s.Do = append(s.Do, "They lie on the base, or at a corner across the units below, and would rock on their lugs.")
+		s.Do = append(
+			s.Do,
+			"They lie on the base, or at a corner across the units below, and would rock on their lugs.",
+		)
 		w.add(s)
 	}
 }
@@ -113,14 +187,30 @@ func (w *writer) lugs() {
 // bedUnits are the trench and the base of a bed of units.
 func (w *writer) bedUnits(f *frame.Frame, of string) {
 	for _, b := range f.Bases {
-		s := Step{ID: f.Bed + ".trench", Bed: f.Bed, Title: "Dig the trench and lay the base" + of, Have: []string{"spade", "level", "a straight board", "pegs and string"}, Cautions: []Caution{dig}}
+		s := Step{
+			ID:       f.Bed + ".trench",
+			Bed:      f.Bed,
+			Title:    "Dig the trench and lay the base" + of,
+			Have:     []string{"spade", "level", "a straight board", "pegs and string"},
+			Cautions: []Caution{dig},
+		}
 		if len(f.Levels) > 0 {
 			s.Cautions = append(s.Cautions, retain)
 		}
 		w.based(&s, f, b)
-		s.Do = append(s.Do, fmt.Sprintf("A trench %s wide and %s deep, along the middle of the wall.", w.p.Short(b.Wide), w.p.Short(b.Stone+b.Screed+b.Buried)))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"A trench %s wide and %s deep, along the middle of the wall.",
+				w.p.Short(b.Wide),
+				w.p.Short(b.Stone+b.Screed+b.Buried),
+			),
+		)
 		if b.Stone > 0 {
-			s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)))
+			s.Do = append(
+				s.Do,
+				fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)),
+			)
 			s.Have = append(s.Have, "plate compactor")
 		}
 		if b.Screed == 0 {
@@ -128,11 +218,25 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 			continue
 		}
 		if b.Sand {
-			s.Do = append(s.Do, fmt.Sprintf("Tread the bottom firm. On it %s of sand, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
+			s.Do = append(
+				s.Do,
+				fmt.Sprintf(
+					"Tread the bottom firm. On it %s of sand, struck off with the board between two level rails: the"+
+						" first course is only as level as this.",
+					w.p.Short(b.Screed),
+				),
+			)
 			w.add(s)
 			continue
 		}
-		s.Do = append(s.Do, fmt.Sprintf("On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the first course is only as level as this.", w.p.Short(b.Screed)))
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the"+
+					" first course is only as level as this.",
+				w.p.Short(b.Screed),
+			),
+		)
 		s.Cautions = append(s.Cautions, cement)
 		w.add(s)
 	}
@@ -187,7 +291,8 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step 
 	if a.Verb == frame.FixCap {
 		s.Have = append(s.Have, "masonry adhesive")
 	} else if tall > 0 {
-		s.Do = append(s.Do, fmt.Sprintf("Each course is %s high; check against a rod marked with them.", w.p.Short(tall)))
+		s.Do = append(s.Do, fmt.Sprintf("Each course is %s high; check against a rod marked with them.",
+			w.p.Short(tall)))
 	}
 	s.Do = append(s.Do, a.Note)
 	return s
@@ -198,10 +303,12 @@ func (w *writer) dangers(f *frame.Frame, a frame.Act) (list []Caution) {
 	if len(f.Pours) > 0 {
 		return []Caution{cement, caps}
 	}
-	if a.Verb == frame.FitOut && slices.ContainsFunc(f.Sheets, func(s frame.Sheet) bool { return s.Material == "mesh" }) {
+	if a.Verb == frame.FitOut &&
+		slices.ContainsFunc(f.Sheets, func(s frame.Sheet) bool { return s.Material == "mesh" }) {
 		list = append(list, mesh)
 	}
-	if slices.ContainsFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) && (a.Verb == frame.FitOut || len(f.Parts) > 0) {
+	if slices.ContainsFunc(f.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" }) &&
+		(a.Verb == frame.FitOut || len(f.Parts) > 0) {
 		list = append(list, caps, dig)
 	}
 	return list

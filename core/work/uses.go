@@ -39,7 +39,14 @@ func (w *writer) fits(s *Step, f *frame.Frame, ids []string) {
 		}
 		if ft, err := w.Catalog.Fitting(x.Kind); err == nil {
 			n := max(1, x.Count)
-			s.use(Use{Item: ft.ID, Count: x.Count * f.Times, Length: x.Each * measure.Length(n*f.Times), Volume: measure.Volume(x.Milli * f.Times)})
+			s.use(
+				Use{
+					Item:   ft.ID,
+					Count:  x.Count * f.Times,
+					Length: x.Each * measure.Length(n*f.Times),
+					Volume: measure.Volume(x.Milli * f.Times),
+				},
+			)
 			if x.Count > 0 {
 				s.Have = append(s.Have, fmt.Sprintf("%d of %s", x.Count, ft.Name))
 			} else {
