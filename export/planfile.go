@@ -1,6 +1,7 @@
 package export
 
 import (
+	_ "embed"
 	"encoding/csv"
 	"fmt"
 	"io"
@@ -9,265 +10,426 @@ import (
 	"strconv"
 	"strings"
 
+	"chamfer/core/cost"
+	"chamfer/core/design"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/money"
 	"chamfer/core/plan"
+	"chamfer/core/review"
 	"chamfer/core/sources"
 	"chamfer/core/strength"
 )
 
-// m is a JSON object whose keys are stable (docs/format.md); encoding/json
-// writes them sorted, so the same plan gives the same bytes.
-type m = map[string]any
+// PlanSchema is the JSON Schema of a plan's file.
+//
+//go:embed chamfer-plan-1.schema.json
+var PlanSchema []byte
 
-// WritePlan writes a whole plan as JSON.
-func WritePlan(w io.Writer, p *plan.Plan) error {
-	out := m{"format": "chamfer-plan/1", "design": p.Design}
-	units := []m{}
-	parts, joints, sheets, cavities := []m{}, []m{}, []m{}, []m{}
-	for i := range p.Frames {
-		f := &p.Frames[i]
-		for _, part := range f.Parts {
-			parts = append(parts, partJSON(part, f.Times))
-		}
-		for _, u := range f.Units {
-			units = append(units, unitJSON(u, f.Times))
-		}
-		for _, j := range f.Joints {
-			joints = append(
-				joints,
-				m{"id": j.ID, "kind": j.Kind, "bed": f.Bed, "parts": j.Parts, "at_mm": place(j.At), "load": j.Load,
-					"through_mm": j.Through.Millimetres(), "into_mm": j.Into.Millimetres(),
-					"run_mm": j.Run.Millimetres()},
-			)
-		}
-		for _, s := range f.Sheets {
-			sheets = append(sheets, m{"id": s.ID, "bed": s.Bed, "material": s.Material, "place": s.Place,
-				"length_mm": s.Length.Millimetres(), "width_mm": s.Width.Millimetres(),
-				"turn_up_mm": s.TurnUp.Millimetres()})
-		}
-		for _, c := range f.Cavities {
-			outline := [][2]float64{}
-			for _, s := range c.Outline {
-				outline = append(outline, [2]float64{s.U.Millimetres(), s.V.Millimetres()})
-			}
-			cavities = append(
-				cavities,
-				m{"id": c.ID, "bed": c.Bed, "outline_mm": outline, "bottom_mm": c.Bottom.Millimetres(),
-					"top_mm": c.Top.Millimetres(), "volume_m3": c.Net().CubicMetres(),
-					"gross_m3": c.Gross().CubicMetres()},
-			)
-		}
-	}
-	out["units"] = units
-	out["parts"], out["joints"], out["sheets"], out["cavities"] = parts, joints, sheets, cavities
-	cuts := []m{}
-	for _, c := range p.Cuts {
-		cuts = append(
-			cuts,
-			m{"profile": c.Profile.ID, "species": c.Species.ID, "answer": Answer(c.Answer, p.Shop.Catalog.System)},
-		)
-	}
-	out["cuts"] = cuts
-	shopping := []m{}
-	for _, l := range p.Bill.Lines {
-		shopping = append(
-			shopping,
-			m{
-				"group":    l.Group,
-				"sku":      l.SKU,
-				"item":     p.Say(l.Item),
-				"quantity": l.Quantity,
-				"unit":     l.Unit,
-				"price":    l.Price,
-				"amount":   l.Amount,
-				"why":      p.Say(l.Why),
-			},
-		)
-	}
-	out["shopping"] = shopping
-	fixings := []m{}
-	for _, n := range p.Fixings.Needs {
-		fixings = append(
-			fixings,
-			m{"fixing": n.Fixing.ID, "name": n.Fixing.Name, "length_mm": n.Fixing.Length.Millimetres(),
-				"count": n.Count, "buy": n.Buy, "pilot_mm": n.Pilot.Millimetres(), "why": p.Say(n.Words()),
-				"source": sources.Said(fixing.Source)},
-		)
-	}
-	out["fixings"] = fixings
-	holes := []m{}
-	for _, h := range p.Ground.Holes {
-		holes = append(holes, m{"depth_mm": h.Depth.Millimetres(), "count": h.Count})
-	}
-	loose := []m{}
-	for _, h := range p.Laying.Heaps {
-		loose = append(
-			loose,
-			m{
-				"item":      h.Loose.ID,
-				"kind":      h.Loose.Kind,
-				"volume_m3": h.Volume.CubicMetres(),
-				"mass_kg":   float64(h.Mass),
-				"packs":     h.Packs,
-			},
-		)
-	}
-	out["ground"] = m{
-		"footprint_m2": p.Ground.Footprint.SquareMetres(),
-		"holes":        holes,
-		"trench_m":     p.Laying.Trench.Metres(),
-		"dug_m3":       p.Laying.Dug.CubicMetres(),
-		"loose":        loose,
-	}
-	ways := []m{}
-	for i, w := range p.Fill.Ways {
-		ways = append(
-			ways,
-			m{
-				"fill":     w.Fill.ID,
-				"kind":     w.Fill.Kind,
-				"packs":    w.Packs,
-				"cost":     w.Cost(),
-				"chosen":   i == p.Fill.Chosen,
-				"cheapest": i == p.Fill.Cheapest,
-			},
-		)
-	}
-	out["fill"] = m{"volume_m3": p.Fill.Net.CubicMetres(), "found_m3": p.Fill.Found.CubicMetres(),
-		"order_m3": p.Fill.Order.CubicMetres(), "barrows": p.Fill.Barrows,
-		"wet_mass_kg": float64(p.Fill.WetMass), "ways": ways}
-	best, worst := p.PerYear()
-	out["bill"] = m{
-		"subtotal":  p.Bill.Subtotal,
-		"tax":       p.Bill.Tax,
-		"total":     p.Bill.Total,
-		"currency":  p.Shop.Currency().Code,
-		"per_area":  p.PerArea(),
-		"area_unit": p.AreaUnit(),
-		"per_year":  []any{best, worst},
-		"without":   append([]string{}, p.Bill.Without...),
-	}
-	findings := []m{}
-	for _, f := range p.Findings {
-		remedies := []m{}
-		for _, r := range f.Remedies {
-			edits := []m{}
-			for _, e := range r.Edits {
-				edits = append(edits, m{"bed": e.Bed, "field": e.Field, "value": e.Value})
-			}
-			remedies = append(remedies, m{"label": p.Say(r.Label), "edits": edits})
-		}
-		findings = append(
-			findings,
-			m{"code": f.Code, "severity": f.Severity, "bed": f.Bed, "parts": f.Parts, "text": p.Say(f.Text),
-				"why": p.Say(
-					p.Explain(f.Why).String(),
-				), "source": sources.Said(f.Why.Source), "kept": f.Kept, "kept_why": f.KeptWhy, "remedies": remedies},
-		)
-	}
-	out["findings"] = findings
-	links := []m{}
-	for _, l := range p.Links {
-		links = append(links, linkJSON(l))
-	}
-	out["links"] = links
-	steps := []m{}
-	for _, s := range p.Steps {
-		cautions := []m{}
-		for _, c := range s.Cautions {
-			cautions = append(cautions, m{"text": p.Say(c.Text), "why": p.Say(c.Why)})
-		}
-		steps = append(steps, m{"id": s.ID, "bed": s.Bed, "title": p.Say(s.Title), "where": p.Say(s.Where),
-			"do": saidAll(p, s.Do), "have": saidAll(p, s.Have), "cautions": cautions, "parts": s.New})
-	}
-	out["steps"] = steps
-	return encode(w, out)
+// PlanFormat is what a plan's file says it is.
+const PlanFormat = "chamfer-plan/1"
+
+// PlanFile is a whole plan as its file has it (docs/format.md, chamfer-plan-1.schema.json).
+// Keys stand in the order of the alphabet, so that the same plan gives the same bytes
+// whoever writes it.
+type PlanFile struct {
+	Bill     BillFile      `json:"bill"`
+	Cavities []CavityFile  `json:"cavities"`
+	Cuts     []CutsFile    `json:"cuts"`
+	Design   design.Design `json:"design"`
+	Fill     FillFile      `json:"fill"`
+	Findings []FindingFile `json:"findings"`
+	Fixings  []FixingFile  `json:"fixings"`
+	Format   string        `json:"format"`
+	Ground   GroundFile    `json:"ground"`
+	Joints   []JointFile   `json:"joints"`
+	Links    []LinkFile    `json:"links"`
+	Parts    []PartFile    `json:"parts"`
+	Sheets   []SheetFile   `json:"sheets"`
+	Shopping []LineFile    `json:"shopping"`
+	Steps    []StepFile    `json:"steps"`
+	Units    []UnitFile    `json:"units"`
 }
 
-// linkJSON is one checked link of a load's path; what nothing holds has no ratio.
-func linkJSON(l strength.Link) m {
-	o := m{
-		"bed":      l.Bed,
-		"from":     l.From,
-		"to":       l.To,
-		"kind":     l.Way,
-		"path":     l.Path,
-		"load_n":   tenths(l.Load),
-		"holds_n":  tenths(l.Holds),
-		"breaks_n": tenths(l.Breaks),
+// BillFile is what it all costs.
+type BillFile struct {
+	AreaUnit string          `json:"area_unit"`
+	Currency string          `json:"currency"`
+	PerArea  money.Amount    `json:"per_area"`
+	PerYear  [2]money.Amount `json:"per_year"` // at best, at worst
+	Subtotal money.Amount    `json:"subtotal"`
+	Tax      money.Amount    `json:"tax"`
+	Total    money.Amount    `json:"total"`
+	Without  []string        `json:"without"`
+}
+
+// CavityFile is a room for soil.
+type CavityFile struct {
+	Bed     string       `json:"bed"`
+	Bottom  float64      `json:"bottom_mm"`
+	Gross   float64      `json:"gross_m3"`
+	ID      string       `json:"id"`
+	Outline [][2]float64 `json:"outline_mm"`
+	Top     float64      `json:"top_mm"`
+	Volume  float64      `json:"volume_m3"`
+}
+
+// CutsFile is how the boards of one size and timber are cut.
+type CutsFile struct {
+	Answer  CutAnswer `json:"answer"`
+	Profile string    `json:"profile"`
+	Species string    `json:"species"`
+}
+
+// FillFile is the soil.
+type FillFile struct {
+	Barrows int       `json:"barrows"`
+	Found   float64   `json:"found_m3"`
+	Order   float64   `json:"order_m3"`
+	Volume  float64   `json:"volume_m3"`
+	Ways    []WayFile `json:"ways"`
+	WetMass float64   `json:"wet_mass_kg"`
+}
+
+// WayFile is one way in which the soil can come.
+type WayFile struct {
+	Cheapest bool         `json:"cheapest"`
+	Chosen   bool         `json:"chosen"`
+	Cost     money.Amount `json:"cost"`
+	Fill     string       `json:"fill"`
+	Kind     string       `json:"kind"`
+	Packs    int          `json:"packs"`
+}
+
+// FindingFile is something to look at again.
+type FindingFile struct {
+	Bed      string          `json:"bed"`
+	Code     string          `json:"code"`
+	Kept     bool            `json:"kept"`
+	KeptWhy  string          `json:"kept_why"`
+	Parts    []string        `json:"parts"`
+	Remedies []RemedyFile    `json:"remedies"`
+	Severity review.Severity `json:"severity"`
+	Source   string          `json:"source"`
+	Text     string          `json:"text"`
+	Why      string          `json:"why"`
+}
+
+// RemedyFile is one way to mend a finding.
+type RemedyFile struct {
+	Edits []EditFile `json:"edits"`
+	Label string     `json:"label"`
+}
+
+// EditFile is a change of one decision.
+type EditFile struct {
+	Bed   string `json:"bed"`
+	Field string `json:"field"`
+	Value string `json:"value"`
+}
+
+// FixingFile is one kind of screw, and how many.
+type FixingFile struct {
+	Buy    int     `json:"buy"`
+	Count  int     `json:"count"`
+	Fixing string  `json:"fixing"`
+	Length float64 `json:"length_mm"`
+	Name   string  `json:"name"`
+	Pilot  float64 `json:"pilot_mm"`
+	Source string  `json:"source"`
+	Why    string  `json:"why"`
+}
+
+// GroundFile is what is done below the beds.
+type GroundFile struct {
+	Dug       float64     `json:"dug_m3"`
+	Footprint float64     `json:"footprint_m2"`
+	Holes     []HoleFile  `json:"holes"`
+	Loose     []LooseFile `json:"loose"`
+	Trench    float64     `json:"trench_m"`
+}
+
+// HoleFile is post holes of one depth.
+type HoleFile struct {
+	Count int     `json:"count"`
+	Depth float64 `json:"depth_mm"`
+}
+
+// LooseFile is something that comes by the bag or the ton.
+type LooseFile struct {
+	Item   string  `json:"item"`
+	Kind   string  `json:"kind"`
+	Mass   float64 `json:"mass_kg"`
+	Packs  int     `json:"packs"`
+	Volume float64 `json:"volume_m3"`
+}
+
+// JointFile is two things fixed to one another.
+type JointFile struct {
+	At      [3]float64      `json:"at_mm"`
+	Bed     string          `json:"bed"`
+	ID      string          `json:"id"`
+	Into    float64         `json:"into_mm"`
+	Kind    frame.JointKind `json:"kind"`
+	Load    string          `json:"load"`
+	Parts   [2]string       `json:"parts"`
+	Run     float64         `json:"run_mm"`
+	Through float64         `json:"through_mm"`
+}
+
+// LinkFile is one checked link of a load's path; what nothing holds has no ratio.
+type LinkFile struct {
+	Bed     string        `json:"bed"`
+	Breaks  float64       `json:"breaks_n"`
+	Fixings *int          `json:"fixings,omitempty"`
+	From    string        `json:"from"`
+	Holds   float64       `json:"holds_n"`
+	Joint   string        `json:"joint,omitempty"`
+	Kind    strength.Way  `json:"kind"`
+	Load    float64       `json:"load_n"`
+	Path    strength.Path `json:"path"`
+	Ratio   *float64      `json:"ratio,omitempty"`
+	To      string        `json:"to"`
+}
+
+// PartFile is one piece of timber where it is built in: a box, or its corners.
+type PartFile struct {
+	Bed       string       `json:"bed"`
+	Box       []float64    `json:"box_mm,omitempty"`
+	Count     int          `json:"count"`
+	Course    int          `json:"course"`
+	Ends      [2]frame.End `json:"ends"`
+	Extra     float64      `json:"extra_mm"`
+	Hidden    bool         `json:"hidden"`
+	ID        string       `json:"id"`
+	Kind      string       `json:"kind"`
+	Length    float64      `json:"length_mm"`
+	Letter    string       `json:"letter"`
+	Material  string       `json:"material"`
+	Notches   [][]float64  `json:"notches_mm,omitempty"`
+	Profile   string       `json:"profile"`
+	Role      string       `json:"role"`
+	Solid     [][3]float64 `json:"solid_mm,omitempty"`
+	Thickness float64      `json:"thickness_mm"`
+	Width     float64      `json:"width_mm"`
+}
+
+// SheetFile is a sheet or cloth.
+type SheetFile struct {
+	Bed      string  `json:"bed"`
+	ID       string  `json:"id"`
+	Length   float64 `json:"length_mm"`
+	Material string  `json:"material"`
+	Place    string  `json:"place"`
+	TurnUp   float64 `json:"turn_up_mm"`
+	Width    float64 `json:"width_mm"`
+}
+
+// LineFile is one thing to buy.
+type LineFile struct {
+	Amount   money.Amount `json:"amount"`
+	Group    cost.Group   `json:"group"`
+	Item     string       `json:"item"`
+	Price    money.Amount `json:"price"`
+	Quantity int          `json:"quantity"`
+	SKU      string       `json:"sku"`
+	Unit     string       `json:"unit"`
+	Why      string       `json:"why"`
+}
+
+// StepFile is one step of the work.
+type StepFile struct {
+	Bed      string        `json:"bed"`
+	Cautions []CautionFile `json:"cautions"`
+	Do       []string      `json:"do"`
+	Have     []string      `json:"have"`
+	ID       string        `json:"id"`
+	Parts    []string      `json:"parts"`
+	Title    string        `json:"title"`
+	Where    string        `json:"where"`
+}
+
+// CautionFile is a danger, and why it is one.
+type CautionFile struct {
+	Text string `json:"text"`
+	Why  string `json:"why"`
+}
+
+// UnitFile is one block or brick with its pose.
+type UnitFile struct {
+	Angle  float64      `json:"angle"`
+	Bed    string       `json:"bed"`
+	Box    []float64    `json:"box_mm,omitempty"`
+	Count  int          `json:"count"`
+	Course int          `json:"course"`
+	Cut    float64      `json:"cut_mm"`
+	ID     string       `json:"id"`
+	Kind   string       `json:"kind"`
+	Role   string       `json:"role"`
+	SKU    string       `json:"sku"`
+	Solid  [][3]float64 `json:"solid_mm,omitempty"`
+}
+
+// WritePlan writes a whole plan as JSON.
+func WritePlan(w io.Writer, p *plan.Plan) error { return encode(w, PlanOf(p)) }
+
+// PlanOf is a plan as its file has it.
+func PlanOf(p *plan.Plan) PlanFile {
+	out := PlanFile{
+		Format: PlanFormat, Design: p.Design,
+		Bill: billFile(p), Fill: fillFile(p), Ground: groundFile(p),
+		Cavities: []CavityFile{}, Cuts: []CutsFile{}, Findings: []FindingFile{}, Fixings: []FixingFile{},
+		Joints: []JointFile{}, Links: []LinkFile{}, Parts: []PartFile{}, Sheets: []SheetFile{},
+		Shopping: []LineFile{}, Steps: []StepFile{}, Units: []UnitFile{},
 	}
+	for i := range p.Frames {
+		out.frame(&p.Frames[i])
+	}
+	for _, c := range p.Cuts {
+		out.Cuts = append(out.Cuts, CutsFile{
+			Profile: c.Profile.ID, Species: c.Species.ID, Answer: Answer(c.Answer, p.Shop.Catalog.System)})
+	}
+	for _, l := range p.Bill.Lines {
+		out.Shopping = append(out.Shopping, LineFile{Group: l.Group, SKU: l.SKU, Item: p.Say(l.Item),
+			Quantity: l.Quantity, Unit: l.Unit, Price: l.Price, Amount: l.Amount, Why: p.Say(l.Why)})
+	}
+	for _, n := range p.Fixings.Needs {
+		out.Fixings = append(out.Fixings, FixingFile{Fixing: n.Fixing.ID, Name: n.Fixing.Name,
+			Length: n.Fixing.Length.Millimetres(), Count: n.Count, Buy: n.Buy, Pilot: n.Pilot.Millimetres(),
+			Why: p.Say(n.Words()), Source: sources.Said(fixing.Source)})
+	}
+	for _, f := range p.Findings {
+		out.Findings = append(out.Findings, findingFile(p, f))
+	}
+	for _, l := range p.Links {
+		out.Links = append(out.Links, linkFile(l))
+	}
+	for _, s := range p.Steps {
+		step := StepFile{ID: s.ID, Bed: s.Bed, Title: p.Say(s.Title), Where: p.Say(s.Where),
+			Do: saidAll(p, s.Do), Have: saidAll(p, s.Have), Cautions: []CautionFile{}, Parts: s.New}
+		for _, c := range s.Cautions {
+			step.Cautions = append(step.Cautions, CautionFile{Text: p.Say(c.Text), Why: p.Say(c.Why)})
+		}
+		out.Steps = append(out.Steps, step)
+	}
+	return out
+}
+
+// frame adds what one frame is built of.
+func (out *PlanFile) frame(f *frame.Frame) {
+	for _, p := range f.Parts {
+		out.Parts = append(out.Parts, partFile(p, f.Times))
+	}
+	for _, u := range f.Units {
+		one := UnitFile{ID: u.ID, SKU: u.SKU, Kind: u.Kind, Role: u.Role, Bed: u.Bed, Course: u.Course,
+			Count: f.Times, Cut: u.Cut.Millimetres(), Angle: u.Angle}
+		one.Box, one.Solid = solidFile(u.Body)
+		out.Units = append(out.Units, one)
+	}
+	for _, j := range f.Joints {
+		out.Joints = append(out.Joints, JointFile{ID: j.ID, Kind: j.Kind, Bed: f.Bed, Parts: j.Parts,
+			At: place(j.At), Load: j.Load, Through: j.Through.Millimetres(), Into: j.Into.Millimetres(),
+			Run: j.Run.Millimetres()})
+	}
+	for _, s := range f.Sheets {
+		out.Sheets = append(out.Sheets, SheetFile{ID: s.ID, Bed: s.Bed, Material: s.Material, Place: s.Place,
+			Length: s.Length.Millimetres(), Width: s.Width.Millimetres(), TurnUp: s.TurnUp.Millimetres()})
+	}
+	for _, c := range f.Cavities {
+		room := CavityFile{ID: c.ID, Bed: c.Bed, Outline: [][2]float64{}, Bottom: c.Bottom.Millimetres(),
+			Top: c.Top.Millimetres(), Volume: c.Net().CubicMetres(), Gross: c.Gross().CubicMetres()}
+		for _, s := range c.Outline {
+			room.Outline = append(room.Outline, [2]float64{s.U.Millimetres(), s.V.Millimetres()})
+		}
+		out.Cavities = append(out.Cavities, room)
+	}
+}
+
+func billFile(p *plan.Plan) BillFile {
+	best, worst := p.PerYear()
+	return BillFile{Subtotal: p.Bill.Subtotal, Tax: p.Bill.Tax, Total: p.Bill.Total,
+		Currency: p.Shop.Currency().Code, PerArea: p.PerArea(), AreaUnit: p.AreaUnit(),
+		PerYear: [2]money.Amount{best, worst}, Without: append([]string{}, p.Bill.Without...)}
+}
+
+func fillFile(p *plan.Plan) FillFile {
+	out := FillFile{Volume: p.Fill.Net.CubicMetres(), Found: p.Fill.Found.CubicMetres(),
+		Order: p.Fill.Order.CubicMetres(), Barrows: p.Fill.Barrows, WetMass: float64(p.Fill.WetMass), Ways: []WayFile{}}
+	for i, w := range p.Fill.Ways {
+		out.Ways = append(out.Ways, WayFile{Fill: w.Fill.ID, Kind: w.Fill.Kind, Packs: w.Packs, Cost: w.Cost(),
+			Chosen: i == p.Fill.Chosen, Cheapest: i == p.Fill.Cheapest})
+	}
+	return out
+}
+
+func groundFile(p *plan.Plan) GroundFile {
+	out := GroundFile{Footprint: p.Ground.Footprint.SquareMetres(), Trench: p.Laying.Trench.Metres(),
+		Dug: p.Laying.Dug.CubicMetres(), Holes: []HoleFile{}, Loose: []LooseFile{}}
+	for _, h := range p.Ground.Holes {
+		out.Holes = append(out.Holes, HoleFile{Depth: h.Depth.Millimetres(), Count: h.Count})
+	}
+	for _, h := range p.Laying.Heaps {
+		out.Loose = append(out.Loose, LooseFile{Item: h.Loose.ID, Kind: h.Loose.Kind,
+			Volume: h.Volume.CubicMetres(), Mass: float64(h.Mass), Packs: h.Packs})
+	}
+	return out
+}
+
+func findingFile(p *plan.Plan, f review.Finding) FindingFile {
+	out := FindingFile{Code: f.Code, Severity: f.Severity, Bed: f.Bed, Parts: f.Parts, Text: p.Say(f.Text),
+		Why: p.Say(p.Explain(f.Why).String()), Source: sources.Said(f.Why.Source), Kept: f.Kept, KeptWhy: f.KeptWhy,
+		Remedies: []RemedyFile{}}
+	for _, r := range f.Remedies {
+		remedy := RemedyFile{Label: p.Say(r.Label), Edits: []EditFile{}}
+		for _, e := range r.Edits {
+			remedy.Edits = append(remedy.Edits, EditFile{Bed: e.Bed, Field: e.Field, Value: e.Value})
+		}
+		out.Remedies = append(out.Remedies, remedy)
+	}
+	return out
+}
+
+func linkFile(l strength.Link) LinkFile {
+	out := LinkFile{Bed: l.Bed, From: l.From, To: l.To, Kind: l.Way, Path: l.Path,
+		Load: tenths(l.Load), Holds: tenths(l.Holds), Breaks: tenths(l.Breaks)}
 	if r := l.Ratio(); !math.IsInf(r, 0) {
-		o["ratio"] = math.Round(1000*r) / 1000
+		r = math.Round(1000*r) / 1000
+		out.Ratio = &r
 	}
 	if l.Joint != "" {
-		o["joint"], o["fixings"] = l.Joint, l.Screws
+		out.Joint, out.Fixings = l.Joint, &l.Screws
 	}
-	return o
+	return out
 }
 
 // tenths rounds to a tenth.
 func tenths(v float64) float64 { return math.Round(10*v) / 10 }
 
-func partJSON(p frame.Part, times int) m {
-	o := m{
-		"id":           p.ID,
-		"letter":       p.Letter,
-		"role":         p.Role,
-		"kind":         p.Kind,
-		"bed":          p.Bed,
-		"count":        times,
-		"profile":      p.Profile,
-		"material":     p.Species,
-		"course":       p.Course,
-		"length_mm":    p.Length.Millimetres(),
-		"extra_mm":     p.Extra.Millimetres(),
-		"width_mm":     p.Width.Millimetres(),
-		"thickness_mm": p.Thickness.Millimetres(),
-		"ends":         p.Ends,
-		"hidden":       p.Hidden,
-	}
+func partFile(p frame.Part, times int) PartFile {
+	out := PartFile{ID: p.ID, Letter: p.Letter, Role: p.Role, Kind: p.Kind, Bed: p.Bed, Count: times,
+		Profile: p.Profile, Material: p.Species, Course: p.Course, Length: p.Length.Millimetres(),
+		Extra: p.Extra.Millimetres(), Width: p.Width.Millimetres(), Thickness: p.Thickness.Millimetres(),
+		Ends: p.Ends, Hidden: p.Hidden}
 	for _, n := range p.Notches {
 		a, b := place(n.Lo), place(n.Hi)
-		had, _ := o["notches_mm"].([][]float64)
-		o["notches_mm"] = append(had, []float64{a[0], a[1], a[2], b[0], b[1], b[2]})
+		out.Notches = append(out.Notches, []float64{a[0], a[1], a[2], b[0], b[1], b[2]})
 	}
-	return solidJSON(o, p.Body)
+	out.Box, out.Solid = solidFile(p.Body)
+	return out
 }
 
-// unitJSON is one block or brick with its pose.
-func unitJSON(u frame.Unit, times int) m {
-	return solidJSON(
-		m{
-			"id":     u.ID,
-			"sku":    u.SKU,
-			"kind":   u.Kind,
-			"role":   u.Role,
-			"bed":    u.Bed,
-			"course": u.Course,
-			"count":  times,
-			"cut_mm": u.Cut.Millimetres(),
-			"angle":  u.Angle,
-		},
-		u.Body,
-	)
-}
-
-// solidJSON adds what something fills: a box, or its corners.
-func solidJSON(o m, body frame.Prism) m {
+// solidFile is what something fills: a box, or its corners.
+func solidFile(body frame.Prism) (box []float64, solid [][3]float64) {
 	if body.IsBox() {
 		lo, hi := body.Bounds()
 		a, b := place(lo), place(hi)
-		o["box_mm"] = []float64{a[0], a[1], a[2], b[0], b[1], b[2]}
-		return o
+		return []float64{a[0], a[1], a[2], b[0], b[1], b[2]}, nil
 	}
-	corners := [][3]float64{}
 	for _, c := range body.Corners() {
-		corners = append(corners, place(c))
+		solid = append(solid, place(c))
 	}
-	o["solid_mm"] = corners
-	return o
+	return nil, solid
 }
 
 func place(p frame.Point) [3]float64 {

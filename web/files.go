@@ -9,7 +9,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/plan"
-	"chamfer/draw"
 	"chamfer/export"
 )
 
@@ -20,45 +19,22 @@ func (s *Server) file(c *gin.Context) {
 		s.projectFile(c)
 		return
 	}
+	f, ok := export.FormatNamed(name)
+	if !ok {
+		s.fault(c, http.StatusNotFound, "There is no such file.",
+			"The bill and the cut sheet link to every file a project has.")
+		return
+	}
 	p, pl, ok := s.planned(c)
 	if !ok {
 		return
 	}
 	var raw bytes.Buffer
-	var err error
-	base, kind := slug(p.Design.Name), ""
-	switch {
-	case name == "plan.json":
-		base, kind = base+"-plan.json", "application/json"
-		err = export.WritePlan(&raw, pl)
-	case name == "cut-list.csv":
-		base, kind = base+"-cut-list.csv", "text/csv; charset=utf-8"
-		err = export.WriteCutList(&raw, pl)
-	case name == "shopping-list.csv":
-		base, kind = base+"-shopping-list.csv", "text/csv; charset=utf-8"
-		err = export.WriteShopping(&raw, pl)
-	case name == "plot.svg":
-		base, kind = base+"-plot.svg", "image/svg+xml"
-		raw.Write(speechOf(c).spoken([]byte(draw.Plot(pl, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}))))
-	case strings.HasPrefix(name, "drawing-") && strings.HasSuffix(name, ".svg"):
-		v := draw.ParseView(strings.TrimSuffix(strings.TrimPrefix(name, "drawing-"), ".svg"))
-		base, kind = base+"-"+string(v)+".svg", "image/svg+xml"
-		sheet := draw.Bed(pl, c.Query("bed"), v, draw.Sheet{W: 1120, H: 790, Font: 20, Own: true})
-		raw.Write(speechOf(c).spoken([]byte(sheet)))
-	default:
-		s.fault(
-			c,
-			http.StatusNotFound,
-			"There is no such file.",
-			"The bill and the cut sheet link to every file a project has.",
-		)
-		return
-	}
-	if err != nil {
+	if err := f.Write(&raw, pl, c.Query("bed")); err != nil {
 		s.trouble(c, err)
 		return
 	}
-	attach(c, base, kind, raw.Bytes())
+	attach(c, slug(p.Design.Name)+"-"+strings.TrimPrefix(name, "drawing-"), f.Media, raw.Bytes())
 }
 
 func attach(c *gin.Context, file, kind string, raw []byte) {
@@ -104,6 +80,7 @@ func slug(name string) string {
 	return cmpOr(strings.Trim(s, "-"), "bed")
 }
 
-func (s *Server) schema(c *gin.Context) {
-	c.Data(http.StatusOK, "application/schema+json", export.Schema)
+// schema serves a JSON Schema.
+func schema(raw []byte) gin.HandlerFunc {
+	return func(c *gin.Context) { c.Data(http.StatusOK, "application/schema+json", raw) }
 }

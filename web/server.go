@@ -25,6 +25,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/sources"
+	"chamfer/export"
 	"chamfer/store"
 )
 
@@ -95,7 +96,8 @@ func (s *Server) routes(r *gin.Engine) {
 	r.GET("/habits", s.habits)
 	r.GET("/sources", s.sources)
 	r.POST("/habits", s.setHabits)
-	r.GET("/chamfer-1.schema.json", s.schema)
+	r.GET("/chamfer-1.schema.json", schema(export.Schema))
+	r.GET("/chamfer-plan-1.schema.json", schema(export.PlanSchema))
 	r.POST("/sunlight", sunlight)
 	p := r.Group("/p/:id")
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })

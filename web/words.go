@@ -1,14 +1,13 @@
 package web
 
 import (
-	"bytes"
-	"html/template"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/plan"
 	"chamfer/core/words"
+	"chamfer/export"
 )
 
 // speech is how the pages of a request are said, and what people named themselves.
@@ -21,10 +20,7 @@ const speechKey = "speech"
 
 // speaks has the request's page said in a project's words.
 func speaks(c *gin.Context, p *plan.Plan) {
-	s := speech{Speech: p.Shop.Speech()}
-	for _, name := range p.Names() {
-		s.own = append(s.own, strings.ReplaceAll(template.HTMLEscapeString(name), "+", "&#43;"))
-	}
+	s := speech{Speech: p.Shop.Speech(), own: export.InMarkup(p)}
 	c.Set(speechKey, s)
 }
 
@@ -38,45 +34,5 @@ func speechOf(c *gin.Context) speech {
 	return speech{Speech: words.Speech{American: strings.HasPrefix(strings.ToLower(first), "en-us"), Both: true}}
 }
 
-// spoken says a page's texts, and what is read of its tags, in a region's words. Scripts,
-// what is typed, and whatever is marked as people's own are left alone.
-func (s speech) spoken(page []byte) []byte {
-	text := func(out *bytes.Buffer, text []byte) {
-		if len(bytes.TrimSpace(text)) == 0 {
-			out.Write(text)
-			return
-		}
-		out.WriteString(s.Say(string(text), s.own...))
-	}
-	return rewritten(page, text, s.tag, func(name string, tag []byte) bool {
-		switch name {
-		case "script", "style", "textarea":
-			return true
-		}
-		return bytes.Contains(tag, []byte(" data-own"))
-	})
-}
-
-// read are the attributes that are read by people.
-var read = []string{` aria-label="`, ` title="`, ` placeholder="`, ` alt="`}
-
-// tag writes a tag with its attributes that are read said.
-func (s speech) tag(out *bytes.Buffer, tag []byte) {
-	if bytes.HasPrefix(tag, []byte("<html")) {
-		tag = bytes.Replace(tag, []byte(`lang="en"`), []byte(`lang="`+s.Lang()+`"`), 1)
-	}
-	text := string(tag)
-	if strings.Contains(text, " data-own") {
-		out.Write(tag)
-		return
-	}
-	for _, name := range read {
-		if at := strings.Index(text, name); at >= 0 {
-			at += len(name)
-			if end := strings.IndexByte(text[at:], '"'); end >= 0 {
-				text = text[:at] + s.Say(text[at:at+end], s.own...) + text[at+end:]
-			}
-		}
-	}
-	out.WriteString(text)
-}
+// spoken says a page in a region's words.
+func (s speech) spoken(page []byte) []byte { return s.Markup(page, s.own...) }

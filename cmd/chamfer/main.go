@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/signal"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -81,7 +82,7 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		return nil
 	}
 	root.RunE = func(cmd *cobra.Command, _ []string) error { return cmd.Help() }
-	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), cutCommand(in, out), examplesCommand(out),
+	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), exportCommand(in, out), cutCommand(in, out), examplesCommand(out),
 		backupCommand(), restoreCommand(), doctorCommand(), versionCommand(out))
 	return root
 }
@@ -125,31 +126,72 @@ func planCommand(in io.Reader, out io.Writer) *cobra.Command {
 		Short: "Print the whole plan of a design file as JSON",
 		Long: `Plans a project's file and prints everything that follows from it as JSON:
 parts, joints, sheets, soil, cuts, shopping, fixings, bill, findings and steps.
-What the file does not say of the workshop is as usual in its region. docs/format.md describes both files. FILE may be - for
-standard input.
+What the file does not say of the workshop is as usual in its region.
+docs/format.md describes both files. FILE may be - for standard input.
 
   chamfer examples boarded > bed.chamfer.json
   chamfer plan bed.chamfer.json`,
 		RunE: func(_ *cobra.Command, args []string) error {
-			raw, err := read(args[0], in)
+			p, err := planned(args[0], in)
 			if err != nil {
 				return err
-			}
-			file, err := export.ReadProject(raw)
-			if err != nil {
-				return malformed(err)
-			}
-			shop, err := file.Shop()
-			if err != nil {
-				return malformed(err)
-			}
-			p, err := plan.Make(file.Design, shop)
-			if err != nil {
-				return malformed(err)
 			}
 			return export.WritePlan(out, p)
 		},
 	}
+}
+
+// planned plans a project's file.
+func planned(file string, in io.Reader) (*plan.Plan, error) {
+	raw, err := read(file, in)
+	if err != nil {
+		return nil, err
+	}
+	project, err := export.ReadProject(raw)
+	if err != nil {
+		return nil, malformed(err)
+	}
+	shop, err := project.Shop()
+	if err != nil {
+		return nil, malformed(err)
+	}
+	p, err := plan.Make(project.Design, shop)
+	if err != nil {
+		return nil, malformed(err)
+	}
+	return p, nil
+}
+
+func exportCommand(in io.Reader, out io.Writer) *cobra.Command {
+	bed := ""
+	var long strings.Builder
+	long.WriteString("Plans a project's file and prints it in one of the open formats. docs/format.md describes them:\n\n")
+	for _, f := range export.Formats() {
+		fmt.Fprintf(&long, "  %-20s %s\n", f.Name, f.About)
+	}
+	cmd := &cobra.Command{
+		Use: "export FORMAT FILE.chamfer.json", Short: "Print a project in an open format",
+		Long: long.String() + "\nFILE may be - for standard input.",
+		Args: func(_ *cobra.Command, args []string) error {
+			if len(args) != 2 {
+				return malformed(errors.New("give a format and a design file; chamfer export --help lists the formats"))
+			}
+			return nil
+		},
+		RunE: func(_ *cobra.Command, args []string) error {
+			f, ok := export.FormatNamed(args[0])
+			if !ok {
+				return malformed(fmt.Errorf("there is no format %q; chamfer export --help lists them", args[0]))
+			}
+			p, err := planned(args[1], in)
+			if err != nil {
+				return err
+			}
+			return f.Write(out, p, bed)
+		},
+	}
+	cmd.Flags().StringVar(&bed, "bed", "", "bed of a drawing, such as b2 (default: the first)")
+	return cmd
 }
 
 func cutCommand(in io.Reader, out io.Writer) *cobra.Command {

@@ -1,0 +1,73 @@
+package export
+
+import (
+	"html/template"
+	"io"
+	"strings"
+
+	"chamfer/core/plan"
+	"chamfer/draw"
+)
+
+// Format is one open form in which a plan is written: a file of a project, by its name.
+type Format struct {
+	Name  string // cut-list.csv
+	Media string // its media type
+	About string // what it is, in a line
+	Write func(w io.Writer, p *plan.Plan, bed string) error
+}
+
+// Formats lists the forms there are; pages, the command line and docs/format.md follow from
+// it. A drawing is of one bed, the first where none is named.
+func Formats() []Format {
+	plain := func(write func(io.Writer, *plan.Plan) error) func(io.Writer, *plan.Plan, string) error {
+		return func(w io.Writer, p *plan.Plan, _ string) error { return write(w, p) }
+	}
+	list := []Format{
+		{"plan.json", "application/json", "everything that follows from a project", plain(WritePlan)},
+		{"cut-list.csv", "text/csv; charset=utf-8", "every piece, and the board it comes from", plain(WriteCutList)},
+		{"shopping-list.csv", "text/csv; charset=utf-8", "what is bought, and for how much", plain(WriteShopping)},
+		{"plot.svg", "image/svg+xml", "the plot from above", func(w io.Writer, p *plan.Plan, _ string) error {
+			return writeDrawing(w, p, draw.Plot(p, paper))
+		}},
+	}
+	for _, v := range draw.Views {
+		list = append(list, Format{
+			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,
+			Write: func(w io.Writer, p *plan.Plan, bed string) error {
+				return writeDrawing(w, p, draw.Bed(p, bed, v.View, paper))
+			}})
+	}
+	return list
+}
+
+// FormatNamed is the form whose file has a name.
+func FormatNamed(name string) (Format, bool) {
+	for _, f := range Formats() {
+		if f.Name == name {
+			return f, true
+		}
+	}
+	return Format{}, false
+}
+
+// paper is a drawing that stands by itself.
+var paper = draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}
+
+func writeDrawing(w io.Writer, p *plan.Plan, drawing string) error {
+	_, err := w.Write(p.Shop.Speech().Markup([]byte(drawing), InMarkup(p)...))
+	return err
+}
+
+// InMarkup are the names that people gave in a plan, as they stand in markup.
+func InMarkup(p *plan.Plan) []string {
+	var list []string
+	for _, name := range p.Names() {
+		escaped := template.HTMLEscapeString(name)
+		list = append(list, escaped)
+		if strings.Contains(escaped, "+") { // pages write it so, drawings do not
+			list = append(list, strings.ReplaceAll(escaped, "+", "&#43;"))
+		}
+	}
+	return list
+}
