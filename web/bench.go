@@ -22,20 +22,6 @@ import (
 	"chamfer/store"
 )
 
-// stages of a job in the order of work, with what each is about.
-var stages = []struct{ Key, Name, About string }{
-	{"site", "Site", "Where it stands and who reaches in"},
-	{"bed", "Bed", "How much planting, how deep"},
-	{"frame", "Frame", "Boards or blocks, corners, cap"},
-	{"cuts", "Cuts", "Which boards to buy and how to cut them"},
-	{"fixings", "Fixings", "Screws, pilot holes, boxes"},
-	{"ground", "Ground", "What is done below the bed"},
-	{"fill", "Fill", "Soil: how much, how it comes"},
-	{"bill", "Bill", "What it all costs"},
-	{"build", "Build", "One step at a time"},
-	{"log", "Log", "Every change, and the way back"},
-}
-
 type stageLink struct {
 	Key, Name, Link string
 	Digit           int
@@ -84,9 +70,29 @@ type findingView struct {
 	Remedies []*remedyView
 }
 
-// benchPage is everything the bench template shows.
+// benchPage is everything the bench template shows: where one is, what stands above and
+// below every stage, what is decided, what is drawn, and what the stage has of its own.
 type benchPage struct {
 	where
+	masthead
+	decisions
+	paper
+	Acts     []actView // of the bed taken apart
+	ActsDone int
+	Findings []findingView
+	Kept     []findingView
+	Tally    []figureView
+	Body     any // what the stage's own template needs
+	P        printer
+
+	no    refused
+	at    stage
+	asks  [][]design.Edit // what-ifs of the page, and who takes their answers
+	takes []func(plan.Outcome)
+}
+
+// masthead is what every stage of a project has above it.
+type masthead struct {
 	Title     string
 	About     string
 	Project   store.Project
@@ -96,68 +102,59 @@ type benchPage struct {
 	CanRedo   bool
 	UndoWhat  string
 	Stages    []stageLink
-	Views     []viewLink
-	Fields    []fieldView
-	Extras    []fieldView // what can be added, and the decisions of what has been
-	Added     bool        // something has
-	Measured  []fieldView // sizes of boards as they were measured
-	Own       bool        // some have been
-	OwnUnit   *fieldView  // a block of one's own, where the bed is built of blocks
-	InHand    *partView
-	Plot      *plotView
-	Acts      []actView // of the bed taken apart
-	ActsDone  int
-	Turns     []viewLink // ways to turn the solid
-	Loads     *loadsView // where that is what is drawn
-	Findings  []findingView
-	Kept      []findingView
-	Tally     []figureView
+	Beds      []viewLink
 	Unasked   bool   // the project is too large to say what each alternative would change
 	Said      string // what just changed, for a screen reader
 	Notice    string // what went wrong, above everything
 	NameError string
 	NameText  string
-	Wide      template.HTML
-	Narrow    template.HTML
-	RuleWide  template.HTML
-	RuleThin  template.HTML
-	HandField fieldView
-	Sweets    []sweetView
-	Beds      []viewLink
-	Systems   []design.System
-	Body      any // what the stage's own template needs
-	no        refused
-	P         printer
-
-	asks  [][]design.Edit // what-ifs of the page, and who takes their answers
-	takes []func(plan.Outcome)
 }
 
-// Decides reports whether this stage is where the frame's findings are mended;
-// the others only tell of them.
-func (b *benchPage) Decides() bool {
-	return b.Stage == "site" || b.Stage == "bed" || b.Stage == "frame"
+// decisions are those of a stage.
+type decisions struct {
+	Fields   []fieldView
+	Extras   []fieldView // what can be added, and the decisions of what has been
+	Added    bool        // something has
+	Measured []fieldView // sizes of boards as they were measured
+	Own      bool        // some have been
+	OwnUnit  *fieldView  // a block of one's own, where the bed is built of blocks
+	Systems  []design.System
 }
+
+// paper is the drawing of a stage and what lies on it.
+type paper struct {
+	Wide, Narrow       template.HTML
+	Views              []viewLink
+	Turns              []viewLink // ways to turn the solid
+	Loads              *loadsView // where that is what is drawn
+	Plot               *plotView  // where the plot is
+	InHand             *partView
+	HandField          fieldView
+	RuleWide, RuleThin template.HTML
+	Sweets             []sweetView
+}
+
+// Template is the name of the stage's own.
+func (b *benchPage) Template() string { return "stage-" + b.Stage }
+
+// Decides reports whether this stage is where findings are mended; the others only tell of
+// them.
+func (b *benchPage) Decides() bool { return b.at.Decides }
+
+// Digits are the keys that go to the stages, FirstStage and LastStage what those are called.
+func (b *benchPage) Digits() string {
+	if len(stages) < 10 {
+		return fmt.Sprintf("1 to %d", len(stages))
+	}
+	return "1 to 9, 0"
+}
+
+func (b *benchPage) FirstStage() string { return stages[0].Name }
+func (b *benchPage) LastStage() string  { return stages[len(stages)-1].Name }
 
 type sweetView struct {
 	Text, Effect string
 	Value        string
-}
-
-// printer prints in the project's words; templates call it.
-type printer struct {
-	plan *plan.Plan
-	pr   measure.Precision
-}
-
-// drawnStages show the drawing beside their decisions.
-var drawnStages = map[string]bool{
-	"site":    true,
-	"bed":     true,
-	"frame":   true,
-	"ground":  true,
-	"fill":    true,
-	"fixings": true,
 }
 
 // refused carries what was typed and not taken back to its fields.
@@ -180,7 +177,7 @@ func (n refused) why(key string) string {
 // untold puts the reasons whose fields are not on this page above everything, in order.
 func (b *benchPage) untold(no refused) {
 	for _, key := range slices.Sorted(maps.Keys(no.reasons)) {
-		if no.shown[key] || b.Stage == "fixings" && strings.HasPrefix(key, "have:") {
+		if no.shown[key] || b.at.Shows != "" && strings.HasPrefix(key, b.at.Shows) {
 			continue
 		}
 		b.Notice = strings.TrimSpace(b.Notice + " " + sentence(no.reasons[key]))
@@ -192,20 +189,20 @@ func (b *benchPage) untold(no refused) {
 func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
 	shop := pl.Shop
 	w.Since, no.shown = since, map[string]bool{}
-	b := &benchPage{where: w, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil, CanRedo: p.Redo != nil,
-		UndoWhat: p.Revision, Notice: no.notice, Systems: design.Systems(), P: printer{pl, shop.Precision()},
-		NameText: p.Design.Name, no: no}
-	b.Title = p.Design.Name
+	b := &benchPage{where: w, P: printer{pl, shop.Precision()}, no: no,
+		masthead: masthead{Title: p.Design.Name, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil,
+			CanRedo: p.Redo != nil, UndoWhat: p.Revision, Notice: no.notice, NameText: p.Design.Name},
+		decisions: decisions{Systems: design.Systems()}}
 	if v, ok := no.values["project-name"]; ok {
 		b.NameText, b.NameError = v, no.why("project-name")
 	}
 	for i, st := range stages {
 		b.Stages = append(
 			b.Stages,
-			stageLink{st.Key, st.Name, w.Link("stage", st.Key), (i + 1) % 10, st.Key == w.Stage},
+			stageLink{st.Key, st.Name, w.Link("stage", st.Key), digit(i), st.Key == w.Stage},
 		)
 		if st.Key == w.Stage {
-			b.About = st.About
+			b.at, b.About = st, st.About
 			b.Title = st.Name + ", " + p.Design.Name
 		}
 	}
@@ -223,13 +220,18 @@ func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no 
 	b.tally(before)
 	b.findings()
 	b.fields(no)
-	b.measured(no)
-	if drawnStages[w.Stage] {
-		b.drawings(no)
+	if b.at.Fields != nil {
+		b.at.Fields(b, no)
+	}
+	if b.at.Draws != nil {
+		b.at.Draws(b, no)
 	}
 	b.answer()
-	if err := b.stageBody(s, no); err != nil {
-		return nil, err
+	if b.at.Body != nil {
+		var err error
+		if b.Body, err = b.at.Body(s, b, no); err != nil {
+			return nil, err
+		}
 	}
 	b.untold(no)
 	return b, nil
@@ -415,11 +417,8 @@ func reason(err error) string {
 	return err.Error()
 }
 
-func (b *benchPage) drawings(no refused) {
-	if b.Stage == "site" {
-		b.plot(no)
-		return
-	}
+// bedDrawing draws the bed in hand, with the dimension that is.
+func (b *benchPage) bedDrawing(no refused) {
 	b.loads()
 	b.actList()
 	b.where.Acts = b.ActsDone
@@ -459,7 +458,8 @@ func (s *Server) stage(c *gin.Context) {
 	}
 	w := s.where(c, p, c.Query)
 	if c.Param("stage") != w.Stage {
-		s.fault(c, http.StatusNotFound, "There is no such page.", "The stages of a project run from Site to Log.")
+		s.fault(c, http.StatusNotFound, "There is no such page.",
+			fmt.Sprintf("The stages of a project run from %s to %s.", stages[0].Name, stages[len(stages)-1].Name))
 		return
 	}
 	s.showBench(c, http.StatusOK, p, shop, w, w.Since, refused{})

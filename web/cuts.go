@@ -4,13 +4,27 @@ import (
 	"fmt"
 	"html/template"
 	"math"
+	"slices"
 	"strconv"
+	"strings"
 
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/draw"
 )
+
+// cutsStage tells which boards to buy and how to cut them.
+var cutsStage = stage{Key: "cuts", Name: "Cuts", About: "Which boards to buy and how to cut them",
+	Body: func(s *Server, b *benchPage, no refused) (any, error) {
+		body := b.cuts()
+		for i := range body.Groups {
+			body.Groups[i].Longer = s.longerView(b.Plan.Cuts[i], b.Plan.Shop.Currency())
+		}
+		var err error
+		body.Shed, err = b.shedView(s, no)
+		return body, err
+	}}
 
 type boardView struct {
 	Count   int
@@ -235,4 +249,34 @@ func leftOver(p measure.Precision, l measure.Length) string {
 		return ""
 	}
 	return p.Short(l)
+}
+
+// uses says what each letter is, for reading, and where there are several beds
+// whose it is: a letter of several is cut once for all of them.
+func (b *benchPage) uses() map[string]string {
+	uses, beds := map[string]string{}, map[string][]string{}
+	for i := range b.Plan.Frames {
+		f := &b.Plan.Frames[i]
+		for _, p := range f.Parts {
+			word := p.Kind
+			if p.Course > 0 && !strings.HasSuffix(word, "board") {
+				word += " board"
+			}
+			if !strings.Contains(uses[p.Letter], word) {
+				if uses[p.Letter] != "" {
+					word = uses[p.Letter] + ", " + word
+				}
+				uses[p.Letter] = word
+			}
+			if !slices.Contains(beds[p.Letter], f.Name) {
+				beds[p.Letter] = append(beds[p.Letter], f.Name)
+			}
+		}
+	}
+	if len(b.Plan.Frames) > 1 {
+		for letter, of := range beds {
+			uses[letter] += " of " + strings.Join(of, " and ")
+		}
+	}
+	return uses
 }

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
-	"html/template"
 	"io"
 	"log/slog"
 	"net"
@@ -104,7 +103,7 @@ func TestPanic(t *testing.T) {
 	site := newSite(t)
 	srv := &Server{store: site.store, log: slog.New(slog.NewTextHandler(&logged, nil)), door: Door{Network: true}}
 	var err error
-	if srv.pages, err = template.New("").Funcs(funcs).ParseFS(files, "templates/*.html"); err != nil {
+	if srv.pages, err = parsePages(files); err != nil {
 		t.Fatal(err)
 	}
 	r := gin.New()

@@ -142,9 +142,6 @@ func (b *benchPage) courses(v *partView, bed design.Bed, part frame.Part) {
 
 // measured lists the boards of the bed with the sizes they are reckoned at.
 func (b *benchPage) measured(no refused) {
-	if b.Stage != "frame" {
-		return
-	}
 	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
 	var seen []string
 	for _, p := range b.frame().Parts {

@@ -5,13 +5,11 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/aside"
 	"chamfer/core/plan"
-	"chamfer/core/words"
 	"chamfer/store"
 )
 
@@ -168,16 +166,4 @@ func (s *Server) based(c *gin.Context) (h store.Standing, base int64, ok bool) {
 	}
 	base, ok = s.revision(c)
 	return h, base, ok
-}
-
-func logEntries(list []store.Revision, head int64, said words.Speech) []logEntry {
-	var entries []logEntry
-	for _, r := range list {
-		when := r.Created
-		if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
-			when = said.Moment(t)
-		}
-		entries = append(entries, logEntry{r.ID, r.Label, when, r.ID == head})
-	}
-	return entries
 }

@@ -8,7 +8,6 @@ import (
 	"bytes"
 	"embed"
 	"errors"
-	"fmt"
 	"html/template"
 	"io/fs"
 	"log/slog"
@@ -22,9 +21,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
-	"chamfer/core/measure"
 	"chamfer/core/plan"
-	"chamfer/core/sources"
 	"chamfer/export"
 	"chamfer/store"
 )
@@ -48,8 +45,11 @@ type Server struct {
 func New(s *store.Store, log *slog.Logger, door Door) (http.Handler, error) {
 	srv := &Server{store: s, log: log, door: door}
 	var err error
-	if srv.pages, err = template.New("").Funcs(funcs).ParseFS(files, "templates/*.html"); err != nil {
-		return nil, fmt.Errorf("templates: %w", err)
+	if srv.pages, err = parsePages(files); err != nil {
+		return nil, err
+	}
+	if err := unplaced(); err != nil {
+		return nil, err
 	}
 	if srv.static, err = fs.Sub(files, "static"); err != nil {
 		return nil, err
@@ -303,17 +303,3 @@ func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan
 // scripted reports whether the page's script asks, and wants the changed part
 // only.
 func scripted(c *gin.Context) bool { return c.GetHeader("X-Chamfer") == "part" }
-
-var funcs = template.FuncMap{
-	"join":  strings.Join,
-	"said":  sources.Said,
-	"count": measure.Count,
-	"add":   func(a, b int) int { return a + b },
-	"dict": func(pairs ...any) map[string]any {
-		d := map[string]any{}
-		for i := 0; i+1 < len(pairs); i += 2 {
-			d[fmt.Sprint(pairs[i])] = pairs[i+1]
-		}
-		return d
-	},
-}

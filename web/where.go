@@ -37,7 +37,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 	if st := c.Param("stage"); st != "" {
 		w.Stage = st
 	}
-	if !slices.ContainsFunc(stages, func(s struct{ Key, Name, About string }) bool { return s.Key == w.Stage }) {
+	if _, ok := stageNamed(w.Stage); !ok {
 		w.Stage = "bed"
 	}
 	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)

@@ -291,8 +291,8 @@ func (r *reviewer) looseMidPosts() {
 				) + "; one that stood alone, with no board to tie it to the corners, would have to reach " + r.p.Feet(
 					alone,
 				) + ".",
-				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm); alone: IBC 1807.3.2.1" +
-					" eq. 18-1 in sand (from memory)"},
+				Source: "common practice (posts that tie 300 to 400 mm, stakes about 300 mm);" +
+					" alone: IBC 1807.3.2.1 eq. 18-1 in sand (from memory)"},
 			Remedies: []Remedy{{"set them " + r.p.Feet(least), r.to(w.Ground, least)}}})
 		return
 	}

@@ -1,0 +1,65 @@
+package web
+
+import "chamfer/core/cost"
+
+// billStage tells what it all costs.
+var billStage = stage{Key: "bill", Name: "Bill", About: "What it all costs",
+	Body: func(_ *Server, b *benchPage, _ refused) (any, error) { return b.bill(), nil }}
+
+type billBody struct {
+	Groups []billGroup
+	Best   string
+	Worst  string
+	PerArea,
+	AreaUnit string
+}
+
+type billGroup struct {
+	Name  string
+	Lines []billLine
+	Sum   string
+}
+
+type billLine struct {
+	cost.Line
+	Error string
+	Text  string // of the price field
+	Was   string // the price as it is reckoned with
+}
+
+var groupNames = []struct {
+	Group cost.Group
+	Name  string
+}{{cost.Timber, "Timber"}, {cost.Masonry, "Blocks, base and mortar"}, {cost.Fixings, "Fixings"}, {cost.Sheets,
+	"Sheets and cloth"}, {cost.Soil, "Soil"}}
+
+func (b *benchPage) bill() billBody {
+	best, worst := b.Plan.PerYear()
+	body := billBody{
+		Best:     b.P.Money(best),
+		Worst:    b.P.Money(worst),
+		PerArea:  b.P.Money(b.Plan.PerArea()),
+		AreaUnit: b.Plan.AreaUnit(),
+	}
+	for _, g := range groupNames {
+		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
+		for _, l := range b.Plan.Bill.Lines {
+			if l.Group == g.Group {
+				line := billLine{
+					Line:  l,
+					Text:  l.Price.String(),
+					Was:   l.Price.String(),
+					Error: b.no.why("price:" + l.SKU),
+				}
+				if typed, ok := b.no.values["price:"+l.SKU]; ok {
+					line.Text = typed
+				}
+				group.Lines = append(group.Lines, line)
+			}
+		}
+		if len(group.Lines) > 0 {
+			body.Groups = append(body.Groups, group)
+		}
+	}
+	return body
+}

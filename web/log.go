@@ -1,0 +1,40 @@
+package web
+
+import (
+	"chamfer/core/words"
+	"chamfer/store"
+	"time"
+)
+
+// logStage lists every change, and the way back.
+var logStage = stage{Key: "log", Name: "Log", About: "Every change, and the way back",
+	Body: func(s *Server, b *benchPage, _ refused) (any, error) {
+		list, err := s.store.History(b.ID, 200)
+		if err != nil {
+			return nil, err
+		}
+		return logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech())}, nil
+	}}
+
+type logBody struct {
+	Entries []logEntry
+}
+
+type logEntry struct {
+	ID    int64
+	Label string
+	When  string
+	Now   bool
+}
+
+func logEntries(list []store.Revision, head int64, said words.Speech) []logEntry {
+	var entries []logEntry
+	for _, r := range list {
+		when := r.Created
+		if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
+			when = said.Moment(t)
+		}
+		entries = append(entries, logEntry{r.ID, r.Label, when, r.ID == head})
+	}
+	return entries
+}

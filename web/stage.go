@@ -1,0 +1,97 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"slices"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/sources"
+)
+
+// stage is one stage of a job: what its page is called and about, which drawing it shows,
+// and what else is on it. Its template is stage-KEY; each has a file of its own, here and
+// there. Digits, links, the list of keys and the phone's path follow from the order.
+type stage struct {
+	Key, Name, About string
+	Draws            func(b *benchPage, no refused) // what stands beside its decisions; nil for none
+	Decides          bool                           // findings are mended here; others only tell of them
+	Fields           func(b *benchPage, no refused) // decisions that are not a bed's; nil for none
+	Body             func(s *Server, b *benchPage, no refused) (any, error)
+	Shows            string // what begins so and is refused is told at its place here
+}
+
+// stages of a job in the order of work.
+var stages = []stage{
+	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, billStage, buildStage, logStage,
+}
+
+// stageNamed is the stage with a key.
+func stageNamed(key string) (stage, bool) {
+	i := slices.IndexFunc(stages, func(s stage) bool { return s.Key == key })
+	if i < 0 {
+		return stage{}, false
+	}
+	return stages[i], true
+}
+
+// digit is the key that goes to the stage at a place in the list.
+func digit(place int) int { return (place + 1) % 10 }
+
+// unplaced finds a decision whose stage there is not, on a bed of any system in any region.
+func unplaced() error {
+	for _, cat := range catalog.Regions() {
+		for _, system := range design.Systems() {
+			edit := design.Edit{Bed: "b1", Field: "system", Value: system.Name}
+			d, err := design.Apply(design.New(cat, system.Title), cat, edit)
+			if err != nil {
+				return err
+			}
+			for _, f := range design.FieldsOf(d.Beds[0]) {
+				if _, ok := stageNamed(f.Stage); !ok {
+					return fmt.Errorf("%s is decided on stage %q, which there is not", f.Key, f.Stage)
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// parsePages reads the templates. A page includes its stage's by name, since which one that
+// is follows from the list.
+func parsePages(files fs.FS) (*template.Template, error) {
+	var pages *template.Template
+	funcs := template.FuncMap{
+		"join":  strings.Join,
+		"said":  sources.Said,
+		"count": measure.Count,
+		"add":   func(a, b int) int { return a + b },
+		"dict": func(pairs ...any) map[string]any {
+			d := map[string]any{}
+			for i := 0; i+1 < len(pairs); i += 2 {
+				d[fmt.Sprint(pairs[i])] = pairs[i+1]
+			}
+			return d
+		},
+		"include": func(name string, data any) (template.HTML, error) {
+			var b bytes.Buffer
+			err := pages.ExecuteTemplate(&b, name, data)
+			return template.HTML(b.String()), err
+		},
+	}
+	var err error
+	if pages, err = template.New("").Funcs(funcs).ParseFS(files, "templates/*.html"); err != nil {
+		return nil, fmt.Errorf("templates: %w", err)
+	}
+	for _, st := range stages {
+		if pages.Lookup("stage-"+st.Key) == nil {
+			return nil, fmt.Errorf("templates: stage %s has none", st.Key)
+		}
+	}
+	return pages, nil
+}
