@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"html/template"
@@ -85,6 +86,7 @@ type benchPage struct {
 	Body     any // what the stage's own template needs
 	P        printer
 
+	ctx   context.Context // of the request
 	no    refused
 	at    stage
 	asks  [][]design.Edit // what-ifs of the page, and who takes their answers
@@ -186,10 +188,10 @@ func (b *benchPage) untold(no refused) {
 
 // bench builds the page of a project at its head. since is an earlier revision
 // to show differences from, 0 for none.
-func (s *Server) bench(p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
+func (s *Server) bench(ctx context.Context, p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
 	shop := pl.Shop
 	w.Since, no.shown = since, map[string]bool{}
-	b := &benchPage{where: w, P: printer{pl, shop.Precision()}, no: no,
+	b := &benchPage{where: w, P: printer{pl, shop.Precision()}, ctx: ctx, no: no,
 		masthead: masthead{Title: p.Design.Name, Project: p, Plan: pl, Rev: p.Head, CanUndo: p.Parent != nil,
 			CanRedo: p.Redo != nil, UndoWhat: p.Revision, Notice: no.notice, NameText: p.Design.Name},
 		decisions: decisions{Systems: design.Systems()}}
@@ -400,7 +402,7 @@ func (b *benchPage) ask(take func(plan.Outcome), edits ...design.Edit) {
 }
 
 func (b *benchPage) answer() {
-	for i, o := range plan.WhatIfs(b.Plan, b.asks) {
+	for i, o := range plan.WhatIfs(b.ctx, b.Plan, b.asks) {
 		b.Unasked = b.Unasked || o.Unasked
 		b.takes[i](o)
 	}
@@ -437,7 +439,7 @@ func (b *benchPage) bedDrawing(no refused) {
 	}
 	b.HandField = b.field(f, *bed, no, false)
 	b.inHand(*bed, no)
-	near := plan.Nearby(b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
+	near := plan.Nearby(b.ctx, b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))
 	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
@@ -497,7 +499,7 @@ func (s *Server) benchOf(
 	}
 	s.rekeep(p.Standing, pl)
 	speaks(c, pl)
-	page, err := s.bench(p, pl, w, since, no)
+	page, err := s.bench(c.Request.Context(), p, pl, w, since, no)
 	if err != nil {
 		s.trouble(c, fmt.Errorf("plan project %d: %w", p.ID, err))
 		return

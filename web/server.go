@@ -292,7 +292,12 @@ func (s *Server) planned(c *gin.Context) (store.Project, *plan.Plan, bool) {
 
 // plan plans a project; where it cannot be planned, it answers with the ways back.
 func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan.Plan, ok bool) {
-	if err := planned(func() (err error) { pl, err = plan.Make(p.Design, shop); return err }); err != nil {
+	err := planned(func() (err error) { pl, err = plan.MakeFor(c.Request.Context(), p.Design, shop); return err })
+	if c.Request.Context().Err() != nil { // nobody waits for it
+		c.Abort()
+		return nil, false
+	}
+	if err != nil {
 		s.mendPage(c, p.ID, err)
 		return nil, false
 	}

@@ -57,7 +57,7 @@ func (s *Server) toPrint(c *gin.Context, stage string) (store.Project, *benchPag
 	}
 	w := s.where(c, p, c.Query)
 	w.Stage = stage
-	b, err := s.bench(p, pl, w, w.Since, refused{})
+	b, err := s.bench(c.Request.Context(), p, pl, w, w.Since, refused{})
 	if err != nil {
 		s.trouble(c, err)
 		return p, nil, false

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"context"
 	"testing"
 
 	"chamfer/core/cutting"
@@ -41,11 +42,11 @@ func TestAskedPricesAgreeWithWholePlans(t *testing.T) {
 					if err != nil {
 						continue
 					}
-					quick, err := reckon(then, shop.asked(), now)
+					quick, err := reckon(context.Background(), then, shop.asked(), now)
 					if err != nil {
 						continue
 					}
-					whole, err := reckon(then, shop, nil)
+					whole, err := reckon(context.Background(), then, shop, nil)
 					if err != nil {
 						t.Fatal(err)
 					}

@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"context"
 	"math/rand/v2"
 	"reflect"
 	"testing"
@@ -47,7 +48,7 @@ func TestIdleChoices(t *testing.T) {
 					}
 				}
 			}
-			for k, o := range plan.WhatIfs(now, asks) {
+			for k, o := range plan.WhatIfs(context.Background(), now, asks) {
 				if o.Err != nil || o.Unasked {
 					continue
 				}

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -59,7 +60,7 @@ func (p *Plan) FitJoints(c Cuts) []Fit {
 		if err != nil {
 			continue
 		}
-		then, err := reckon(d, p.Shop.asked(), p)
+		then, err := reckon(context.Background(), d, p.Shop.asked(), p)
 		if err != nil || then.Bill.Total >= p.Bill.Total {
 			continue
 		}

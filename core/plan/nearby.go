@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 
@@ -25,7 +26,7 @@ type Near struct {
 
 // Nearby plans a length field of a bed at every step on either side of what it
 // is. Sizes that cannot be built are left out.
-func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
+func Nearby(ctx context.Context, p *Plan, bed, field string, step measure.Length, each int) []Near {
 	b, err := p.Design.Bed(bed)
 	if err != nil {
 		return nil
@@ -44,6 +45,9 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 	each = max(1, min(each, p.askable()/4))
 	near := make([]*Near, 2*each+1)
 	aside.Do(len(near), func(i int) { // a size that brings a fault is left out as one that cannot be built
+		if ctx.Err() != nil {
+			return
+		}
 		k := i - each
 		at := now
 		if k != 0 && !whole {
@@ -63,7 +67,7 @@ func Nearby(p *Plan, bed, field string, step measure.Length, each int) []Near {
 			if err != nil {
 				return
 			}
-			if q, err = reckon(d, p.Shop.asked(), p); err != nil || q.unmet() {
+			if q, err = reckon(ctx, d, p.Shop.asked(), p); err != nil || q.unmet() {
 				return
 			}
 		}
@@ -135,7 +139,7 @@ func Nudged(p *Plan, bed, field, by string) (measure.Length, bool) {
 	case "-":
 		to = max(0, now-step)
 	case "++", "--":
-		for _, k := range Nearby(p, bed, field, p.Shop.Step(), 24) {
+		for _, k := range Nearby(context.Background(), p, bed, field, p.Shop.Step(), 24) {
 			if k.Sweet && by == "++" && k.Length > now {
 				return k.Length, true
 			}

@@ -8,11 +8,13 @@
 package plan
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"reflect"
 	"slices"
 	"strings"
+	"sync/atomic"
 
 	"chamfer/core/builder"
 	"chamfer/core/catalog"
@@ -91,19 +93,29 @@ type Plan struct {
 	Tally    []why.Figure
 	Site     site.Layout
 
-	grass map[string]string // each bed's decision
-	on    map[string]string // what each bed stands on
+	waiting context.Context   // while it is made: who asked
+	grass   map[string]string // each bed's decision
+	on      map[string]string // what each bed stands on
 }
 
 // Make walks the road. It fails with [design.Refusal]s where the design breaks
 // a rule, and on nothing else that a design can bring about.
-func Make(d design.Design, shop Shop) (*Plan, error) {
-	p, err := reckon(d, shop, nil)
+func Make(d design.Design, shop Shop) (*Plan, error) { return MakeFor(context.Background(), d, shop) }
+
+// MakeFor is Make for someone who may stop waiting: it fails with the context's error
+// once that is done.
+func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
+	p, err := reckon(ctx, d, shop, nil)
 	if err != nil {
 		return nil, err
 	}
+	p.waiting = ctx
+	defer func() { p.waiting = nil }()
 	p.layOut()
 	p.look()
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	var answers []cutting.Answer
 	for _, c := range p.Cuts {
 		answers = append(answers, c.Answer)
@@ -118,7 +130,7 @@ func Make(d design.Design, shop Shop) (*Plan, error) {
 // Reckon walks the road as far as the figures of the tally, for whoever compares: no
 // second look, no steps.
 func Reckon(d design.Design, shop Shop) (*Plan, error) {
-	p, err := reckon(d, shop, nil)
+	p, err := reckon(context.Background(), d, shop, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -126,10 +138,17 @@ func Reckon(d design.Design, shop Shop) (*Plan, error) {
 	return p, nil
 }
 
+// reckoned counts plans that were begun.
+var reckoned atomic.Int64
+
 // reckon is the road as far as the bill: all quantities, no words. What-ifs ask
 // for it dozens of times at each edit; beds they leave as they are in the plan
 // they start from are not built anew.
-func reckon(d design.Design, shop Shop, from *Plan) (*Plan, error) {
+func reckon(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, error) {
+	if err := ctx.Err(); err != nil {
+		return nil, err // nobody waits for it
+	}
+	reckoned.Add(1)
 	if err := design.Check(d, shop.Catalog); err != nil {
 		return nil, err
 	}

@@ -2,6 +2,7 @@ package plan_test
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -247,7 +248,7 @@ func TestDeterministic(t *testing.T) {
 // Nearby finds, by planning each, the longest size at its price of timber.
 func TestNearby(t *testing.T) {
 	p := mustPlan(t, "us")
-	near := plan.Nearby(p, "b1", "length", measure.Inch, 14)
+	near := plan.Nearby(context.Background(), p, "b1", "length", measure.Inch, 14)
 	now := 0
 	for i, k := range near {
 		if k.Now {

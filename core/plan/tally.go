@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"reflect"
@@ -275,17 +276,17 @@ func Changes(before, after *Plan) []Change {
 // WhatIf plans a changed copy and tells how the tally would move. Refusals come
 // back as errors.
 func WhatIf(now *Plan, edits ...design.Edit) ([]Change, error) {
-	o := whatIf(now, edits...)
+	o := whatIf(context.Background(), now, edits...)
 	return o.Changes, o.Err
 }
 
 // whatIf is WhatIf as an outcome, with whether anything would be built otherwise.
-func whatIf(now *Plan, edits ...design.Edit) (o Outcome) {
+func whatIf(ctx context.Context, now *Plan, edits ...design.Edit) (o Outcome) {
 	d, err := design.Apply(now.Design, now.Shop.Catalog, edits...)
 	if err != nil {
 		return Outcome{Err: err}
 	}
-	then, err := reckon(d, now.Shop.asked(), now)
+	then, err := reckon(ctx, d, now.Shop.asked(), now)
 	if err != nil {
 		return Outcome{Err: err}
 	}
@@ -304,15 +305,21 @@ type Outcome struct {
 }
 
 // WhatIfs plans many changed copies at once, as [WhatIf] does one: as many as a plan of
-// this size is asked for one page. A fault in one of them is its answer, as an
+// this size is asked for one page, and none once ctx is done. A fault in one of them is its answer, as an
 // [*aside.Fault], and no other's.
-func WhatIfs(now *Plan, asks [][]design.Edit) []Outcome {
+func WhatIfs(ctx context.Context, now *Plan, asks [][]design.Edit) []Outcome {
 	out := make([]Outcome, len(asks))
 	n := min(len(asks), now.askable())
 	for i := n; i < len(asks); i++ {
 		out[i].Unasked = true
 	}
-	for i, fault := range aside.Do(n, func(i int) { out[i] = whatIf(now, asks[i]...) }) {
+	for i, fault := range aside.Do(n, func(i int) {
+		if ctx.Err() != nil {
+			out[i].Unasked = true
+			return
+		}
+		out[i] = whatIf(ctx, now, asks[i]...)
+	}) {
 		if fault != nil {
 			out[i] = Outcome{Err: fault}
 		}

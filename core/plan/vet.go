@@ -32,6 +32,9 @@ func (p *Plan) vet(i int, found []review.Finding) {
 	mends := make([]bool, len(offers))
 	left := p.vetted(i)
 	aside.Do(min(len(offers), left), func(n int) { // one that brings a fault is not offered
+		if p.left() {
+			return
+		}
 		f := found[offers[n].of]
 		mends[n] = p.mends(i, f, found, f.Remedies[offers[n].at].Edits)
 	})
@@ -52,7 +55,7 @@ func (p *Plan) vet(i int, found []review.Finding) {
 			continue
 		}
 		for _, m := range p.lastResorts(p.Design.Beds[i]) {
-			if left--; left < 0 {
+			if left--; left < 0 || p.left() {
 				return
 			}
 			mend := false
@@ -64,6 +67,9 @@ func (p *Plan) vet(i int, found []review.Finding) {
 		}
 	}
 }
+
+// left reports whether whoever asked for the plan is gone.
+func (p *Plan) left() bool { return p.waiting != nil && p.waiting.Err() != nil }
 
 // mends reports whether edits rid a bed of a finding without bringing a worse one.
 func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []design.Edit) bool {
