@@ -100,6 +100,9 @@ func (s *searches) over(job string) {
 	delete(s.on, job)
 }
 
+// searchLonger is what a longer search does.
+var searchLonger = (*cutting.Memo).Longer
+
 // longer begins a longer search for a way to cut a kind of board, stops it, or shows
 // how far it is.
 func (s *Server) longer(c *gin.Context) {
@@ -164,7 +167,7 @@ func (s *Server) search(job string, on *search, cut plan.Cuts) {
 	r.Progress = func(_ string, cost money.Amount) { s.longerOn.better(on, cost) }
 	up := time.AfterFunc(longerTime, func() { s.longerOn.halt(job, false) })
 	defer up.Stop()
-	f, err := s.cut.Longer(r)
+	f, err := searchLonger(&s.cut, r)
 	if err == nil {
 		now, _ := s.longerOn.of(job)
 		err = s.keep(f, now.stopped)

@@ -197,7 +197,7 @@ func TestHabits(t *testing.T) {
 	page, _ = s.get("/p/2/bill")
 	has(t, page, "F", "tax")
 	page, _ = s.get("/p/2/cuts")
-	has(t, page, "The car takes 8'")
+	has(t, page, "The truck takes 8'")
 	form.Set("kerf", "a bit")
 	form.Set("tax", "a lot")
 	page, code := s.post("/habits", form)
