@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/big"
 	"slices"
+	"sync"
 
 	"chamfer/core/money"
 )
@@ -91,6 +92,24 @@ type walker struct {
 	kinds []int            // of one state: in how many fillings each kind is
 	key   []byte
 	list  []choose // of all states on the path, one after another
+	order []choose // of those, the ones that are gone on with
+	undo  []int    // what was wanted before each step of the path
+
+	rooms []int64 // what room is kept in
+}
+
+// walkers are put aside between walks: one lists some thousands of fillings, and there are
+// dozens of walks.
+var walkers = sync.Pool{New: func() any { return &walker{seen: map[string]int64{}} }}
+
+// begin makes an old walker ready.
+func (w *walker) begin(t *tree, n *span) {
+	clear(w.seen)
+	*w = walker{t: t, g: t.g, value: n.b.value, st: n.st.copied(), seen: w.seen,
+		fills: w.fills[:0], gets: w.gets[:0], takes: w.takes[:0], path: w.path[:0], key: w.key[:0],
+		list: w.list[:0], order: w.order[:0], undo: w.undo[:0], rooms: w.rooms[:0],
+		kinds: slices.Grow(w.kinds[:0], len(t.g.kinds))[:len(t.g.kinds)]}
+	clear(w.kinds)
 }
 
 // tried is a filling, and what a board of its stock has to be worth.
@@ -159,14 +178,9 @@ func (t *tree) walkFor(n *span, total money.Amount, done []fill, effort, part in
 	if room.Sub(room, n.b.bound); room.Sign() < 0 || !room.IsInt64() {
 		return false
 	}
-	w := &walker{
-		t:     t,
-		g:     g,
-		value: n.b.value,
-		st:    n.st.copied(),
-		seen:  map[string]int64{},
-		kinds: make([]int, len(g.kinds)),
-	}
+	w := walkers.Get().(*walker)
+	defer walkers.Put(w)
+	w.begin(t, n)
 	found, ended := false, false
 	g.within(effort, func() {
 		if w.listed(n, left, room.Int64()/part, most) {
@@ -218,7 +232,9 @@ func (w *walker) listed(n *span, total money.Amount, room int64, most int) bool 
 		for k, n := range n.st.want {
 			w.need += int64(n) * g.takes[k]
 		}
-		w.room = slices.Clone(g.sums.most)
+		if w.rooms = append(w.rooms, g.sums.most...); len(w.rooms) > 0 {
+			w.room = w.rooms
+		}
 		for c := 1; c < len(w.room); c++ {
 			w.room[c] = max(w.room[c], w.room[c-1])
 		}
@@ -330,22 +346,26 @@ func (w *walker) from(left money.Amount, room int64, lo, hi int) bool {
 			next, fewest = k, w.kinds[k]
 		}
 	}
-	order := make([]choose, 0, fewest)
+	first := len(w.order)
+	defer func() { w.order = w.order[:first] }()
 	for _, c := range w.list[end:still] {
 		f := &w.fills[c.fill]
 		for j := f.from; j < f.to; j += 2 {
 			if int(w.gets[j]) == next {
-				order = append(order, c)
+				w.order = append(w.order, c)
 			}
 		}
 	}
-	slices.SortStableFunc(order, func(a, b choose) int { return cmp.Compare(a.adds, b.adds) })
-	for _, c := range order {
+	last := len(w.order)
+	slices.SortStableFunc(w.order[first:], func(a, b choose) int { return cmp.Compare(a.adds, b.adds) })
+	for i := first; i < last; i++ {
+		c := w.order[i]
 		if w.t.stopped() {
 			return false
 		}
 		f := &w.fills[c.fill]
-		was := slices.Clone(w.st.want)
+		was := len(w.undo)
+		w.undo = append(w.undo, w.st.want...)
 		need := w.need
 		for j := f.from; j < f.to; j += 2 {
 			k := w.gets[j]
@@ -366,7 +386,8 @@ func (w *walker) from(left money.Amount, room int64, lo, hi int) bool {
 		if w.st.most[f.stock] >= 0 {
 			w.st.most[f.stock]++
 		}
-		copy(w.st.want, was)
+		copy(w.st.want, w.undo[was:])
+		w.undo = w.undo[:was]
 		w.need = need
 	}
 	if !w.t.stopped() {

@@ -18,6 +18,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/money"
 )
 
 // Rule says how a kind of joint is fixed.
@@ -402,32 +403,29 @@ func away(a, b measure.Length) measure.Length { return max(a-b, b-a) }
 
 // Packs returns the packs that cover need for the least money, and among those
 // the ones with most in them. Packs is exact: it weighs every number of screws
-// up to the need plus the largest pack.
+// up to the need plus the largest pack that packs can come to.
 func Packs(need int, packs []catalog.Pack) []PackCount {
 	if need <= 0 || len(packs) == 0 {
 		return nil
 	}
-	largest := 0
+	step, largest := 0, 0 // packs come to whole steps
 	for _, p := range packs {
-		largest = max(largest, p.Count)
+		step, largest = common(step, p.Count), max(largest, p.Count)
 	}
 	type way struct {
-		price int64
+		price money.Amount
 		last  int
 	}
-	cost := make([]way, need+largest)
+	need = (need + step - 1) / step
+	cost := make([]way, need+largest/step)
 	best := -1
-	for n := range cost {
+	for n := 1; n < len(cost); n++ {
 		cost[n] = way{-1, -1}
-		if n == 0 {
-			cost[n].price = 0
-			continue
-		}
 		for i, p := range packs {
-			if n < p.Count || cost[n-p.Count].price < 0 {
+			if n < p.Count/step || cost[n-p.Count/step].price < 0 {
 				continue
 			}
-			if c := cost[n-p.Count].price + int64(p.Price); cost[n].price < 0 || c < cost[n].price {
+			if c := cost[n-p.Count/step].price + p.Price; cost[n].price < 0 || c < cost[n].price {
 				cost[n] = way{c, i}
 			}
 		}
@@ -436,7 +434,7 @@ func Packs(need int, packs []catalog.Pack) []PackCount {
 		}
 	}
 	counts := make([]int, len(packs))
-	for n := best; n > 0; n -= packs[cost[n].last].Count {
+	for n := best; n > 0; n -= packs[cost[n].last].Count / step {
 		counts[cost[n].last]++
 	}
 	var out []PackCount
@@ -446,6 +444,14 @@ func Packs(need int, packs []catalog.Pack) []PackCount {
 		}
 	}
 	return out
+}
+
+// common is the greatest number that divides both.
+func common(a, b int) int {
+	for b != 0 {
+		a, b = b, a%b
+	}
+	return a
 }
 
 // Words says why a need has the length and number it has.

@@ -16,6 +16,7 @@ import (
 	"strings"
 	"sync/atomic"
 
+	"chamfer/core/aside"
 	"chamfer/core/builder"
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
@@ -105,14 +106,32 @@ func Make(d design.Design, shop Shop) (*Plan, error) { return MakeFor(context.Ba
 // MakeFor is Make for someone who may stop waiting: it fails with the context's error
 // once that is done.
 func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
-	p, err := reckon(ctx, d, shop, nil)
+	p, err := raise(ctx, d, shop, nil)
 	if err != nil {
 		return nil, err
 	}
 	p.waiting = ctx
 	defer func() { p.waiting = nil }()
 	p.layOut()
-	p.look()
+	// The second look hardly ever waits for the cuts: only what cannot be had of them is told.
+	for _, fault := range aside.Do(2, func(i int) {
+		if i == 0 {
+			err = p.quantities(nil)
+			return
+		}
+		p.look(nil)
+	}) {
+		if fault != nil {
+			return nil, fault
+		}
+	}
+	if err != nil {
+		return nil, err
+	}
+	if unmet := p.lacked(); len(unmet) > 0 {
+		p.Links, p.Findings = nil, nil
+		p.look(unmet)
+	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
@@ -145,6 +164,15 @@ var reckoned atomic.Int64
 // for it dozens of times at each edit; beds they leave as they are in the plan
 // they start from are not built anew.
 func reckon(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, error) {
+	p, err := raise(ctx, d, shop, from)
+	if err != nil {
+		return nil, err
+	}
+	return p, p.quantities(from)
+}
+
+// raise builds the frames, and chooses what holds them together.
+func raise(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err // nobody waits for it
 	}
@@ -173,24 +201,30 @@ func reckon(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan,
 		return nil, err
 	}
 	frame.Letter(p.Frames)
-	if err := p.cut(from); err != nil {
-		return nil, err
-	}
 	p.Fixings = fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
 	p.Fixings.Use(d.Have)
+	return p, nil
+}
+
+// quantities is what all is cut, laid, dug and filled from, and the bill of it.
+func (p *Plan) quantities(from *Plan) error {
+	d, cat := p.Design, p.Shop.Catalog
+	if err := p.cut(from); err != nil {
+		return err
+	}
 	var err error
-	if p.Laying, err = laying.Work(p.Frames, shop.Catalog, p.price); err != nil {
-		return nil, err
+	if p.Laying, err = laying.Work(p.Frames, cat, p.price); err != nil {
+		return err
 	}
 	p.Laying.Use(d.Have, p.price)
-	p.Ground, err = ground.Work(p.Frames, shop.Catalog, p.grass,
+	p.Ground, err = ground.Work(p.Frames, cat, p.grass,
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
-		return nil, err
+		return err
 	}
-	p.Fill = fill.Work(p.Frames, shop.Catalog, shop.Habits, d.Beds[0].SoilBy, d.Have, p.price)
+	p.Fill = fill.Work(p.Frames, cat, p.Shop.Habits, d.Beds[0].SoilBy, d.Have, p.price)
 	p.bill()
-	return p, nil
+	return nil
 }
 
 // built is the frame of a bed that is just as it is in p.
@@ -338,11 +372,17 @@ func (p *Plan) layOut() {
 	p.Site = site.Arrange(p.Design.Beds, p.Frames, plot, p.Design.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
 }
 
-func (p *Plan) look() {
+// lacked is what the shop and the shed have no board for.
+func (p *Plan) lacked() []cutting.Unmet {
 	var unmet []cutting.Unmet
 	for _, c := range p.Cuts {
 		unmet = append(unmet, c.Answer.Unmet...)
 	}
+	return unmet
+}
+
+// look has a second look at every bed, and follows its loads; unmet is what cannot be had.
+func (p *Plan) look(unmet []cutting.Unmet) {
 	for i, bed := range p.Design.Beds {
 		links := strength.Walk(
 			strength.Input{Frame: &p.Frames[i], Catalog: p.Shop.Catalog, Fixed: p.Fixings.ByJoint, On: bed.On},
