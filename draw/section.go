@@ -13,7 +13,7 @@ import (
 // what drains it and the soil. Of one that stands on the level it shows the wall in
 // front and a stretch of soil; of terraces, all. It is "" where nothing is laid.
 func Section(f *frame.Frame, p measure.Precision, s Sheet) string {
-	if !f.Masonry() || len(f.Bases) == 0 {
+	if len(f.Bases) == 0 {
 		return ""
 	}
 	d := &section{f: f, p: p, sheet: s, base: f.Bases[0], at: (f.Outside[0].U+f.Outside[1].U)/2 + beside}

@@ -118,7 +118,7 @@ func (d *setOut) rect(a, b frame.Spot) []pt {
 // walls draws what stands on the lines: the lowest units, a cast wall, or the outside
 // with what is inside left out.
 func (d *setOut) walls() {
-	if !d.f.Masonry() {
+	if d.f.Screwed() {
 		d.poly("d-timber-top", d.rect(d.f.Outside[0], d.f.Outside[1]))
 		for _, c := range d.f.Cavities {
 			d.poly("d-halo", d.outline(c.Outline))

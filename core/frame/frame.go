@@ -306,8 +306,12 @@ func (f *Frame) GroundAt(u measure.Length) measure.Length {
 	return -measure.Length(float64(f.Fall) * float64(u) / float64(f.Outside[1].U))
 }
 
-// Masonry reports whether its walls are laid or cast.
-func (f *Frame) Masonry() bool { return len(f.Units)+len(f.Pours) > 0 }
+// Screwed reports whether it is pieces fixed to one another, which are squared as one and
+// can be lifted so; what is laid or cast stays where it is.
+func (f *Frame) Screwed() bool { return len(f.Joints) > 0 }
+
+// Lasts reports whether some of it is stone, which no wet rots.
+func (f *Frame) Lasts() bool { return len(f.Units)+len(f.Pours) > 0 }
 
 // Courses is how many boards high the walls are.
 func (f *Frame) Courses() int {

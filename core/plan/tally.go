@@ -59,7 +59,7 @@ var unitsLast = [2]int{30, 60}
 func (p *Plan) Life() (least, most int) {
 	least, most = math.MaxInt, math.MaxInt
 	for i := range p.Design.Beds {
-		if p.Frames[i].Masonry() {
+		if p.Frames[i].Lasts() {
 			least, most = min(least, unitsLast[0]), min(most, unitsLast[1])
 		}
 		if w, ok := p.woodOf(i); ok {
@@ -103,7 +103,7 @@ func (p *Plan) tally() {
 			Rule:   "Units in every course, as they bond; cut ones from whole ones; one in twenty spare.",
 			Source: "geometry; the spare is common practice"})
 	}
-	if p.Boards() > 0 || p.Units() == 0 && !p.Frames[0].Masonry() {
+	if p.pieces() > 0 {
 		add("boards", "boards", p.boardsWhy())
 		if p.Screws() > 0 || p.Units() == 0 { // else it is laid, not screwed
 			add("screws", "fixings", p.Fixings.Why())

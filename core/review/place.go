@@ -108,7 +108,7 @@ func (r *reviewer) pressure(pa float64) string {
 // hard checks a bed on paving: nothing can be driven into it, and soil washes out below
 // walls that do not lie flat on it.
 func (r *reviewer) hard() {
-	if r.Bed.On == "ground" || r.Frame.Masonry() {
+	if r.Bed.On == "ground" || !r.Frame.Screwed() {
 		return
 	}
 	var deep []string

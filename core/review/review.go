@@ -171,7 +171,7 @@ func (r *reviewer) cannotBeHad() {
 				Remedy{"make the bed " + r.p.Feet(r.Bed.Length-over) + " long", r.to("length", r.Bed.Length-over)},
 			)
 			if pieced, ok := design.SystemFor(design.OfShortOnes); ok && pieced.Name != r.Bed.System &&
-				!r.Frame.Masonry() &&
+				r.Frame.Screwed() &&
 				!r.Frame.OnFeet {
 				label, edits := "join the sides end to end", []design.Edit{
 					r.edit("system", pieced.Name),

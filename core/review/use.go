@@ -62,7 +62,7 @@ func (r *reviewer) height() {
 			return []Remedy{{"a rim at " + r.p.Feet(l), r.to("height", l)}}
 		}
 		legs, ok := design.SystemFor(design.AtWorkHeight)
-		if !ok || r.Frame.Masonry() || r.Frame.OnFeet {
+		if !ok || !r.Frame.Screwed() || r.Frame.OnFeet {
 			return nil
 		}
 		// As large and as deep as one on legs usually is (common practice).

@@ -478,7 +478,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	squared := false
 	w.loose = map[string]int{}
 	for n, a := range f.Acts {
-		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && !f.Masonry() {
+		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && f.Screwed() {
 			squared = true
 			w.add(w.square(f, so, diagonal, of))
 		}
@@ -491,13 +491,13 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			continue
 		}
 		so = append(so, in...)
-		if f.Masonry() {
+		if !f.Screwed() {
 			w.add(w.laid(f, a, so, of))
 			continue
 		}
 		w.add(w.act(f, a, so, of))
 	}
-	if !squared && !f.Masonry() {
+	if !squared && f.Screwed() {
 		w.add(w.square(f, so, diagonal, of))
 	}
 }
