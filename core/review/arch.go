@@ -12,6 +12,8 @@ import (
 // (common practice).
 const archLooks = 50 * measure.Millimetre
 
+var _ = check(160, (*reviewer).arches, "arch-alone", "arch-path")
+
 // arches checks the path that an arch spans: there has to be a bed on its other side, as
 // far away as the panel is bent for.
 func (r *reviewer) arches() {

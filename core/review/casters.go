@@ -9,6 +9,8 @@ import (
 	"chamfer/core/why"
 )
 
+var _ = check(140, (*reviewer).rolls, "casters")
+
 // rolls checks what stands on casters, wet, against what they may carry.
 func (r *reviewer) rolls() {
 	for _, x := range r.Frame.Fittings {

@@ -11,6 +11,8 @@ import (
 	"chamfer/core/strength"
 )
 
+var _ = check(110, (*reviewer).sinks, "feet-sink")
+
 // sinks tells of feet that ground which is soft does not bear.
 func (r *reviewer) sinks() {
 	var worst strength.Link
@@ -49,6 +51,8 @@ func (r *reviewer) sinks() {
 	}
 	r.report(f)
 }
+
+var _ = check(120, (*reviewer).slides, "blocks-slide")
 
 // slides tells of blocks whose slots boards lean on, where their weight does not hold them.
 // Pinned to the ground two or three high they stand for years.

@@ -10,6 +10,8 @@ import (
 	"chamfer/core/why"
 )
 
+var _ = check(90, (*reviewer).sags, "floor-sags", "beams-sag", "ledgers-sag")
+
 // sags checks floors: the slats between what they lie on, and the beams between
 // the floor's ends, each with its share of wet soil. The remedy is the fewest
 // beams with which both hold.

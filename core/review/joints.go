@@ -69,6 +69,8 @@ func floorTo(l measure.Length, times float64, step measure.Length) measure.Lengt
 	return measure.Length(float64(l)/times) / step * step
 }
 
+var _ = check(230, (*reviewer).splits, "splits")
+
 // splits tells of screws so near a face that the wood splits: their middle wants to be two
 // and a half of their diameters from an edge (NDS Commentary C12.1.5.7, from memory), a
 // lag's one and a half (Table 12.5.1E, pulled only), and in the end of a board they stand
@@ -128,6 +130,8 @@ func (r *reviewer) splits() {
 // (the NIOSH equation's load constant; common practice).
 const liftsAlone = 23.0
 
+var _ = check(280, (*reviewer).lifts, "heavy-piece", "heavy-frame")
+
 func (r *reviewer) lifts() {
 	heavy := 0.0
 	var parts []string
@@ -167,6 +171,8 @@ func (r *reviewer) lifts() {
 		r.report(f)
 	}
 }
+
+var _ = check(290, (*reviewer).leansOver, "racks")
 
 // leansOver tells of legs that are long for the walls that hold them: a planter on them
 // racks when it is pushed. Over three times as long below as held above is much (common

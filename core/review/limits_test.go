@@ -8,6 +8,7 @@ import (
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
+	"chamfer/core/strength"
 	_ "chamfer/core/timber"
 )
 
@@ -230,5 +231,28 @@ func TestOfScrewsAndPacks(t *testing.T) {
 	}
 	if got := seen("screw", in/8, in*3/2, pack(60)); got["half-pack"] != "" {
 		t.Errorf("60 of 100: %v", got)
+	}
+}
+
+// A wall that is one piece and takes twice at its foot what may be counted on is told of,
+// which no design comes to: what tips is refused before. By hand: 20 of 10 is 200 %.
+func TestWallBends(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := frame.Frame{Stacks: []frame.Stack{{Units: []string{"u"}, Thick: 8 * in, Soil: 12 * in, Density: 2000, Bond: frame.Cast}}}
+	for load, want := range map[float64]Severity{9: "", 12: Note, 30: Warning} {
+		link := strength.Link{From: "u", To: "u", Path: strength.OnSide, Way: strength.Rooted, Load: load, Holds: 10, Breaks: 25}
+		got := Severity("")
+		for _, x := range Look(Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat, Habits: cat.Habits,
+			Links: []strength.Link{link}}) {
+			if x.Code == "wall-bends" {
+				got = x.Severity
+			}
+		}
+		if got != want {
+			t.Errorf("%v of 10 is %q, want %q", load, got, want)
+		}
 	}
 }

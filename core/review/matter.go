@@ -28,6 +28,8 @@ var unfit = map[string]struct{ words, why, source string }{
 	},
 }
 
+var _ = check(20, (*reviewer).fit, "unfit-timber")
+
 // sound checks where the timber is from.
 func (r *reviewer) fit() {
 	u, ok := unfit[r.Bed.Found]
@@ -42,6 +44,8 @@ func (r *reviewer) fit() {
 	}
 	r.report(f)
 }
+
+var _ = check(300, (*reviewer).lined, "liner-food")
 
 // lined tells of plastic between boards and the soil of food.
 func (r *reviewer) lined() {
@@ -60,6 +64,8 @@ func (r *reviewer) lined() {
 			{"no lining", []design.Edit{r.edit("liner", design.NotThere)}},
 		}})
 }
+
+var _ = check(320, (*reviewer).metal, "metal")
 
 // metal tells what treated timber does to screws.
 func (r *reviewer) metal() {
@@ -83,6 +89,8 @@ func (r *reviewer) metal() {
 	)
 }
 
+var _ = check(310, (*reviewer).pointed, "mesh-points")
+
 // pointed tells of cut mesh.
 func (r *reviewer) pointed() {
 	for _, s := range r.Frame.Sheets {
@@ -104,6 +112,8 @@ func (r *reviewer) pointed() {
 		}
 	}
 }
+
+var _ = check(340, (*reviewer).packs, "half-pack", "no-settling")
 
 // packs tells of screws that are bought to lie about, and of soil that is not ordered
 // looser than it will lie. Both are of the whole project and told with its first bed.
@@ -155,6 +165,8 @@ func (r *reviewer) packs() {
 		)
 	}
 }
+
+var _ = check(330, (*reviewer).otherTimber, "other-timber")
 
 // otherTimber tells of pieces whose profile is not sold in the timber that was chosen, so
 // that they come in another.

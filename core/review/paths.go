@@ -59,6 +59,8 @@ func severity(l strength.Link) Severity {
 // excess orders links by how far they are over.
 func excess(l strength.Link) float64 { return l.Ratio() / l.Much() }
 
+var _ = check(100, (*reviewer).followed, "floor-path", "pulls-side", "pulls-end", "sat-on", "in-wind")
+
 // followed tells the worst link of each path once.
 func (r *reviewer) followed() {
 	told := map[string]Severity{} // joints and members that were told, by path and by what sags

@@ -17,6 +17,8 @@ import (
 // 2.5 to 4.0 kN/m²).
 const liveLoad = 40 * 47.880_26
 
+var _ = check(40, (*reviewer).carries, "deck")
+
 // carries checks what a bed on a deck, balcony or roof weighs on it. What weighs no more
 // than a person does is a load at one place, as a person is; all else is spread over what
 // it stands on. Feet bring theirs to single places.
@@ -105,6 +107,8 @@ func (r *reviewer) pressure(pa float64) string {
 	return fmt.Sprintf("%.2f kN/m²", pa/1000)
 }
 
+var _ = check(30, (*reviewer).hard, "into-paving", "washes-out")
+
 // hard checks a bed on paving: nothing can be driven into it, and soil washes out below
 // walls that do not lie flat on it.
 func (r *reviewer) hard() {
@@ -168,6 +172,8 @@ func reaching(n int) string {
 	return fmt.Sprintf("%d posts or stakes reach", n)
 }
 
+var _ = check(130, (*reviewer).drains, "no-drain")
+
 // drains tells of floors that let no water out.
 func (r *reviewer) drains() {
 	gap, ok := design.FieldOf(r.Bed, "gap")
@@ -194,6 +200,8 @@ func (r *reviewer) drains() {
 		},
 	)
 }
+
+var _ = check(50, (*reviewer).leans, "wall-slides", "wall-bends", "wall-high")
 
 // leans checks what is laid or cast and holds soil by its weight.
 func (r *reviewer) leans() {
@@ -329,6 +337,8 @@ func (r *reviewer) boardsTooHigh() {
 		r.tooHigh(parts, most, also...)
 	}
 }
+
+var _ = check(260, (*reviewer).sunny, "shades")
 
 // sunny tells of what stands tall on the side the sun comes from. It is asked only where
 // the plot has been decided, in the northern half of the world.

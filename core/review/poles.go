@@ -143,6 +143,8 @@ func (r *reviewer) lean(w frame.Wall, s stretch, soil measure.Length) (leant, bo
 	return l, true
 }
 
+var _ = check(80, (*reviewer).yields, "ground-gives", "ground-gives-ends")
+
 // yields tells of posts and stakes in mid side that the ground does not hold, of all sides
 // once and of all ends once: the soil pushes at them with more than firm ground takes for
 // years, so that the boards carry the rest.

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
@@ -77,44 +78,41 @@ func Look(in Input) []Finding {
 	r := &reviewer{Input: in, p: in.Catalog.Precision(in.Habits)}
 	r.board, _ = in.Catalog.Profile(in.Bed.Board)
 	r.species, _ = in.Catalog.SpeciesOf(in.Bed.Species)
-	r.cannotBeHad()
-	r.fit()
-	r.hard()
-	r.carries()
-	r.leans()
-	r.bows()
-	r.looseMidPosts()
-	r.yields()
-	r.sags()
-	r.followed()
-	r.sinks()
-	r.slides()
-	r.drains()
-	r.rolls()
-	r.stands()
-	r.arches()
-	r.tooWide()
-	r.height()
-	r.shallow()
-	if len(r.Frame.Walls) > 0 { // of boards
-		r.tooThin()
-		r.shortLived()
-		r.idleRim()
+	for _, c := range inOrder() {
+		c.look(r)
 	}
-	r.splits()
-	r.seats()
-	r.covered()
-	r.sunny()
-	r.carried()
-	r.lifts()
-	r.leansOver()
-	r.lined()
-	r.pointed()
-	r.metal()
-	r.otherTimber()
-	r.packs()
 	slices.SortStableFunc(r.found, func(a, b Finding) int { return b.Severity.Rank() - a.Severity.Rank() })
 	return r.found
+}
+
+// checked is one thing that is looked at, and the codes of what it may find.
+type checked struct {
+	at    int // of findings as bad as one another the lower comes first
+	look  func(*reviewer)
+	codes []string
+}
+
+var checks []checked
+
+// check has something looked at on every bed; each stands beside what it is of, so that a
+// new finding is one new file.
+func check(at int, look func(*reviewer), codes ...string) bool {
+	checks = append(checks, checked{at, look, codes})
+	return true
+}
+
+var inOrder = sync.OnceValue(func() []checked {
+	slices.SortStableFunc(checks, func(a, b checked) int { return a.at - b.at })
+	return checks
+})
+
+// Codes are those of all findings there are.
+func Codes() []string {
+	var list []string
+	for _, c := range inOrder() {
+		list = append(list, c.codes...)
+	}
+	return list
 }
 
 type reviewer struct {
@@ -139,6 +137,8 @@ func (r *reviewer) edit(field, value string) design.Edit {
 func (r *reviewer) to(field string, l measure.Length) []design.Edit {
 	return []design.Edit{r.edit(field, l.String())}
 }
+
+var _ = check(10, (*reviewer).cannotBeHad, "too-long", "no-screw")
 
 func (r *reviewer) cannotBeHad() {
 	for _, u := range r.Unmet {
@@ -214,6 +214,8 @@ func (r *reviewer) cannotBeHad() {
 	}
 }
 
+var _ = check(170, (*reviewer).tooWide, "reach")
+
 func (r *reviewer) tooWide() {
 	if r.Frame.Deepest > 0 {
 		r.tooDeep()
@@ -278,7 +280,12 @@ func (r *reviewer) tooDeep() {
 		Remedies: []Remedy{{"make it " + r.p.Feet(size), r.to(r.Frame.DeepestBy, size)}}})
 }
 
+var _ = check(200, (*reviewer).tooThin, "thin")
+
 func (r *reviewer) tooThin() {
+	if len(r.Frame.Walls) == 0 {
+		return // none of boards
+	}
 	if r.board.Thickness >= r.Catalog.Thinnest {
 		return
 	}
@@ -303,7 +310,12 @@ func (r *reviewer) tooThin() {
 // common practice, softwood pine 3 to 5 years in soil contact.
 const shortLife = 5
 
+var _ = check(210, (*reviewer).shortLived, "short-lived")
+
 func (r *reviewer) shortLived() {
+	if len(r.Frame.Walls) == 0 {
+		return // none of boards
+	}
 	if r.species.LifeMax > shortLife {
 		return
 	}
@@ -335,6 +347,8 @@ func (r *reviewer) boards() []string {
 	return ids
 }
 
+var _ = check(270, (*reviewer).carried, "carry")
+
 func (r *reviewer) carried() {
 	var long []string
 	most := measure.Length(0)
@@ -363,9 +377,14 @@ func (r *reviewer) carried() {
 			Source: "your habits"}})
 }
 
+var _ = check(220, (*reviewer).idleRim, "idle-rim")
+
 // idleRim tells of a wall that stands well above the soil because whole
 // boards are stacked.
 func (r *reviewer) idleRim() {
+	if len(r.Frame.Walls) == 0 {
+		return // none of boards
+	}
 	if len(r.Frame.Cavities) == 0 {
 		return
 	}

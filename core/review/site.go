@@ -6,6 +6,8 @@ import (
 	"chamfer/core/design"
 )
 
+var _ = check(150, (*reviewer).stands, "beds-overlap", "off-plot", "path-narrow")
+
 // stands checks where this bed stands: on other beds' ground, over the edge of
 // the plot, or too close to a neighbour or a fence for whoever has to pass. A
 // pair is told of once, with the first of the two.

@@ -50,6 +50,8 @@ var rims = map[string]band{
 // 306.3, from memory).
 const knees = 27 * in
 
+var _ = check(180, (*reviewer).height, "low", "high", "knees")
+
 // height checks the rim, and the room for knees, against who tends the bed.
 func (r *reviewer) height() {
 	want, ok := rims[r.Bed.Tended]
@@ -162,6 +164,8 @@ var roots = map[string][2]measure.Length{
 	}, "greens": {10 * in, 250 * mm}, "fruits": {16 * in, 400 * mm}, "perennials": {18 * in, 450 * mm},
 }
 
+var _ = check(190, (*reviewer).shallow, "shallow")
+
 // shallow checks the depth of soil against what is to grow. Where a bed is open to the
 // ground, a spade's depth of that counts.
 func (r *reviewer) shallow() {
@@ -201,6 +205,8 @@ func (r *reviewer) shallow() {
 	)
 }
 
+var _ = check(240, (*reviewer).seats, "seat")
+
 // seats tells of a cap at the height of a seat that is too narrow to be one.
 func (r *reviewer) seats() {
 	board, err := r.Catalog.Profile(r.Bed.CapProfile)
@@ -236,6 +242,8 @@ func (r *reviewer) seats() {
 	}
 	r.report(f)
 }
+
+var _ = check(250, (*reviewer).covered, "under-cap")
 
 // covered tells of soil that lies under the cap, where it is bought and nothing grows.
 func (r *reviewer) covered() {

@@ -13,6 +13,8 @@ import (
 	"chamfer/core/why"
 )
 
+var _ = check(60, (*reviewer).bows, "side-bows", "end-bows")
+
 // bows checks every board of every wall as a beam under its own share of the push, and
 // tells of sides that fail once, and of ends: of the board that bows most.
 func (r *reviewer) bows() {
@@ -249,6 +251,8 @@ func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, 
 			"; mid posts taken as firm, and boards of 3/4 in on stakes 4 ft apart have stood: common practice",
 	}
 }
+
+var _ = check(70, (*reviewer).looseMidPosts, "mid-loose")
 
 // looseMidPosts finds supports that lean on the ground and hardly reach into it.
 func (r *reviewer) looseMidPosts() {
