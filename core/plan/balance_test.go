@@ -1,7 +1,6 @@
 package plan_test
 
 import (
-	"math/rand/v2"
 	"slices"
 	"testing"
 
@@ -82,7 +81,7 @@ func TestBalance(t *testing.T) {
 			balanced(t, region+" "+e.Name, p)
 		}
 	}
-	r := rand.New(rand.NewPCG(15, 16))
+	r := newDealer(15)
 	for k := range long.Of(500) {
 		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
 		if err != nil {
@@ -92,7 +91,7 @@ func TestBalance(t *testing.T) {
 		if !ok {
 			continue
 		}
-		d = furnished(r, d, shop)
+		d = furnished(r.Rand, d, shop)
 		p, err := plan.Make(d, shop)
 		if err != nil {
 			continue

@@ -2,7 +2,6 @@ package plan_test
 
 import (
 	"context"
-	"math/rand/v2"
 	"reflect"
 	"testing"
 
@@ -21,14 +20,14 @@ func TestIdleChoices(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		r := rand.New(rand.NewPCG(5, 5))
+		r := newDealer(5)
 		for i := range long.Of(100) * 2 {
 			d, ok := some(r, shop)
 			if !ok {
 				continue
 			}
 			if i%2 == 0 {
-				d = furnished(r, d, shop)
+				d = furnished(r.Rand, d, shop)
 			}
 			now, err := plan.Reckon(d, shop)
 			if err != nil {

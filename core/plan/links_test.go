@@ -19,7 +19,7 @@ import (
 // each joint lies on some path, no path ends in the air, and what comes down to the ground
 // is what the timber and the soil on floors weigh.
 func TestEveryLoadReachesTheGround(t *testing.T) {
-	r := rand.New(rand.NewPCG(15, 1))
+	r := newDealer(15)
 	seen := map[string]int{}
 	worst := map[string]map[string]float64{} // by system; by path and way
 	for k := range long.Of(500) {
@@ -31,7 +31,7 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 		if !ok {
 			continue
 		}
-		d = furnished(r, d, shop)
+		d = furnished(r.Rand, d, shop)
 		p, err := plan.Make(d, shop)
 		if err != nil {
 			t.Fatal(err)

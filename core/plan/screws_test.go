@@ -1,7 +1,6 @@
 package plan_test
 
 import (
-	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -65,7 +64,7 @@ func TestScrewsOfSixDesigns(t *testing.T) {
 // of a joint stand in the wood: at least two of their diameters from an edge and from
 // one another.
 func TestNoTipShows(t *testing.T) {
-	r := rand.New(rand.NewPCG(3, 26))
+	r := newDealer(3)
 	looked := 0
 	for k := range 300 {
 		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])

@@ -3,7 +3,6 @@ package plan_test
 import (
 	"fmt"
 	"math"
-	"math/rand/v2"
 	"regexp"
 	"slices"
 	"strconv"
@@ -342,13 +341,13 @@ func TestWhysOfRandomDesigns(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		r := rand.New(rand.NewPCG(17, 17))
+		r := newDealer(17)
 		for range long.Of(250) * 2 {
 			d, ok := some(r, shop)
 			if !ok {
 				continue
 			}
-			p, err := plan.Make(furnished(r, d, shop), shop)
+			p, err := plan.Make(furnished(r.Rand, d, shop), shop)
 			if err != nil {
 				continue
 			}
