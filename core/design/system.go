@@ -47,6 +47,8 @@ type System struct {
 	// within their ranges.
 	Check func(Bed, *catalog.Catalog, Refuse)
 
+	Examples []Example // built-in designs of it
+
 	decisions []Field // all of them, put together once
 }
 

@@ -21,7 +21,9 @@ import (
 var fenceLine = System{
 	System: design.System{
 		Name: "fence-line", Title: "Bed along a fence", About: "walls in front, what stands behind makes the rest",
-		Of:    "masonry",
+		Of: "masonry",
+		Examples: []design.Example{{About: "three walls of blocks along a fence, with a sheet that keeps the" +
+			" soil off it"}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(

@@ -16,9 +16,10 @@ import (
 var hollowBlock = System{
 	System: design.System{
 		Name: "hollow-block", Title: "Hollow blocks, planted", About: "standard blocks, laid dry; the cores take herbs",
-		Of:    "masonry",
-		Uses:  []string{"grass", "under"},
-		Lacks: lacks,
+		Of:       "masonry",
+		Examples: []design.Example{{About: "standard hollow blocks, dry, pinned, with herbs in the cores"}},
+		Uses:     []string{"grass", "under"},
+		Lacks:    lacks,
 		Own: append(
 			ownFields("hollow"),
 			design.Field{

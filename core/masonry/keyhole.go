@@ -22,11 +22,12 @@ import (
 var keyhole = System{
 	System: design.System{
 		Name: "keyhole", Title: "Keyhole bed", About: "a ring with a compost basket in its middle and a way in to it",
-		Of:    "masonry",
-		Uses:  []string{"grass", "under"},
-		Lacks: append([]string{"width"}, lacks...),
-		WayIn: true,
-		Names: map[string]string{"length": "Inside across"},
+		Of:       "masonry",
+		Examples: []design.Example{{About: "a ring with a compost basket in its middle and a way in to it"}},
+		Uses:     []string{"grass", "under"},
+		Lacks:    append([]string{"width"}, lacks...),
+		WayIn:    true,
+		Names:    map[string]string{"length": "Inside across"},
 		Own: append(
 			ownFields("ring", "wall", "edging", "brick"),
 			design.Field{

@@ -20,10 +20,11 @@ import (
 var plinth = System{
 	System: design.System{
 		Name: "plinth", Title: "Plinth of bricks", About: "bricks laid flat, dry and level, for a planter to stand on",
-		Of:    "masonry",
-		Uses:  []string{"grass"},
-		Lacks: append([]string{"soil", "freeboard", "soil_by", "grows", "tended"}, lacks...),
-		Names: map[string]string{"length": "Length", "width": "Width"},
+		Of:       "masonry",
+		Examples: []design.Example{{About: "bricks laid flat and dry under a planter"}},
+		Uses:     []string{"grass"},
+		Lacks:    append([]string{"soil", "freeboard", "soil_by", "grows", "tended"}, lacks...),
+		Names:    map[string]string{"length": "Length", "width": "Width"},
 		Own: []design.Field{
 			{
 				Key:     unitKey,

@@ -23,6 +23,8 @@ var poured = System{
 	System: design.System{
 		Name: "poured", Title: "Poured wall",
 		About: "mortar and rubble between strips of flashing: curves, and no two alike", Of: "masonry",
+		Examples: []design.Example{{About: "a wall of mortar and rubble cast between strips of flashing, with round" +
+			" corners"}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: []design.Field{

@@ -21,7 +21,10 @@ import (
 var ring = System{
 	System: design.System{
 		Name: "ring", Title: "Ring of blocks", About: "a round bed, half a one at a wall or a quarter in a corner",
-		Of:    "masonry",
+		Of: "masonry",
+		Examples: []design.Example{{About: "a round bed of tapered blocks"},
+			{Name: "half-ring", Title: "Half ring", About: "half a ring against a wall or fence",
+				Edits: []design.Edit{{Bed: "b1", Field: "arc", Value: "half"}}}},
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
 		Names: map[string]string{"length": "Inside across"},

@@ -21,8 +21,9 @@ var slotted = System{
 	System: design.System{
 		Name: "slotted", Title: "Boards in slotted blocks",
 		About: "corner blocks with slots for boards: nothing to drill, comes apart again", Of: "masonry",
-		Uses:  []string{"grass", "under"},
-		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
+		Examples: []design.Example{{About: "boards dropped into slotted corner blocks, in bays that share them"}},
+		Uses:     []string{"grass", "under"},
+		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Own: []design.Field{
 			{
 				Key:     unitKey,

@@ -24,10 +24,11 @@ import (
 var terraces = System{
 	System: design.System{
 		Name: "terraces", Title: "Terraces on a slope", About: "level beds behind low walls, as many as the fall needs",
-		Of:    "masonry",
-		Uses:  []string{"grass", "under"},
-		Lacks: lacks,
-		Names: map[string]string{"length": "Along the slope", "width": "Up the slope"},
+		Of:       "masonry",
+		Examples: []design.Example{{About: "level beds behind low walls on a slope"}},
+		Uses:     []string{"grass", "under"},
+		Lacks:    lacks,
+		Names:    map[string]string{"length": "Along the slope", "width": "Up the slope"},
 		Own: append(
 			ownFields("wall", "hollow", "brick"),
 			design.Field{

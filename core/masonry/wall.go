@@ -24,6 +24,8 @@ var blockWall = System{
 		Name: "block-wall", Title: "Block wall",
 		About: "blocks or bricks in half bond, dry or with joints; lasts longest",
 		Of:    "masonry",
+		Examples: []design.Example{{About: "a bed of garden wall blocks in half bond, with mitred caps, on a" +
+			" compacted base", Then: func(b *design.Bed) { b.Options[capKey] = design.Mitred }}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(

@@ -53,7 +53,7 @@ func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soi
 			Rule: "Each carries its share of the wet soil as a beam; wet wood under a lasting load bends about" +
 				" twice as far again in time.",
 			Result: fmt.Sprintf(
-				"It sags %s in time. Stress is %d %% of what it bears.",
+				"In time it sags %s. Stress is %d %% of what it bears.",
 				r.p.Short(got.Bow),
 				got.StressPct,
 			),

@@ -244,7 +244,7 @@ func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, 
 		Rule: "Each board bends flatwise between what holds it, as a beam under the push at its own depth; courses" +
 			" that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to." +
 			" Wet wood under a lasting load bends about twice as far again in time.",
-		Result: fmt.Sprintf("It bends %s in time.", r.metres(l.Bow)),
+		Result: fmt.Sprintf("In time it bends %s.", r.metres(l.Bow)),
 		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(
 			board.Width,
 		).Source +

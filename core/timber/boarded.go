@@ -22,6 +22,8 @@ import (
 var boardedFrame = System{
 	System: design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
+		Examples: []design.Example{{About: "boards on edge, screwed to posts inside the corners, with a mitred cap",
+			Then: mitredCap}},
 		For: []string{design.AnyHeight},
 		Uses: []string{
 			"grass",
@@ -257,3 +259,6 @@ func (b *boarded) endNote() string {
 	}
 	return "Keep the board ends flush with the outer faces of the posts: the long sides will cover them."
 }
+
+// mitredCap puts a cap on.
+func mitredCap(b *design.Bed) { b.Cap = design.Mitred }

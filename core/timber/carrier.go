@@ -24,9 +24,10 @@ import (
 var openCarrier = System{
 	System: design.System{
 		Name: "carrier", Title: "Open carrier",
-		About: "a frame for pots or grow bags: for balconies, tenants and bad backs",
-		Uses:  []string{},
-		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
+		About:    "a frame for pots or grow bags: for balconies, tenants and bad backs",
+		Examples: []design.Example{{About: "an open frame with spanners and loose slats, for pots or grow bags"}},
+		Uses:     []string{},
+		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Own: []design.Field{
 			{Key: "holds", Label: "It holds", Stage: "bed", Kind: design.ChoiceField, Default: "pots",
 				Offers: []design.Choice{

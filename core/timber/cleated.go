@@ -21,7 +21,8 @@ import (
 var cleatedBox = System{
 	System: design.System{
 		Name: "cleated", Title: "Cleated panels", About: "fence boards on cleats, made flat, in batches",
-		Uses: []string{"grass", "under"},
+		Examples: []design.Example{{About: "panels of fence boards on ripped cleats, with a ripped rim border"}},
+		Uses:     []string{"grass", "under"},
 		Own: []design.Field{
 			{
 				Key:     "cleats",

@@ -21,7 +21,8 @@ import (
 var footedPlanter = System{
 	System: design.System{
 		Name: "footed", Title: "Small planter on feet", About: "has a floor, drains, can be moved when it is empty",
-		Uses: []string{"corners"},
+		Examples: []design.Example{{About: "a small planter with a slatted floor that stands clear on feet"}},
+		Uses:     []string{"corners"},
 		Own: []design.Field{
 			{
 				Key:     "feet",

@@ -24,8 +24,9 @@ import (
 var leggedPlanter = System{
 	System: design.System{
 		Name: "legged", Title: "Planter on legs", About: "at working height, for standing or sitting",
-		For:  []string{design.AtWorkHeight},
-		Uses: []string{"corners", "post"},
+		Examples: []design.Example{{About: "a planter at working height, on legs, with a floor on ledgers and a beam"}},
+		For:      []string{design.AtWorkHeight},
+		Uses:     []string{"corners", "post"},
 		Own: slices.Concat([]design.Field{
 			{
 				Key:     "height",

@@ -25,7 +25,8 @@ import (
 var piecedFrame = System{
 	System: design.System{
 		Name: "pieced", Title: "Pieced frame", About: "hidden sides from short leftovers, one good board in front",
-		For: []string{design.OfShortOnes},
+		Examples: []design.Example{{About: "hidden sides joined from short boards with splice plates"}},
+		For:      []string{design.OfShortOnes},
 		Uses: []string{
 			"grass",
 			"under",

@@ -22,6 +22,8 @@ import (
 var plainBox = System{
 	System: design.System{
 		Name: "plain-box", Title: "Plain box", About: "one thick board high, quickest to build, no posts",
+		Examples: []design.Example{{About: "thick boards butted and bolted through the corners, one board high, with" +
+			" cross ties", Sized: longBox}},
 		For:  []string{design.OnPaving},
 		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
@@ -43,6 +45,14 @@ var plainBox = System{
 		Check: checkPlainBox,
 	},
 	Build: buildPlainBox,
+}
+
+// longBox is long enough for a tie: 10 ft by 4, or 3 m by 1.2.
+func longBox(c *catalog.Catalog, b *design.Bed) {
+	b.Length, b.Width = 10*measure.Foot, 4*measure.Foot
+	if c.System == measure.Metric {
+		b.Length, b.Width = 3*measure.Metre, 1200*measure.Millimetre
+	}
 }
 
 // tiedFrom is the length from which a box has at least one tie: about 2.4 m or

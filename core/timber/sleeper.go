@@ -24,9 +24,10 @@ import (
 var sleeperBed = System{
 	System: design.System{
 		Name: "sleeper", Title: "Sleeper bed", About: "heavy, long-lived, fixed from behind: no screw shows",
-		Uses:  []string{"grass", "under", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
-		Lacks: []string{"cap", "cap_profile", "cap_in", "cap_out"},
-		Kinds: []string{"sleeper"},
+		Examples: []design.Example{{About: "sleepers on edge, fixed from behind to set posts, with an inner floor"}},
+		Uses:     []string{"grass", "under", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
+		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
+		Kinds:    []string{"sleeper"},
 		Own: []design.Field{
 			{
 				Key:     "height",

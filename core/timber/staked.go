@@ -21,7 +21,8 @@ import (
 var stakedFrame = System{
 	System: design.System{
 		Name: "staked", Title: "Staked frame", About: "thin boards, more stakes: the least timber",
-		Uses: []string{"grass", "under", "corners"},
+		Examples: []design.Example{{About: "thin boards on pointed stakes that are driven into the ground"}},
+		Uses:     []string{"grass", "under", "corners"},
 		Own: []design.Field{
 			{
 				Key:     "stakes",

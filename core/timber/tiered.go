@@ -30,7 +30,9 @@ var tieredBox = System{
 	System: design.System{
 		Name: "tiered", Title: "Tiered box",
 		About: "two or three heights in one box: deep roots behind, salads in front",
-		Uses:  []string{"grass", "under"},
+		Examples: []design.Example{{About: "two heights in one box, tied by straps from offcuts, with caps",
+			Then: mitredCap}},
+		Uses: []string{"grass", "under"},
 		Own: []design.Field{
 			{Key: "tiers", Label: "Tiers", Stage: "bed", Kind: design.ChoiceField, Default: "2",
 				Help: "The tall one goes on the pole side, north in the northern hemisphere, so that it shades the" +
