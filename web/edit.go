@@ -250,44 +250,27 @@ func (s *Server) edits(
 			typed[key] = form.Get(key)
 			edits = append(edits, design.Edit{Bed: bed.ID, Field: key, Value: form.Get(key)})
 		}
-		if strings.HasPrefix(key, "plot:") {
-			if value := strings.Join(form[key], ","); strings.Trim(value, ",") != form.Get("was:"+key) {
-				typed[key] = value
-				edits = append(edits, design.Edit{Field: key, Value: strings.Trim(value, ",")})
-				labels = append(labels, strings.ReplaceAll(key, ":", " ")+" → "+strings.Trim(value, ","))
-			}
+		value := form.Get(key)
+		if strings.HasPrefix(key, "plot:") { // boxes that are ticked, some of them
+			value = strings.Trim(strings.Join(form[key], ","), ",")
 		}
-		if strings.HasPrefix(key, "measured:") && form.Get(key) != form.Get("was:"+key) {
-			typed[key] = form.Get(key)
-			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
-			labels = append(
-				labels,
-				strings.ReplaceAll(strings.TrimPrefix(key, "measured:"), ":", ", ")+" measured "+form.Get(key),
-			)
+		bare := strings.TrimSpace(strings.ReplaceAll(value, shop.Currency().Symbol, ""))
+		e, said, ok := design.Typed(key, value, bare)
+		if was := form.Get("was:" + strings.TrimPrefix(key, "price:")); !ok || value == was {
+			continue
 		}
-		if id, ok := strings.CutPrefix(key, "have:"); ok && form.Get(key) != form.Get("was:"+key) {
-			typed[key] = form.Get(key)
-			edits = append(edits, design.Edit{Field: key, Value: form.Get(key)})
-			labels = append(labels, "there are "+form.Get(key)+" of "+id)
-		}
-		if sku, ok := strings.CutPrefix(key, "price:"); ok && form.Get(key) != form.Get("was:"+sku) {
-			typed[key] = form.Get(key)
-			bare := strings.TrimSpace(strings.ReplaceAll(form.Get(key), shop.Currency().Symbol, ""))
-			edits = append(edits, design.Edit{Field: key, Value: bare})
-			labels = append(labels, "price of "+sku+" → "+form.Get(key))
-		}
+		typed[key] = value
+		edits, labels = append(edits, e), append(labels, said)
 	}
-	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(priceKey(a), priceKey(b)) })
+	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(behind(a), behind(b)) })
 	slices.Sort(labels)
 	return edits, said(strings.Join(labels, ", "), ""), typed, nil
 }
 
-// priceKey orders prices by SKU, and measured boards, behind the other fields, which keep their
+// behind orders prices by SKU, and the like, behind the other fields, which keep their
 // order; a form's own order is not kept by its map.
-func priceKey(e design.Edit) string {
-	if strings.HasPrefix(e.Field, "price:") || strings.HasPrefix(e.Field, "have:") ||
-		strings.HasPrefix(e.Field, "measured:") ||
-		strings.HasPrefix(e.Field, "plot:") {
+func behind(e design.Edit) string {
+	if _, _, ok := design.Typed(e.Field, "", ""); ok {
 		return e.Field
 	}
 	return ""

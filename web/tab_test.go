@@ -118,7 +118,10 @@ func (t *tab) saved(do func()) {
 	t.t.Helper()
 	before := t.rev()
 	do()
-	t.until(`(r) => { const e = document.querySelector('input[name=rev]'); return e && e.value !== r }`, before)
+	t.until(`(r) => {
+		const e = document.querySelector('input[name=rev]')
+		return e && e.value !== r && !document.documentElement.hasAttribute('data-sending')
+	}`, before)
 }
 
 func (t *tab) rev() string {

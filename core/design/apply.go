@@ -70,74 +70,20 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 			next.Name = strings.TrimSpace(e.Value)
 			continue
 		}
-		if sku, ok := strings.CutPrefix(e.Field, "price:"); ok {
-			if err := next.setPrice(sku, e.Value, cat); err != nil {
-				return d, err
+		kind, rest, known := kindOf(e.Field)
+		var bed *Bed
+		if !known || kind.ofBed {
+			var err error
+			if bed, err = next.Bed(e.Bed); err != nil {
+				return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
 			}
-			continue
 		}
-		if id, ok := strings.CutPrefix(e.Field, "have:"); ok {
-			if err := next.setHave(id, e.Value, cat); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+		if known {
+			c := &changing{&next, bed, cat}
+			if err := kind.apply(c, rest, e.Value); err != nil {
+				return d, refusal(bed, e, err)
 			}
-			continue
-		}
-		if what, ok := strings.CutPrefix(e.Field, "measured:"); ok {
-			if err := next.measure(what, e.Value, cat); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			cat = cat.Measured(next.Measured)
-			continue
-		}
-		if e.Field == "own-unit" {
-			if err := next.ownUnit(e.Value, cat.System); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			cat = cat.Owning(next.Units)
-			continue
-		}
-		if e.Field == "saw" {
-			if err := next.saw(e.Value); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			continue
-		}
-		if sku, ok := strings.CutPrefix(e.Field, "without:"); ok {
-			if err := next.without(sku, e.Value, cat); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			continue
-		}
-		if key, ok := strings.CutPrefix(e.Field, "plot:"); ok {
-			if err := next.setPlot(key, e.Value, cat); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			continue
-		}
-		bed, err := next.Bed(e.Bed)
-		if err != nil {
-			return d, &Refusal{Bed: e.Bed, Field: e.Field, Value: e.Value, Reason: err.Error()}
-		}
-		if n, ok := strings.CutPrefix(e.Field, "place:"); ok {
-			if err := bed.place(n, e.Value, cat); err != nil {
-				return d, &Refusal{Bed: bed.ID, Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			continue
-		}
-		switch e.Field {
-		case "keep":
-			bed.keep(e.Value)
-			continue
-		case "copy-bed":
-			next.copyBed(*bed)
-			continue
-		case "add-bed":
-			if err := next.addBed(e.Value, cat); err != nil {
-				return d, &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
-			}
-			continue
-		case "remove-bed":
-			next.removeBed(bed.ID)
+			cat = c.cat
 			continue
 		}
 		f, ok := FieldOf(*bed, e.Field)
@@ -174,6 +120,18 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		return d, err
 	}
 	return next, nil
+}
+
+// refusal says of an edit why it was not taken; what is one already stays as it is.
+func refusal(bed *Bed, e Edit, err error) error {
+	if r := (*Refusal)(nil); errors.As(err, &r) {
+		return err
+	}
+	r := &Refusal{Field: e.Field, Value: e.Value, Reason: err.Error()}
+	if bed != nil {
+		r.Bed = bed.ID
+	}
+	return r
 }
 
 // lift lets go of the decisions that rule the sizes asked for, where they are not asked

@@ -132,23 +132,7 @@ func buildCleated(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	b := &cleated{box: x, cleat: c}
 	ties, supports := b.panels()
-	for i, r := range b.sides {
-		w := frame.Wall{
-			ID:     b.id("wall.%s", r.key),
-			Bed:    bed.ID,
-			Name:   r.name,
-			End:    r.grain == frame.Y,
-			Boards: r.boards,
-			Soil:   bed.Soil,
-		}
-		if i == front || i == back {
-			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
-		} else {
-			t := b.board.Thickness
-			w.Supports = []measure.Length{t + c.thick/2, b.outWidth - t - c.thick/2}
-		}
-		b.f.Walls = append(b.f.Walls, w)
-	}
+	b.tiedWalls(supports, b.board.Thickness+c.thick/2)
 	var all []string
 	for i, r := range b.sides {
 		panel := slices.Concat(r.boards, b.on[i])

@@ -146,23 +146,7 @@ func buildPlainBox(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	for i, r := range b.sides {
-		w := frame.Wall{
-			ID:     b.id("wall.%s", r.key),
-			Bed:    bed.ID,
-			Name:   r.name,
-			End:    r.grain == frame.Y,
-			Boards: r.boards,
-			Soil:   bed.Soil,
-		}
-		if i == front || i == back {
-			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
-		} else {
-			t := b.board.Thickness
-			w.Supports = []measure.Length{t / 2, b.outWidth - t/2}
-		}
-		b.f.Walls = append(b.f.Walls, w)
-	}
+	b.tiedWalls(supports, b.board.Thickness/2)
 	all := []string{}
 	for _, r := range b.sides {
 		all = append(all, r.boards...)

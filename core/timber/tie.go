@@ -121,3 +121,16 @@ func (b *box) roomFor(side int, from, to measure.Length, but string) bool {
 	}
 	return true
 }
+
+// tiedWalls are the walls of a box whose long sides hang on ties at those places; the ends
+// are held so far from their own.
+func (b *box) tiedWalls(supports []measure.Length, end measure.Length) {
+	for i, r := range b.sides {
+		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: b.bed.ID, Name: r.name, End: r.grain == frame.Y,
+			Boards: r.boards, Soil: b.bed.Soil, Supports: []measure.Length{end, b.outWidth - end}}
+		if i == front || i == back {
+			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
+		}
+		b.f.Walls = append(b.f.Walls, w)
+	}
+}

@@ -1,0 +1,85 @@
+package design
+
+import (
+	"strings"
+
+	"chamfer/core/catalog"
+)
+
+// editKind is one kind of edit that is not of a bed's decision: how it is known, how it is
+// applied, how it is read where it is typed, and what the history calls it. What goes wrong
+// is a refusal of its field.
+type editKind struct {
+	name  string // of Edit.Field; one that ends with a colon is what it begins with
+	ofBed bool   // it is of one bed
+	apply func(c *changing, rest, value string) error
+	typed func(rest, value string) string // what the history calls it where a form has it; nil for none
+}
+
+// changing is a design while it is being changed.
+type changing struct {
+	next *Design
+	bed  *Bed // where the edit is of one
+	cat  *catalog.Catalog
+}
+
+// editKinds are all of them. A new one is a line here and what it does.
+var editKinds = []editKind{
+	{name: "price:", apply: func(c *changing, sku, value string) error { return c.next.setPrice(sku, value, c.cat) },
+		typed: func(sku, value string) string { return "price of " + sku + " → " + value }},
+	{name: "have:", apply: func(c *changing, id, value string) error { return c.next.setHave(id, value, c.cat) },
+		typed: func(id, value string) string { return "there are " + value + " of " + id }},
+	{name: "measured:", apply: func(c *changing, what, value string) error {
+		err := c.next.measure(what, value, c.cat)
+		c.cat = c.cat.Measured(c.next.Measured)
+		return err
+	}, typed: func(what, value string) string { return strings.ReplaceAll(what, ":", ", ") + " measured " + value }},
+	{name: "plot:", apply: func(c *changing, key, value string) error { return c.next.setPlot(key, value, c.cat) },
+		typed: func(key, value string) string { return "plot " + strings.ReplaceAll(key, ":", " ") + " → " + value }},
+	{name: "own-unit", apply: func(c *changing, _, value string) error {
+		err := c.next.ownUnit(value, c.cat.System)
+		c.cat = c.cat.Owning(c.next.Units)
+		return err
+	}},
+	{name: "saw", apply: func(c *changing, _, value string) error { return c.next.saw(value) }},
+	{name: "without:", apply: func(c *changing, sku, value string) error { return c.next.without(sku, value, c.cat) }},
+	{name: "add-bed", apply: func(c *changing, _, value string) error { return c.next.addBed(value, c.cat) }},
+	{name: "place:", ofBed: true, apply: func(c *changing, n, value string) error { return c.bed.place(n, value, c.cat) }},
+	{name: "keep", ofBed: true, apply: func(c *changing, _, value string) error {
+		c.bed.keep(value)
+		return nil
+	}},
+	{name: "copy-bed", ofBed: true, apply: func(c *changing, _, _ string) error {
+		c.next.copyBed(*c.bed)
+		return nil
+	}},
+	{name: "remove-bed", ofBed: true, apply: func(c *changing, _, _ string) error {
+		c.next.removeBed(c.bed.ID)
+		return nil
+	}},
+}
+
+// kindOf is the kind of edit that a field's name says, and the rest of the name.
+func kindOf(field string) (k editKind, rest string, ok bool) {
+	for _, k := range editKinds {
+		rest, found := strings.CutPrefix(field, k.name)
+		if found && (rest == "" || strings.HasSuffix(k.name, ":")) {
+			return k, rest, true
+		}
+	}
+	return editKind{}, "", false
+}
+
+// Typed is the edit that a form's input by this name is, with what the history calls it;
+// false where no form has one of that kind. Bare is what is read of the value, where a sign
+// of money stands with it.
+func Typed(name, value, bare string) (e Edit, said string, ok bool) {
+	k, rest, ok := kindOf(name)
+	if !ok || k.typed == nil {
+		return Edit{}, "", false
+	}
+	if k.name == "price:" {
+		return Edit{Field: name, Value: bare}, k.typed(rest, value), true
+	}
+	return Edit{Field: name, Value: value}, k.typed(rest, value), true
+}

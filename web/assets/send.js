@@ -1,0 +1,109 @@
+// What goes to the server and what comes back: the server renders everything; a changed
+// form is sent, and the part that comes back is put in place, keeping focus and scroll.
+import Alpine from '@alpinejs/csp'
+
+export const page = () => document.getElementById('bench')
+
+// One request at a time: each sends the revision the last one left behind.
+let queue = Promise.resolve()
+
+// send posts a form. Where that fails (the server has stopped, the answer is no
+// page) what was typed stays in its field and the page says so.
+export function send(form, extra) {
+  clearTimeout(soon.get(form))
+  sending(1)
+  queue = queue.then(() => post(form, extra)).catch((fault) => {
+    const said = document.createElement('div')
+    said.className = 'notice bad'
+    said.setAttribute('role', 'alert')
+    said.textContent = fault instanceof Told ? fault.message
+      : 'That could not be sent, and nothing was saved. What you typed is still in its field:' +
+        ' is Chamfer still running? Then try again.'
+    document.getElementById('notice').replaceChildren(said)
+  }).finally(() => sending(-1))
+  return queue
+}
+
+// sending counts what is under way; the page says whether anything is.
+let underWay = 0
+function sending(n) {
+  underWay += n
+  document.documentElement.toggleAttribute('data-sending', underWay > 0)
+}
+
+// Told is a fault that the server has put into words.
+class Told extends Error {}
+
+// told finds those words on a page.
+function told(html) {
+  const words = new DOMParser().parseFromString(html, 'text/html').querySelector('[data-fault]')
+  return words && [...words.children].map((el) => el.textContent.trim()).join(' ')
+}
+
+// Enter changes a field and submits its form: the change waits a moment, so
+// that the two are sent once.
+export const soon = new WeakMap()
+
+async function post(form, extra) {
+  const body = new URLSearchParams(new FormData(form))
+  const rev = page().querySelector('input[name=rev]')
+  if (rev) body.set('rev', rev.value)
+  for (const [key, value] of Object.entries(extra || {})) body.set(key, value)
+  const started = performance.now()
+  const answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
+  const type = answer.headers.get('Content-Type') || ''
+  const html = await answer.text()
+  if (!type.startsWith('text/html') || !html.includes('id="bench"')) {
+    const words = told(html)
+    throw words ? new Told(words) : new Error('not a part')
+  }
+  put(html)
+  requestAnimationFrame(() => setTimeout(() => {
+    page().dataset.painted = String(Math.round(performance.now() - started))
+  }))
+}
+
+// put morphs the bench, leaves open what was opened, and brings every field to
+// what the server says, the one being typed in excepted.
+function put(html) {
+  const held = document.activeElement
+  const kind = [...page().querySelectorAll('.cut-group')].indexOf(held.closest?.('.longer')?.parentElement)
+  Alpine.morph(page(), html, {
+    updating(from, to, childrenOnly, skip) {
+      if (from.nodeType !== 1) return
+      if (from.tagName === 'DETAILS' && from.open) to.setAttribute('open', '')
+      if (from.tagName === 'svg' && from.outerHTML === to.outerHTML) skip()
+    },
+    key: (el) => el.id || el.dataset?.part || undefined,
+  })
+  const boxes = ['#find', '[type=hidden]', '[type=radio]', '[type=range]', '[type=checkbox]']
+  for (const el of page().querySelectorAll('input[value]' + boxes.map((s) => `:not(${s})`).join(''))) {
+    if (el !== held || !el.dataset.dirty) el.value = el.getAttribute('value')
+  }
+  for (const el of page().querySelectorAll('input[type=radio], input[type=checkbox]')) {
+    el.checked = el.hasAttribute('checked')
+  }
+  for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
+  // A longer search that has ended takes its buttons away.
+  if (kind >= 0 && document.activeElement === document.body) {
+    page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
+  }
+}
+
+// go fetches the bench at another address and puts it in place, without a new
+// page; where that fails the address is simply opened.
+let going = 0
+export async function go(url, keep) {
+  const turn = ++going
+  try {
+    const answer = await fetch(url, { headers: { 'X-Chamfer': 'part' } })
+    const html = await answer.text()
+    if (turn !== going) return // something later was asked for
+    if (!answer.ok || !html.includes('id="bench"')) throw new Error('not a part')
+    if (keep) history.replaceState(null, '', url)
+    else history.pushState(null, '', url)
+    put(html)
+  } catch {
+    location.href = url
+  }
+}
