@@ -197,7 +197,10 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 		return
 	}
 	it := items[i]
-	most := int(min(room/it.size, int64(it.most(l.want))))
+	most := it.most(l.want)
+	if int64(most)*it.size > room {
+		most = int(room / it.size)
+	}
 	low := 0
 	if len(l.g.ways[l.way].runs) == 1 && !l.g.sheet() && l.kind != anyKind && l.g.kinds[l.kind].width == 0 &&
 		it.of(l.kind) > 0 {
@@ -208,8 +211,15 @@ func (l *lister) fill(r, i int, room, worth int64, after float64) {
 		had := l.want[y.kind]
 		for n := most; n >= low; n-- {
 			got := min(n*y.n, had)
+			rest, sum := room-int64(n)*it.size, worth+int64(got)*l.value[y.kind]
+			if float64(sum)+l.divided(r, i+1, rest)+after < float64(l.least) {
+				if l.ratio[r][i] > l.ratio[r][i+1] && got == n*y.n {
+					break // nor with fewer, which are worth more than what comes after
+				}
+				continue
+			}
 			l.takes[r][i], l.want[y.kind] = n, had-got
-			l.fill(r, i+1, room-int64(n)*it.size, worth+int64(got)*l.value[y.kind], after)
+			l.fill(r, i+1, rest, sum, after)
 		}
 		l.takes[r][i], l.want[y.kind] = 0, had
 		return

@@ -55,7 +55,11 @@ func (it item) worth(value []int64) int64 {
 func (it item) most(want []int) int {
 	n := 0
 	for _, y := range it.gets {
-		n = max(n, (want[y.kind]+y.n-1)/y.n)
+		left := want[y.kind]
+		if y.n > 1 { // dividing takes long, and most items yield one piece
+			left = (left + y.n - 1) / y.n
+		}
+		n = max(n, left)
 	}
 	return n
 }

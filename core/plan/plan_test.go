@@ -304,9 +304,7 @@ func TestChanges(t *testing.T) {
 	}
 }
 
-// BenchmarkMake plans every example by itself, and twelve mixed beds in one
-// project; a shop without a memory solves every cut anew.
-// A ring of 40 units with caps, and a rectangle of some 300.
+// BenchmarkMakeBlocks plans a ring of 40 units with caps, and a rectangle of some 300.
 func BenchmarkMakeBlocks(b *testing.B) {
 	for _, c := range []struct {
 		name  string
@@ -339,6 +337,8 @@ func BenchmarkMakeBlocks(b *testing.B) {
 	}
 }
 
+// BenchmarkMake plans every example by itself, and twelve mixed beds in one
+// project; a shop without a memory solves every cut anew.
 func BenchmarkMake(b *testing.B) {
 	for _, e := range design.Examples() {
 		shop, err := plan.ShopFor("us")

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 
 	"chamfer/core/aside"
 	"chamfer/core/builder"
@@ -31,12 +32,13 @@ func (p *Plan) vet(i int, found []review.Finding) {
 	}
 	mends := make([]bool, len(offers))
 	left := p.vetted(i)
+	again := looks{}
 	aside.Do(min(len(offers), left), func(n int) { // one that brings a fault is not offered
 		if p.left() {
 			return
 		}
 		f := found[offers[n].of]
-		mends[n] = p.mends(i, f, found, f.Remedies[offers[n].at].Edits)
+		mends[n] = p.mends(i, f, found, f.Remedies[offers[n].at].Edits, &again)
 	})
 	left -= len(offers)
 	good := make([][]review.Remedy, len(found))
@@ -59,7 +61,7 @@ func (p *Plan) vet(i int, found []review.Finding) {
 				return
 			}
 			mend := false
-			fault := aside.Catch(func() { mend = p.mends(i, *f, found, m.Edits) })
+			fault := aside.Catch(func() { mend = p.mends(i, *f, found, m.Edits, &again) })
 			if fault == nil && mend {
 				f.Remedies = append(f.Remedies, m)
 				break
@@ -71,18 +73,19 @@ func (p *Plan) vet(i int, found []review.Finding) {
 // left reports whether whoever asked for the plan is gone.
 func (p *Plan) left() bool { return p.waiting != nil && p.waiting.Err() != nil }
 
+// looks are the findings of a bed after edits, each list of edits once: several findings
+// are mended by the same change.
+type looks struct{ made sync.Map } // of the edits, written out: func() ([]review.Finding, error)
+
+// after edits, look finds what it finds, at once or once another has found it.
+func (l *looks) after(edits []design.Edit, look func() ([]review.Finding, error)) ([]review.Finding, error) {
+	once, _ := l.made.LoadOrStore(fmt.Sprintf("%q", edits), sync.OnceValues(look))
+	return once.(func() ([]review.Finding, error))()
+}
+
 // mends reports whether edits rid a bed of a finding without bringing a worse one.
-func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []design.Edit) bool {
-	d, at := p.Design, i
-	placed := slices.ContainsFunc(edits, func(e design.Edit) bool { return strings.HasPrefix(e.Field, "place:") })
-	if !placed { // the others are as they were
-		d.Beds, at = d.Beds[i:i+1], 0
-	}
-	d, err := design.Apply(d, p.Shop.Catalog, edits...)
-	if err != nil {
-		return false
-	}
-	after, err := p.lookAgain(d.Beds[at], i, d, placed)
+func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []design.Edit, again *looks) bool {
+	after, err := again.after(edits, func() ([]review.Finding, error) { return p.edited(i, edits) })
 	if err != nil {
 		return false
 	}
@@ -99,6 +102,20 @@ func (p *Plan) mends(i int, f review.Finding, before []review.Finding, edits []d
 		}
 	}
 	return true
+}
+
+// edited reviews the i-th bed with edits.
+func (p *Plan) edited(i int, edits []design.Edit) ([]review.Finding, error) {
+	d, at := p.Design, i
+	placed := slices.ContainsFunc(edits, func(e design.Edit) bool { return strings.HasPrefix(e.Field, "place:") })
+	if !placed { // the others are as they were
+		d.Beds, at = d.Beds[i:i+1], 0
+	}
+	d, err := design.Apply(d, p.Shop.Catalog, edits...)
+	if err != nil {
+		return nil, err
+	}
+	return p.lookAgain(d.Beds[at], i, d, placed)
 }
 
 // lookAgain reviews the bed that was the i-th as it is now: it is built and fixed, and
