@@ -2,7 +2,9 @@
 package core
 
 import (
+	"os"
 	"os/exec"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
@@ -32,5 +34,41 @@ func TestCoreImports(t *testing.T) {
 				t.Errorf("%s imports %s", words[0], path)
 			}
 		}
+	}
+}
+
+// Nobody but the builders opens a bed's own options: who reads asks the frame what is there,
+// and a decision what it is for.
+func TestReadersOpenNoOptions(t *testing.T) {
+	builders := []string{"design", "timber", "masonry"}
+	looked := 0
+	for _, dir := range []string{".", "../draw", "../export", "../web"} {
+		err := filepath.WalkDir(dir, func(path string, d os.DirEntry, err error) error {
+			if err != nil || d.IsDir() && slices.Contains(builders, path) {
+				if err == nil {
+					err = filepath.SkipDir
+				}
+				return err
+			}
+			if !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+				return nil
+			}
+			raw, err := os.ReadFile(path)
+			looked++
+			for i, line := range strings.Split(string(raw), "\n") {
+				for _, opens := range []string{".Options[", ".OptionLength(", ".OptionCount("} {
+					if strings.Contains(line, opens) {
+						t.Errorf("%s:%d opens an option: %s", path, i+1, strings.TrimSpace(line))
+					}
+				}
+			}
+			return err
+		})
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	if looked < 100 {
+		t.Errorf("only %d files were looked at", looked)
 	}
 }

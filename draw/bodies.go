@@ -109,7 +109,7 @@ func (d *drawing) pours() []*body {
 // inSight is what of a part is neither in the soil nor between the walls under
 // it nor in the ground, the highest piece first.
 func (d *drawing) inSight(part *frame.Part) []frame.Prism {
-	if part.Course > 0 || part.Kind == "cap" {
+	if part.Course > 0 || part.Kind == frame.CapBoard {
 		return part.Solids()
 	}
 	lo, hi := part.Body.Bounds()

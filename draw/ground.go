@@ -79,7 +79,7 @@ func (d *drawing) behind() {
 			pts = append(pts, d.place(c))
 		}
 		class := "d-hidden"
-		if !d.elevation() && p.Kind != "tie" {
+		if !d.elevation() && p.Kind != frame.Tie {
 			class = "d-buried" // seen when it is looked for
 		}
 		d.poly(class, hull(pts))

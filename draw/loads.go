@@ -118,7 +118,7 @@ func (d *drawing) downArrow(class string, q pt) {
 func (d *drawing) loadLabels(links []strength.Link, path strength.Path, joints map[string]frame.Point) {
 	kind := func(id string) string {
 		if p, ok := d.f.Part(id); ok {
-			return p.Kind
+			return string(p.Kind)
 		}
 		return id
 	}

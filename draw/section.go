@@ -92,13 +92,13 @@ func (d *section) walls() []stretch {
 	lowest := 1
 	for ; lowest < 1+d.f.Steps; lowest++ { // where the base goes down in steps
 		if slices.ContainsFunc(d.f.Units, func(u frame.Unit) bool {
-			return u.Course == lowest && u.Kind != "cap" && len(crossed(u.Body.Outline, d.at)) > 0
+			return u.Course == lowest && u.Kind != frame.CapUnit && len(crossed(u.Body.Outline, d.at)) > 0
 		}) {
 			break
 		}
 	}
 	for _, u := range d.f.Units {
-		if u.Course == lowest && u.Kind != "cap" {
+		if u.Course == lowest && u.Kind != frame.CapUnit {
 			for _, s := range u.Solids() {
 				add(s.Outline, s.From)
 			}

@@ -94,7 +94,7 @@ func (d *setOut) feet(t measure.Length) (list [][2]frame.Spot) {
 	}
 	var walls []string
 	for _, u := range d.f.Units {
-		if u.Course != 1+d.f.Steps || u.Kind == "cap" {
+		if u.Course != 1+d.f.Steps || u.Kind == frame.CapUnit {
 			continue
 		}
 		wall, _, _ := strings.Cut(u.Role, ",")
@@ -132,7 +132,7 @@ func (d *setOut) walls() {
 		d.end()
 	}
 	for _, u := range d.f.Units {
-		if u.Course == 1+d.f.Steps && u.Kind != "cap" {
+		if u.Course == 1+d.f.Steps && u.Kind != frame.CapUnit {
 			d.poly("d-stone-top", d.outline(u.Body.Outline))
 		}
 	}

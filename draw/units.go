@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"chamfer/core/frame"
 	"fmt"
 	"math"
 	"strconv"
@@ -18,9 +19,9 @@ func (d *drawing) laid(b *body) {
 	if u.ID == d.sheet.Held {
 		extra += " d-lit"
 	}
-	words := u.Kind
+	words := string(u.Kind)
 	if unit, err := d.plan.Shop.Catalog.Unit(u.SKU); err == nil {
-		words = unit.Name + ", " + u.Kind
+		words = unit.Name + ", " + string(u.Kind)
 	}
 	if u.Cut > 0 {
 		words = strings.TrimSuffix(words, ", cut") + ", cut to " + d.precision.Short(u.Cut)
@@ -38,7 +39,7 @@ func (d *drawing) laid(b *body) {
 	d.add(`<title>%s: %s</title>`, esc(u.Role), esc(words))
 	for _, f := range b.visible(d.cam) {
 		tone := d.stone(f)
-		if u.Cut > 0 || u.Kind == "half" {
+		if u.Cut > 0 || u.Kind == frame.HalfUnit {
 			tone += " d-stone-cut"
 		}
 		if u.Pieces != nil {

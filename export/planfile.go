@@ -322,7 +322,7 @@ func (out *PlanFile) frame(f *frame.Frame) {
 		out.Parts = append(out.Parts, partFile(p, f.Times))
 	}
 	for _, u := range f.Units {
-		one := UnitFile{ID: u.ID, SKU: u.SKU, Kind: u.Kind, Role: u.Role, Bed: u.Bed, Course: u.Course,
+		one := UnitFile{ID: u.ID, SKU: u.SKU, Kind: string(u.Kind), Role: u.Role, Bed: u.Bed, Course: u.Course,
 			Count: f.Times, Cut: u.Cut.Millimetres(), Angle: u.Angle}
 		one.Box, one.Solid = solidFile(u.Body)
 		out.Units = append(out.Units, one)
@@ -357,7 +357,7 @@ func fillFile(p *plan.Plan) FillFile {
 	out := FillFile{Volume: p.Fill.Net.CubicMetres(), Found: p.Fill.Found.CubicMetres(),
 		Order: p.Fill.Order.CubicMetres(), Barrows: p.Fill.Barrows, WetMass: float64(p.Fill.WetMass), Ways: []WayFile{}}
 	for i, w := range p.Fill.Ways {
-		out.Ways = append(out.Ways, WayFile{Fill: w.Fill.ID, Kind: w.Fill.Kind, Packs: w.Packs, Cost: w.Cost(),
+		out.Ways = append(out.Ways, WayFile{Fill: w.Fill.ID, Kind: string(w.Fill.Kind), Packs: w.Packs, Cost: w.Cost(),
 			Chosen: i == p.Fill.Chosen, Cheapest: i == p.Fill.Cheapest})
 	}
 	return out
@@ -370,7 +370,7 @@ func groundFile(p *plan.Plan) GroundFile {
 		out.Holes = append(out.Holes, HoleFile{Depth: h.Depth.Millimetres(), Count: h.Count})
 	}
 	for _, h := range p.Laying.Heaps {
-		out.Loose = append(out.Loose, LooseFile{Item: h.Loose.ID, Kind: h.Loose.Kind,
+		out.Loose = append(out.Loose, LooseFile{Item: h.Loose.ID, Kind: string(h.Loose.Kind),
 			Volume: h.Volume.CubicMetres(), Mass: float64(h.Mass), Packs: h.Packs})
 	}
 	return out
@@ -407,7 +407,7 @@ func linkFile(l strength.Link) LinkFile {
 func tenths(v float64) float64 { return math.Round(10*v) / 10 }
 
 func partFile(p frame.Part, times int) PartFile {
-	out := PartFile{ID: p.ID, Letter: p.Letter, Role: p.Role, Kind: p.Kind, Bed: p.Bed, Count: times,
+	out := PartFile{ID: p.ID, Letter: p.Letter, Role: p.Role, Kind: string(p.Kind), Bed: p.Bed, Count: times,
 		Profile: p.Profile, Material: p.Species, Course: p.Course, Length: p.Length.Millimetres(),
 		Extra: p.Extra.Millimetres(), Width: p.Width.Millimetres(), Thickness: p.Thickness.Millimetres(),
 		Ends: p.Ends, Hidden: p.Hidden}
@@ -535,7 +535,7 @@ func use(p *plan.Plan, letter string) string {
 	for i := range p.Frames {
 		for _, part := range p.Frames[i].Parts {
 			if part.Letter == letter {
-				return part.Kind
+				return string(part.Kind)
 			}
 		}
 	}

@@ -318,7 +318,7 @@ func (b *benchPage) fields(no refused) {
 		return
 	}
 	for _, f := range design.FieldsOf(*bed) {
-		if f.Stage != b.Stage || !f.Decides(b.Plan.Shop.Catalog, *bed) {
+		if string(f.Stage) != b.Stage || !f.Decides(b.Plan.Shop.Catalog, *bed) {
 			continue
 		}
 		if f.Key == "unit" {

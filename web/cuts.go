@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"chamfer/core/cutting"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/draw"
@@ -118,7 +119,7 @@ func (b *benchPage) cuts() cutsBody {
 		for _, k := range c.Kinds {
 			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
 			switch {
-			case k.Cut > 0 && k.Name == "cut":
+			case k.Cut > 0 && k.Name == frame.CutUnit:
 				words += " to " + pr.Short(k.Cut)
 			case k.Cut > 0:
 				words += ", cut to " + pr.Short(k.Cut)
@@ -258,7 +259,7 @@ func (b *benchPage) uses() map[string]string {
 	for i := range b.Plan.Frames {
 		f := &b.Plan.Frames[i]
 		for _, p := range f.Parts {
-			word := p.Kind
+			word := string(p.Kind)
 			if p.Course > 0 && !strings.HasSuffix(word, "board") {
 				word += " board"
 			}

@@ -51,7 +51,7 @@ func (b *benchPage) inHand(bed design.Bed, no refused) {
 		part, ok = frame.Part{
 			ID:     u.ID,
 			Letter: fmt.Sprint(u.Course),
-			Role:   u.Role + ", " + u.Kind,
+			Role:   u.Role + ", " + string(u.Kind),
 			Fields: u.Fields,
 		}, true
 	}

@@ -41,7 +41,7 @@ func (b *benchPage) loads() {
 	}
 	kind := func(id string) string {
 		if p, ok := f.Part(id); ok {
-			return p.Kind
+			return string(p.Kind)
 		}
 		return id
 	}

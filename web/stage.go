@@ -53,7 +53,7 @@ func unplaced() error {
 				return err
 			}
 			for _, f := range design.FieldsOf(d.Beds[0]) {
-				if _, ok := stageNamed(f.Stage); !ok {
+				if _, ok := stageNamed(string(f.Stage)); !ok {
 					return fmt.Errorf("%s is decided on stage %q, which there is not", f.Key, f.Stage)
 				}
 			}

@@ -32,7 +32,7 @@ var ErrNotSold = errors.New("is not sold in this region")
 // Profile is a cross-section of timber under its nominal name.
 type Profile struct {
 	ID, Name  string
-	Kind      string // "board", "post", "stake" or "sleeper"
+	Kind      ProfileKind
 	Thickness measure.Length
 	Width     measure.Length
 	Ear       measure.Length // of a picket's end that is cut to a dog ear; 0 for square ends
@@ -105,7 +105,8 @@ func shopLength(l measure.Length) string {
 
 // Fixing is a screw with the packs it comes in.
 type Fixing struct {
-	ID, Name, Kind, Gauge  string
+	ID, Name, Gauge        string
+	Kind                   FixingKind
 	Diameter, Root, Length measure.Length
 	Packs                  []Pack
 	Source                 string
@@ -114,18 +115,18 @@ type Fixing struct {
 // Noun is what one of it is called where it is counted.
 func (f Fixing) Noun() string {
 	switch f.Kind {
-	case "lag":
+	case Lag:
 		return "bolt"
-	case "pocket":
+	case Pocket:
 		return "screw"
 	}
-	return f.Kind
+	return string(f.Kind)
 }
 
 // Thread is how long its thread is: two thirds of a screw (ASME B18.6.1, from memory), of
 // a lag half its length and half an inch, up to 6 in (NDS App. L, Table L2).
 func (f Fixing) Thread() measure.Length {
-	if f.Kind == "lag" {
+	if f.Kind == Lag {
 		return min(f.Length/2+measure.Inch/2, 6*measure.Inch)
 	}
 	return f.Length * 2 / 3
@@ -134,7 +135,7 @@ func (f Fixing) Thread() measure.Length {
 // Tip is the tapered point of a lag, which holds nothing: five eighths of its diameter
 // (NDS App. L, Table L2: 5/32 in of a 1/4 in one to 5/16 of a 1/2 in one).
 func (f Fixing) Tip() measure.Length {
-	if f.Kind == "lag" {
+	if f.Kind == Lag {
 		return f.Diameter * 5 / 8
 	}
 	return 0
@@ -159,6 +160,12 @@ type Fitting struct {
 	Source   string
 }
 
+// What lies between walls and soil, by the sheet's ID.
+const (
+	Fabric   = "fabric"
+	Membrane = "membrane"
+)
+
 // Sheet is cloth or card sold from a roll.
 type Sheet struct {
 	ID, Name                   string
@@ -170,7 +177,7 @@ type Sheet struct {
 // Fill is soil by the bag or loose.
 type Fill struct {
 	ID, Name   string
-	Kind       string         // "bag" or "loose"
+	Kind       FillKind
 	Pack       measure.Volume // one bag, or the step loose soil is sold in
 	Least      measure.Volume // smallest delivery
 	Price      money.Amount   // of one Pack

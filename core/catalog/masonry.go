@@ -16,7 +16,7 @@ import (
 //	 \__ back, tapered __/
 type Unit struct {
 	ID, Name string
-	Kind     string         // "hollow", "half", "cap", "wall", "corner", "ring", "brick", "edging" or "slotted"
+	Kind     UnitKind
 	Length   measure.Length // of the face that shows
 	Back     measure.Length // of the face behind; Length where it does not taper
 	Depth    measure.Length // from face to face
@@ -43,7 +43,7 @@ func (u Unit) Course() measure.Length { return u.Height + u.Joint }
 // Loose is what is sold by the bag or by the ton: base, sand, cement, mixes.
 type Loose struct {
 	ID, Name string
-	Kind     string // "base", "stone", "sand", "cement", "concrete" or "mortar"
+	Kind     LooseKind
 	Pack     string // what one is called: "bag", "ton"
 	// Volume is what one pack makes: loose, or mixed where it is a mix.
 	Volume  measure.Volume
@@ -63,7 +63,7 @@ func (c *Catalog) Unit(id string) (Unit, error) {
 }
 
 // UnitsOf lists the units of some kinds, in the shop's order.
-func (c *Catalog) UnitsOf(kinds ...string) []Unit {
+func (c *Catalog) UnitsOf(kinds ...UnitKind) []Unit {
 	var list []Unit
 	for _, u := range c.Units {
 		if slices.Contains(kinds, u.Kind) {
@@ -74,7 +74,7 @@ func (c *Catalog) UnitsOf(kinds ...string) []Unit {
 }
 
 // LooseOf is the first of a kind that is sold.
-func (c *Catalog) LooseOf(kind string) (Loose, error) {
+func (c *Catalog) LooseOf(kind LooseKind) (Loose, error) {
 	i := slices.IndexFunc(c.Loose, func(l Loose) bool { return l.Kind == kind })
 	if i < 0 {
 		return Loose{}, fmt.Errorf("%s %w", kind, ErrNotSold)
@@ -87,7 +87,7 @@ func (t *tables) masonry() {
 		u := Unit{
 			ID:     r.text("id"),
 			Name:   r.text("name"),
-			Kind:   r.text("kind"),
+			Kind:   UnitKind(r.text("kind")),
 			Length: r.length("length"),
 			Depth:  r.length("depth"),
 			Height: r.length("height"),
@@ -117,7 +117,7 @@ func (t *tables) masonry() {
 			Loose{
 				ID:     r.text("id"),
 				Name:   r.text("name"),
-				Kind:   r.text("kind"),
+				Kind:   LooseKind(r.text("kind")),
 				Pack:   r.text("pack"),
 				Volume: r.volume("volume"),
 				Mass: r.number(

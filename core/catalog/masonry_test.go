@@ -60,8 +60,8 @@ func TestYields(t *testing.T) {
 				(bags < w.least-1e-3 || bags > w.most+1e-3) {
 				t.Errorf("%s: %.2f bags, published %v to %v", w.id, bags, w.least, w.most)
 			}
-			if d := l.Mass / l.Volume.CubicMetres(); l.Kind == "base" && math.Abs(d-1600) > 10 ||
-				l.Kind == "sand" && math.Abs(d-1602) > 5 {
+			if d := l.Mass / l.Volume.CubicMetres(); l.Kind == BaseStone && math.Abs(d-1600) > 10 ||
+				l.Kind == Sand && math.Abs(d-1602) > 5 {
 				t.Errorf("%s: %.0f kg/m3 loose", l.ID, d)
 			}
 		}
@@ -85,11 +85,11 @@ func TestYields(t *testing.T) {
 func TestParseUnit(t *testing.T) {
 	in, mm := measure.Inch, measure.Millimetre
 	for text, want := range map[string]Unit{
-		"Lane stone 12 in x 8 in x 4 in": {Name: "Lane stone", Kind: "wall", Length: 12 * in,
+		"Lane stone 12 in x 8 in x 4 in": {Name: "Lane stone", Kind: WallUnit, Length: 12 * in,
 			Back: 12 * in, Depth: 8 * in, Height: 4 * in, Mass: 12 * 8 * 4 * 16.387064e-6 * concrete},
-		"Old brick 220 mm × 105 mm x 65 mm, joint 10 mm, 2.8 kg": {Name: "Old brick", Kind: "wall", Length: 220 * mm,
+		"Old brick 220 mm × 105 mm x 65 mm, joint 10 mm, 2.8 kg": {Name: "Old brick", Kind: WallUnit, Length: 220 * mm,
 			Back: 220 * mm, Depth: 105 * mm, Height: 65 * mm, Joint: 10 * mm, Mass: 2.8},
-		"Wedge 12 in x 8 in x 4 in, tapers to 9 in, 30 lb": {Name: "Wedge", Kind: "ring", Length: 12 * in,
+		"Wedge 12 in x 8 in x 4 in, tapers to 9 in, 30 lb": {Name: "Wedge", Kind: RingUnit, Length: 12 * in,
 			Back: 9 * in, Depth: 8 * in, Height: 4 * in, Mass: 30 * 0.45359237},
 	} {
 		got, err := ParseUnit(text, measure.Imperial)

@@ -53,7 +53,7 @@ func ParseUnit(text string, sys measure.System) (Unit, error) {
 	if len(sizes) != 3 {
 		return fail(errThreeSizes)
 	}
-	u := Unit{Name: m[1], Kind: "wall", Pallet: 1, Source: "measured"}
+	u := Unit{Name: m[1], Kind: WallUnit, Pallet: 1, Source: "measured"}
 	for i, to := range []*measure.Length{&u.Length, &u.Depth, &u.Height} {
 		l, err := measure.Parse(sizes[i], sys)
 		if err != nil {
@@ -73,7 +73,7 @@ func ParseUnit(text string, sys measure.System) (Unit, error) {
 				err = errUnitSize
 			}
 		} else if size, ok := strings.CutPrefix(note, "tapers to "); ok {
-			u.Kind = "ring"
+			u.Kind = RingUnit
 			if u.Back, err = measure.Parse(size, sys); err == nil && (u.Back >= u.Length || 2*u.Back < u.Length) {
 				err = errTaper
 			}

@@ -29,7 +29,7 @@ func load() ([]*Catalog, error) {
 	}
 	t.each("profiles.csv", func(c *Catalog, r row) {
 		p := Profile{
-			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
+			ID: r.text("id"), Name: r.text("name"), Kind: ProfileKind(r.text("kind")),
 			Thickness: r.length("thickness"), Width: r.length("width"), Source: r.text("source"),
 		}
 		if r.text("ear") != "" {
@@ -78,7 +78,7 @@ func load() ([]*Catalog, error) {
 			return
 		}
 		c.Fixings = append(c.Fixings, Fixing{
-			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Gauge: r.text("gauge"),
+			ID: r.text("id"), Name: r.text("name"), Kind: FixingKind(r.text("kind")), Gauge: r.text("gauge"),
 			Diameter: r.length("diameter"), Root: r.length("root"), Length: r.length("length"),
 			Packs: []Pack{pack}, Source: r.text("source"),
 		})
@@ -112,7 +112,7 @@ func load() ([]*Catalog, error) {
 	})
 	t.each("fills.csv", func(c *Catalog, r row) {
 		f := Fill{
-			ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"), Pack: r.volume("pack"),
+			ID: r.text("id"), Name: r.text("name"), Kind: FillKind(r.text("kind")), Pack: r.volume("pack"),
 			Price: r.amount("price"), Delivery: r.amount("delivery"), WetDensity: r.number("wet_density"),
 			Source: r.text("source"), PackLabel: r.text("pack"),
 		}

@@ -74,13 +74,13 @@ type Bed struct {
 	CapProfile   string         `json:"cap_profile"`
 	CapIn        measure.Length `json:"cap_in"`
 	CapOut       measure.Length `json:"cap_out"`
-	Access       string         `json:"access"`
+	Access       Access         `json:"access"`
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
-	On           string         `json:"on,omitempty"`     // what it stands on: "ground", "slab" or "deck"; "" is ground
-	Grows        string         `json:"grows,omitempty"`  // what is to grow in it; "" is a bit of everything
-	Tended       string         `json:"tended,omitempty"` // how whoever tends it works; "" is kneeling
+	On           Standing       `json:"on,omitempty"`     // what it stands on: "ground", "slab" or "deck"; "" is ground
+	Grows        Growing        `json:"grows,omitempty"`  // what is to grow in it; "" is a bit of everything
+	Tended       Tending        `json:"tended,omitempty"` // how whoever tends it works; "" is kneeling
 	Found        string         `json:"found,omitempty"`  // where its timber is from; "" is the shop
 	Kept         []string       `json:"kept,omitempty"`   // findings the gardener has decided to live with
 	// KeptWhy are what the gardener wrote to them, by code.
@@ -117,8 +117,8 @@ func (b Bed) OptionCount(key string) (int, bool) {
 func New(cat *catalog.Catalog, name string) Design {
 	bed := Bed{
 		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
-		Cap: NoCap, Access: "both", Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
-		On: "ground", Grows: "mixed", Tended: "kneeling", Found: "shop",
+		Cap: NoCap, Access: BothSides, Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
+		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop",
 	}
 	if cat.System == measure.Imperial {
 		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
@@ -318,13 +318,13 @@ func (d *Design) Complete() {
 		b := &d.Beds[i]
 		b.On, b.Grows, b.Tended, b.Found = cmp.Or(
 			b.On,
-			"ground",
+			OnGround,
 		), cmp.Or(
 			b.Grows,
-			"mixed",
+			Mixed,
 		), cmp.Or(
 			b.Tended,
-			"kneeling",
+			Kneeling,
 		), cmp.Or(
 			b.Found,
 			"shop",

@@ -26,7 +26,7 @@ const (
 type Field struct {
 	Key   string
 	Label string
-	Stage string
+	Stage Stage
 	Kind  Kind
 	Help  string // with the reason, shown beside the field
 	Cap   bool   // matters only where there is a cap
@@ -44,6 +44,8 @@ type Field struct {
 
 	// Idle says why the decision changes nothing on a bed as it is, "" where it does.
 	Idle func(Bed) string
+
+	Does []Deed // what a remedy may ask of it
 
 	extra string // the extra it belongs to, if any
 	turns bool   // says whether the extra is there
@@ -215,61 +217,61 @@ func (f Field) countable(value string) error {
 const MaxMidPosts = 20
 
 var fields = []Field{
-	{Key: "access", Label: "Reached from", Stage: "site", Kind: ChoiceField,
+	{Key: "access", Label: "Reached from", Stage: AtSite, Kind: ChoiceField,
 		Help: "How far an arm reaches decides how wide the bed may be.",
-		text: func(b *Bed) *string { return &b.Access }, listed: true, choices: fixed(
+		text: func(b *Bed) *string { return (*string)(&b.Access) }, listed: true, choices: fixed(
 			Choice{"both", "both long sides", "a bed in the open"},
 			Choice{"one", "one long side", "against a fence or wall"},
 			Choice{"both-child", "both sides, child or seated", "shorter reach"},
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
-	{Key: "tended", Label: "Tended", Stage: "site", Kind: ChoiceField,
+	{Key: "tended", Label: "Tended", Stage: AtSite, Kind: ChoiceField,
 		Help: "How whoever tends it works decides how high the rim should be.",
-		text: func(b *Bed) *string { return &b.Tended }, listed: true, choices: fixed(
+		text: func(b *Bed) *string { return (*string)(&b.Tended) }, listed: true, choices: fixed(
 			Choice{"kneeling", "kneeling or bending", "any height"},
 			Choice{"standing", "standing upright", "a rim a little below the elbow"},
 			Choice{"seated", "seated beside it", "a rim a seated arm reaches over"},
 			Choice{"wheelchair", "from a wheelchair, knees under it", "room for knees below a planter on legs"})},
-	{Key: "grows", Label: "To grow", Stage: "site", Kind: ChoiceField,
+	{Key: "grows", Label: "To grow", Stage: AtSite, Kind: ChoiceField,
 		Help: "Decides how deep the soil should be.",
-		text: func(b *Bed) *string { return &b.Grows }, listed: true, choices: fixed(
+		text: func(b *Bed) *string { return (*string)(&b.Grows) }, listed: true, choices: fixed(
 			Choice{"mixed", "a bit of everything", "nothing is asked of the depth"},
 			Choice{"salads", "salads, herbs, strawberries", "shallow roots"},
 			Choice{"greens", "beans, peas, cabbages, short carrots", "middling roots"},
 			Choice{"fruits", "tomatoes, squashes, potatoes, parsnips", "deep roots"},
 			Choice{"perennials", "asparagus, rhubarb, small fruit", "deep, and for years"},
 			Choice{"flowers", "flowers only", "nothing is eaten"})},
-	{Key: "on", Label: "Stands on", Stage: "site", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.On }, listed: true, choices: fixed(
+	{Key: "on", Label: "Stands on", Stage: AtSite, Kind: ChoiceField,
+		text: func(b *Bed) *string { return (*string)(&b.On) }, listed: true, choices: fixed(
 			Choice{"ground", "the ground", "drains and roots downwards"},
 			Choice{"slab", "paving or a slab", "nothing can be driven in; water has to get out"},
 			Choice{"deck", "a deck, balcony or roof", "its load has to be carried"})},
-	{Key: "found", Label: "Its timber is", Stage: "site", Kind: ChoiceField,
+	{Key: "found", Label: "Its timber is", Stage: AtSite, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.Found }, listed: true, choices: fixed(
 			Choice{"shop", "from the shop, or known to be sound", "labelled, or never treated"},
 			Choice{"ties", "old railway ties", "soaked in creosote"},
 			Choice{"old-treated", "old treated boards", "before 2004 usually with arsenic"},
 			Choice{"pallets", "pallets without a mark", "nobody knows what was spilt or sprayed"})},
-	{Key: "name", Label: "Name", Stage: "bed", Kind: TextField,
+	{Key: "name", Label: "Name", Stage: AtBed, Kind: TextField,
 		text: func(b *Bed) *string { return &b.Name }},
-	{Key: "count", Label: "How many of these", Stage: "bed", Kind: NumberField, Most: 100,
+	{Key: "count", Label: "How many of these", Stage: AtBed, Kind: NumberField, Most: 100,
 		number: func(b *Bed) *int { return &b.Count }},
-	{Key: "system", Label: "Built as", Stage: "bed", Kind: ChoiceField,
+	{Key: "system", Label: "Built as", Stage: AtBed, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.System }, choices: systemChoices},
-	{Key: "length", Label: "Planting length", Stage: "bed", Kind: LengthField,
+	{Key: "length", Label: "Planting length", Stage: AtBed, Kind: LengthField,
 		Help:   "Clear, inside the cap or the walls.",
 		length: func(b *Bed) *measure.Length { return &b.Length }},
-	{Key: "width", Label: "Planting width", Stage: "bed", Kind: LengthField,
+	{Key: "width", Label: "Planting width", Stage: AtBed, Kind: LengthField,
 		Help:   "Clear, inside the cap or the walls.",
 		length: func(b *Bed) *measure.Length { return &b.Width }},
-	{Key: "soil", Label: "Soil depth", Stage: "bed", Kind: LengthField,
+	{Key: "soil", Label: "Soil depth", Stage: AtBed, Kind: LengthField,
 		Help:   "What the roots get, after settling.",
 		length: func(b *Bed) *measure.Length { return &b.Soil }},
-	{Key: "freeboard", Label: "Soil below the rim", Stage: "bed", Kind: LengthField,
+	{Key: "freeboard", Label: "Soil below the rim", Stage: AtBed, Kind: LengthField,
 		Help:   "Keeps water and mulch from washing over the edge.",
 		length: func(b *Bed) *measure.Length { return &b.Freeboard }},
-	{Key: "board", Label: "Boards", Stage: "frame", Kind: ChoiceField,
+	{Key: "board", Label: "Boards", Stage: AtFrame, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.Board }, choices: wallBoards},
-	{Key: "species", Label: "Timber", Stage: "frame", Kind: ChoiceField,
+	{Key: "species", Label: "Timber", Stage: AtFrame, Kind: ChoiceField,
 		Help: "Years are a range: dry ground and thick boards reach the upper end.",
 		text: func(b *Bed) *string { return &b.Species }, choices: func(cat *catalog.Catalog, b *Bed) []Choice {
 			var list []Choice
@@ -280,45 +282,45 @@ var fields = []Field{
 			}
 			return list
 		}},
-	{Key: "corners", Label: "Corners", Stage: "frame", Kind: ChoiceField,
+	{Key: "corners", Label: "Corners", Stage: AtFrame, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.Corners }, listed: true, choices: fixed(
 			Choice{SidesCover, "sides cover the ends", "no end grain on the long face"},
 			Choice{EndsCover, "ends cover the sides", "shorter long boards"},
 			Choice{Pinwheel, "each board covers one corner", "sides and ends a thickness shorter than the outside"})},
-	{Key: "post", Label: "Corner posts", Stage: "frame", Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Post }, choices: profiles("post")},
-	{Key: "post_below_rim", Label: "Posts stop below the rim", Stage: "frame", Kind: LengthField,
+	{Key: "post", Label: "Corner posts", Stage: AtFrame, Kind: ChoiceField,
+		text: func(b *Bed) *string { return &b.Post }, choices: profiles(catalog.Post)},
+	{Key: "post_below_rim", Label: "Posts stop below the rim", Stage: AtFrame, Kind: LengthField,
 		Help:   "A little below, and the soil hides them.",
 		length: func(b *Bed) *measure.Length { return &b.PostBelowRim }},
-	{Key: "post_in_ground", Label: "Corner posts into the ground", Stage: "frame", Kind: LengthField,
+	{Key: "post_in_ground", Label: "Corner posts into the ground", Stage: AtFrame, Kind: LengthField,
 		Help:   "0 stands the bed on the ground; feet go about 4 in (100 mm) down (common practice).",
 		length: func(b *Bed) *measure.Length { return &b.PostInGround }},
-	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: "frame", Kind: NumberField, Most: MaxMidPosts,
+	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: AtFrame, Kind: NumberField, Most: MaxMidPosts,
 		Help: "auto sets as many as the boards need to stay straight.",
 		text: func(b *Bed) *string { return &b.MidPosts }},
-	{Key: "mid_in_ground", Label: "Mid posts into the ground", Stage: "frame", Kind: LengthField,
+	{Key: "mid_in_ground", Does: []Deed{{For: SetsPosts}}, Label: "Mid posts into the ground", Stage: AtFrame, Kind: LengthField,
 		Help:   "What holds a mid post is the ground: 12 to 16 in (300 to 400 mm) (common practice).",
 		length: func(b *Bed) *measure.Length { return &b.MidInGround }},
-	{Key: "cap", Label: "Cap", Stage: "frame", Kind: ChoiceField,
+	{Key: "cap", Label: "Cap", Stage: AtFrame, Kind: ChoiceField,
 		Help: "A flat board round the rim.",
 		text: func(b *Bed) *string { return &b.Cap }, listed: true, choices: fixed(
 			Choice{NoCap, "none", "cheaper"},
 			Choice{Butted, "butted", "locks the frame, square cuts"},
 			Choice{Mitred, "mitred", "locks the frame, hides every end"})},
-	{Key: "cap_profile", Label: "Cap board", Stage: "frame", Kind: ChoiceField, Cap: true,
+	{Key: "cap_profile", Label: "Cap board", Stage: AtFrame, Kind: ChoiceField, Cap: true,
 		text: func(b *Bed) *string { return &b.CapProfile }, choices: capBoards},
-	{Key: "cap_in", Label: "Cap overhang inwards", Stage: "frame", Kind: LengthField, Cap: true,
+	{Key: "cap_in", Label: "Cap overhang inwards", Stage: AtFrame, Kind: LengthField, Cap: true,
 		Help:   "The other overhang takes what is left of the cap's width.",
 		length: func(b *Bed) *measure.Length { return &b.CapIn }},
-	{Key: "cap_out", Label: "Cap overhang outwards", Stage: "frame", Kind: LengthField, Cap: true,
+	{Key: "cap_out", Label: "Cap overhang outwards", Stage: AtFrame, Kind: LengthField, Cap: true,
 		Help:   "0 is flush with the outer face.",
 		length: func(b *Bed) *measure.Length { return &b.CapOut }},
-	{Key: "grass", Label: "Grass under the bed", Stage: "ground", Kind: ChoiceField,
+	{Key: "grass", Label: "Grass under the bed", Stage: AtGround, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.Grass }, listed: true, choices: fixed(
 			Choice{"keep", "cut short and cover", "less work; rots in place"},
 			Choice{"strip", "strip the turf", "settles less"},
 			Choice{"bare", "there is none", "bare soil"})},
-	{Key: "under", Label: "Under the bed", Stage: "ground", Kind: ChoiceField,
+	{Key: "under", Label: "Under the bed", Stage: AtGround, Kind: ChoiceField,
 		text: func(b *Bed) *string { return &b.Under }, listed: true, choices: fixed(
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
@@ -326,7 +328,7 @@ var fields = []Field{
 	{
 		Key:    "soil_by",
 		Label:  "Soil comes",
-		Stage:  "fill",
+		Stage:  AtFill,
 		Kind:   ChoiceField,
 		Whole:  true,
 		Help:   "One delivery, decided for all beds together.",
@@ -362,7 +364,7 @@ const SeatWide = 135 * measure.Millimetre
 
 // capBoards offers the boards a cap is made of, and says which make a seat.
 func capBoards(cat *catalog.Catalog, b *Bed) []Choice {
-	list := profiles("board")(cat, b)
+	list := profiles(catalog.Board)(cat, b)
 	for i, c := range list {
 		if p, err := cat.Profile(c.Value); err == nil && p.Width >= SeatWide {
 			list[i].Note += ", wide enough to sit on"
@@ -372,7 +374,7 @@ func capBoards(cat *catalog.Catalog, b *Bed) []Choice {
 }
 
 // profiles lists the profiles of a kind.
-func profiles(kind string) func(*catalog.Catalog, *Bed) []Choice {
+func profiles(kind catalog.ProfileKind) func(*catalog.Catalog, *Bed) []Choice {
 	return func(cat *catalog.Catalog, b *Bed) []Choice {
 		var list []Choice
 		for _, p := range cat.Profiles {

@@ -14,16 +14,16 @@ import (
 // decisions it has, which are its own, what it starts from and what it cannot
 // build. A system is one file with its builder, which registers it here.
 type System struct {
-	Name  string            // as files write it: "boarded"
-	Title string            // as people say it
-	About string            // the reason to choose it
-	Of    string            // what it is built of, where that is not timber: "masonry"; offered after timber
-	Uses  []string          // keys of the common decisions that matter to it, besides those of every bed
-	Own   []Field           // its own decisions, kept in Bed.Options
-	Lacks []string          // of the decisions every bed has, those it does without
-	Adds  []string          // names of the extras that can be added to it
-	Names map[string]string // what common decisions are called here, where that differs
-	Kinds []string          // of profile its walls are made of; nil: boards
+	Name  string                // as files write it: "boarded"
+	Title string                // as people say it
+	About string                // the reason to choose it
+	Of    string                // what it is built of, where that is not timber: "masonry"; offered after timber
+	Uses  []string              // keys of the common decisions that matter to it, besides those of every bed
+	Own   []Field               // its own decisions, kept in Bed.Options
+	Lacks []string              // of the decisions every bed has, those it does without
+	Adds  []string              // names of the extras that can be added to it
+	Names map[string]string     // what common decisions are called here, where that differs
+	Kinds []catalog.ProfileKind // of profile its walls are made of; nil: boards
 	// For is what it is the plain answer to; see SystemFor.
 	For []string
 	// WayIn says that it is reached from inside as well as from round it.
@@ -368,7 +368,7 @@ func (b *Bed) become(name string, cat *catalog.Catalog) error {
 
 // takes reports whether a system's walls are made of such a profile.
 func (s System) takes(p catalog.Profile) bool {
-	return s.Kinds == nil && p.Kind == "board" || slices.Contains(s.Kinds, p.Kind)
+	return s.Kinds == nil && p.Kind == catalog.Board || slices.Contains(s.Kinds, p.Kind)
 }
 
 // takeBoard gives a bed the first profile its system can be built of, in its

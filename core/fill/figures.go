@@ -58,7 +58,7 @@ func standing(frames []frame.Frame) []why.Step {
 			for _, d := range c.Displaced {
 				name := "stone and walls"
 				if p, ok := f.Part(d.Part); ok {
-					name = p.Kind
+					name = string(p.Kind)
 				}
 				if _, ok := of[name]; !ok {
 					names = append(names, name)
@@ -162,7 +162,7 @@ func (p Plan) Lines(frames []frame.Frame, s why.Style, own func(sku string) bool
 	}
 	w := p.Way()
 	unit := w.Fill.PackLabel
-	if w.Fill.Kind == "bag" {
+	if w.Fill.Kind == catalog.Bag {
 		unit = "bag"
 	}
 	said := []string{"settled soil and what it loses: " + p.OrderWhy(frames).Sum(s)}

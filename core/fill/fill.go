@@ -85,7 +85,7 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 func (p *Plan) choose(by string) {
 	p.Chosen = p.Cheapest
 	for i, w := range p.Ways {
-		if w.Fill.Kind == by {
+		if string(w.Fill.Kind) == by {
 			p.Chosen = i
 			break
 		}

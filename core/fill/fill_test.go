@@ -44,7 +44,7 @@ func TestVolumeWorkedByHand(t *testing.T) {
 		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
 	}
 	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
-	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != "bag" {
+	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != catalog.Bag {
 		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
 	}
 	// Five bags that are there leave 13 to buy, or 19 1/2 cu ft of loose soil: two halves.
@@ -71,11 +71,11 @@ func TestWaysAndSettling(t *testing.T) {
 	m, _ := catalog.ForRegion("metric")
 	mm := measure.Millimetre
 	small := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed)
-	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != "bag" {
+	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != catalog.Bag {
 		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
 	}
 	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil,
-		listed); large.Way().Fill.Kind != "loose" {
+		listed); large.Way().Fill.Kind != catalog.InBulk {
 		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
 	}
 	dear := Work(
@@ -85,13 +85,13 @@ func TestWaysAndSettling(t *testing.T) {
 		"cheaper",
 		nil,
 		func(sku string, a money.Amount) money.Amount {
-			if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == "bag" }) {
+			if slices.ContainsFunc(m.Fills, func(f catalog.Fill) bool { return f.ID == sku && f.Kind == catalog.Bag }) {
 				return 10_000
 			}
 			return a
 		},
 	)
-	if dear.Way().Fill.Kind != "loose" {
+	if dear.Way().Fill.Kind != catalog.InBulk {
 		t.Error("bags at 100 each are still bought")
 	}
 }

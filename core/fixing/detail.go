@@ -89,7 +89,7 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 		Run:      j.Run,
 		EndGrain: j.EndGrain,
 		Pilot:    x.Pilot,
-		Washer:   s.Kind == "lag",
+		Washer:   s.Kind == catalog.Lag,
 		Thread: min(
 			s.Length-j.Through,
 			s.Thread(),
@@ -99,7 +99,7 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 		Rule:   rules[j.Kind].words,
 	}
 	metal := j.Kind == frame.Bracket || j.Kind == frame.Splice // has holes of its own
-	if s.Kind != "pocket" && !metal {
+	if s.Kind != catalog.Pocket && !metal {
 		d.Clear = clearance(s, cat)
 	}
 	if metal { // half of them in the other board
@@ -115,7 +115,7 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 	if x.Count == 1 {
 		d.Apart = 0
 	}
-	if near, ok := f.Part(j.Parts[0]); ok && s.Kind == "screw" && !metal {
+	if near, ok := f.Part(j.Parts[0]); ok && s.Kind == catalog.Screw && !metal {
 		if wood, err := cat.SpeciesOf(near.Species); err == nil {
 			d.Sink = wood.SpecificGravity() >= dense
 		}
@@ -170,7 +170,7 @@ func clearance(f catalog.Fixing, cat *catalog.Catalog) measure.Length {
 // bit is what drives it (common practice: star drives by thickness, hex heads of lags
 // by theirs).
 func bit(f catalog.Fixing, system measure.System) string {
-	if f.Kind == "lag" {
+	if f.Kind == catalog.Lag {
 		if system == measure.Imperial {
 			if f.Diameter > measure.Inch/3 {
 				return "socket 9/16 in"
@@ -183,7 +183,7 @@ func bit(f catalog.Fixing, system measure.System) string {
 		return "socket 13 mm"
 	}
 	switch d := f.Diameter; {
-	case f.Kind == "staple":
+	case f.Kind == catalog.Staple:
 		return ""
 	case d < 43*measure.Millimetre/10:
 		return "star bit 20"
@@ -197,7 +197,7 @@ func bit(f catalog.Fixing, system measure.System) string {
 func (d Detail) Words(p measure.Precision) []string {
 	words := []string{fmt.Sprintf("%d × %s in each of %s.", d.Each, d.Fixing.Name, measure.Count(d.Joints, "joint"))}
 	switch {
-	case d.Fixing.Kind == "pocket":
+	case d.Fixing.Kind == catalog.Pocket:
 		words = append(words, "Drill the pockets with the jig set for this board, from the inside, so that none shows.")
 	case d.Washer:
 		words = append(

@@ -25,7 +25,7 @@ func fewer(all []chosen, habits catalog.Habits) {
 		kinds, counts := used(all)
 		for _, a := range kinds {
 			for _, b := range kinds {
-				if a.ID == b.ID || a.Kind != b.Kind || a.Kind != "screw" || !takes(all, a, b) {
+				if a.ID == b.ID || a.Kind != b.Kind || a.Kind != catalog.Screw || !takes(all, a, b) {
 					continue
 				}
 				apart := costs(a, counts[a.ID], habits) + costs(b, counts[b.ID], habits)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/measure"
 	"chamfer/core/money"
@@ -14,7 +15,7 @@ import (
 func (p Plan) Screws() int {
 	n := 0
 	for _, need := range p.Needs {
-		if need.Fixing.Kind != "washer" {
+		if need.Fixing.Kind != catalog.Washer {
 			n += need.Count
 		}
 	}
@@ -25,7 +26,7 @@ func (p Plan) Screws() int {
 func (p Plan) Why() why.Why {
 	var steps []why.Step
 	for _, n := range p.Needs {
-		if n.Fixing.Kind == "washer" {
+		if n.Fixing.Kind == catalog.Washer {
 			continue
 		}
 		var uses []why.Term

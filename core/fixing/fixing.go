@@ -23,7 +23,7 @@ import (
 
 // Rule says how a kind of joint is fixed.
 type rule struct {
-	kind    string         // of fixing: screw or lag
+	kind    catalog.FixingKind
 	lengths ratio          // wanted length over the thickness passed through
 	least   ratio          // the shortest that will do, likewise
 	spacing measure.Length // between fixings along Run; 0 counts by board width
@@ -53,68 +53,68 @@ var sevenQuarters = ratio{7, 4}
 // through two 1 1/2 in pieces is usual.
 var rules = map[frame.JointKind]rule{
 	frame.FaceToPost: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{7, 3},
 		least:   ratio{5, 3},
 		strip:   hand,
 		words:   "into a post: about 2 1/3 times the board",
 	},
 	frame.FaceToEnd: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{7, 3},
 		least:   sevenQuarters,
 		strip:   hand,
 		words:   "into end grain: about 2 1/3 times the board",
 	},
 	frame.TieToWall: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{7, 3},
 		least:   sevenQuarters,
 		strip:   hand,
 		words:   "into a tie's end: about 2 1/3 times the board",
 	},
 	frame.BoltToEnd: {
-		kind:    "lag",
+		kind:    catalog.Lag,
 		lengths: ratio{7, 3},
 		least:   sevenQuarters,
 		strip:   2 * hand,
 		words:   "bolt into end grain: about 2 1/3 times the board, with a washer",
 	},
-	frame.CarryToPost: {kind: "screw", lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand / 2,
+	frame.CarryToPost: {kind: catalog.Screw, lengths: ratio{7, 3}, least: ratio{5, 3}, strip: hand / 2,
 		words: "what carries a floor, into a post: about 2 1/3 times the board, two by two, one for every inch (25" +
 			" mm) of its width"},
-	frame.TieToCleat: {kind: "screw", lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand / 2, thin: true,
+	frame.TieToCleat: {kind: catalog.Screw, lengths: ratio{2, 1}, least: ratio{3, 2}, strip: hand / 2, thin: true,
 		words: "a tie's side to its cleat: twice the tie, two by two, one for every inch (25 mm) of its width"},
 	frame.WallLedger: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   ratio{5, 3},
 		spacing: 150 * measure.Millimetre,
 		words:   "a ledger that carries the floor: twice the piece it goes through, every 6 in (150 mm)",
 	},
 	frame.SlatLedger: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   sevenQuarters,
 		strip:   hand,
 		words:   "down into a ledger: twice the slat",
 	},
 	frame.SheetDown: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   sevenQuarters,
 		spacing: 150 * measure.Millimetre,
 		words:   "a sheet down onto a ledger: twice the sheet, every 6 in (150 mm)",
 	},
 	frame.CapToWall: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   sevenQuarters,
 		spacing: 300 * measure.Millimetre,
 		words:   "down into a board's edge: twice the cap",
 	},
 	frame.FaceToFace: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   ratio{3, 2},
 		strip:   hand,
@@ -122,14 +122,14 @@ var rules = map[frame.JointKind]rule{
 		words:   "board on board: twice the one it goes through, and not out behind",
 	},
 	frame.BehindPost: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{3, 2},
 		least:   ratio{4, 3},
 		strip:   2 * hand,
 		words:   "from behind: half as long again as the post, two to a sleeper",
 	},
 	frame.PocketEnd: {
-		kind:    "pocket",
+		kind:    catalog.Pocket,
 		lengths: ratio{5, 3},
 		least:   ratio{1, 1},
 		strip:   hand,
@@ -138,7 +138,7 @@ var rules = map[frame.JointKind]rule{
 			" takes up",
 	},
 	frame.Bracket: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{9, 1},
 		least:   ratio{5, 1},
 		each:    8,
@@ -146,14 +146,14 @@ var rules = map[frame.JointKind]rule{
 			" in front",
 	},
 	frame.Splice: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{2, 1},
 		least:   ratio{1, 1},
 		each:    8,
 		words:   "a plate on each face, four in each: two on either side of the joint",
 	},
 	frame.PlateOn: {
-		kind:    "screw",
+		kind:    catalog.Screw,
 		lengths: ratio{9, 1},
 		least:   ratio{5, 1},
 		words:   "through a fitting's plate: as long as the wood takes without coming out behind",
@@ -227,7 +227,7 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 		fixed := Fixed{s, pilot(s, gravityOf(c.joint, c.frame, cat), cat), c.count}
 		p.ByJoint[c.joint.ID] = fixed
 		p.add(c.joint, fixed, c.frame.Times)
-		if s.Kind == "lag" {
+		if s.Kind == catalog.Lag {
 			if w, ok := washer(s, cat); ok {
 				p.add(c.joint, Fixed{Fixing: w, Count: fixed.Count}, c.frame.Times)
 			}
@@ -345,7 +345,7 @@ func number(j frame.Joint) int {
 	}
 	strip := rules[j.Kind].strip
 	n := int((j.Run + strip - 1) / strip)
-	if rules[j.Kind].kind != "lag" {
+	if rules[j.Kind].kind != catalog.Lag {
 		n--
 	}
 	return max(2, n)
@@ -354,7 +354,7 @@ func number(j frame.Joint) int {
 // washer finds the washer that fits a bolt.
 func washer(f catalog.Fixing, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	for _, w := range cat.Fixings {
-		if w.Kind == "washer" && w.Diameter == f.Diameter {
+		if w.Kind == catalog.Washer && w.Diameter == f.Diameter {
 			return w, true
 		}
 	}
@@ -380,7 +380,7 @@ func pilot(f catalog.Fixing, gravity float64, cat *catalog.Catalog) measure.Leng
 	if gravity > 0.6 {
 		want = f.Root
 	}
-	if f.Kind == "lag" {
+	if f.Kind == catalog.Lag {
 		switch {
 		case gravity > 0.6:
 			want = f.Diameter * 3 / 4

@@ -24,7 +24,7 @@ const stapleEvery = 140 * measure.Millimetre
 
 // staples hold sheets to the walls.
 func (p *Plan) staples(frames []frame.Frame, cat *catalog.Catalog) {
-	i := slices.IndexFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.Kind == "staple" })
+	i := slices.IndexFunc(cat.Fixings, func(f catalog.Fixing) bool { return f.Kind == catalog.Staple })
 	if i < 0 {
 		return
 	}
@@ -55,7 +55,7 @@ func stapled(s frame.Sheet) int { return int((s.Stapled + stapleEvery - 1) / sta
 // Stapled is the staple that holds a sheet, put in so many times, and how many of it.
 func (p Plan) Stapled(s frame.Sheet, times int) (id string, n int) {
 	for _, need := range p.Needs {
-		if need.Fixing.Kind == "staple" && s.Stapled > 0 {
+		if need.Fixing.Kind == catalog.Staple && s.Stapled > 0 {
 			return need.Fixing.ID, stapled(s) * times
 		}
 	}
@@ -64,11 +64,11 @@ func (p Plan) Stapled(s frame.Sheet, times int) (id string, n int) {
 
 // Washer is the washer that goes under a lag's head, if the plan has one for it.
 func (p Plan) Washer(f catalog.Fixing) string {
-	if f.Kind != "lag" {
+	if f.Kind != catalog.Lag {
 		return ""
 	}
 	for _, n := range p.Needs {
-		if n.Fixing.Kind == "washer" && n.Fixing.Diameter == f.Diameter {
+		if n.Fixing.Kind == catalog.Washer && n.Fixing.Diameter == f.Diameter {
 			return n.Fixing.ID
 		}
 	}

@@ -12,7 +12,7 @@ func (f *Frame) Footprint() measure.Area {
 	case len(f.Arcs) > 0 && len(f.Cavities) > 0: // the lowest ring's units and what is inside
 		area := OutlineArea(f.Cavities[0].Outline)
 		for _, u := range f.Units {
-			if u.Kind != "cap" && u.Course == 1 {
+			if u.Kind != CapUnit && u.Course == 1 {
 				area += OutlineArea(u.Body.Outline)
 			}
 		}

@@ -38,7 +38,7 @@ type Part struct {
 	ID        string
 	Letter    string // shop letter, shared by pieces that are alike
 	Role      string // what it is, for reading: "front side, course 2"
-	Kind      string // what it is, for grouping: "side", "end", "post", "cap"
+	Kind      PartKind
 	Bed       string
 	Profile   string
 	Species   string
@@ -76,6 +76,7 @@ type Sheet struct {
 	Width    measure.Length
 	TurnUp   measure.Length // at every edge
 	Inside   bool           // put in once the walls stand; others lie on the ground before
+	Lines    bool           // it lies between the walls and the soil
 	Along    bool           // its strips run along its length only, one over the other: it stands against a wall
 	Closed   bool           // it runs round and meets itself, so that its ends lap too
 	Stapled  measure.Length // of its edges
@@ -144,7 +145,7 @@ type Wall struct {
 	Supports []measure.Length // centres along the wall, in order
 	Soil     measure.Length   // depth of soil behind it
 	Field    string           // the decision that adds supports; "" where there is none
-	Support  string           // what such a support is, for reading: "mid post"
+	Support  PartKind         // what such a support is: "mid post"
 	Ground   string           // the decision how deep supports are set; "" where they are not
 }
 
@@ -159,13 +160,22 @@ type Floor struct {
 	BeamSpan measure.Length
 	Rail     string // a part of the beams' profile: the ledgers' where there is no beam
 	Soil     measure.Length
-	Field    string // the decision that adds beams; "" where there is none
-	Most     int    // beams there is room for
+	Field    string   // the decision that adds beams; "" where there is none
+	Called   PartKind // what they are: beams, spanners; "" is beams
+	Most     int      // beams there is room for
 	// LedgerSpan is the side ledgers' between what holds them, over LedgerSpans
 	// in a row; 0 where they are held all along. LedgerField adds to what holds them.
 	LedgerSpan  measure.Length
 	LedgerSpans int
 	LedgerField string
+}
+
+// Carriers is what lies under its slats between what stands at its ends.
+func (f Floor) Carriers() PartKind {
+	if f.Called == "" {
+		return Beam
+	}
+	return f.Called
 }
 
 // Measure is a dimension worth reading on a drawing. Field names the decision
@@ -313,6 +323,16 @@ func (f *Frame) Screwed() bool { return len(f.Joints) > 0 }
 // Lasts reports whether some of it is stone, which no wet rots.
 func (f *Frame) Lasts() bool { return len(f.Units)+len(f.Pours) > 0 }
 
+// Lined is what lies between the walls and the soil, "" where nothing does.
+func (f *Frame) Lined() string {
+	for _, s := range f.Sheets {
+		if s.Lines {
+			return s.Material
+		}
+	}
+	return ""
+}
+
 // Courses is how many boards high the walls are.
 func (f *Frame) Courses() int {
 	n := 0
@@ -320,7 +340,7 @@ func (f *Frame) Courses() int {
 		n = max(n, p.Course)
 	}
 	for _, u := range f.Units {
-		if u.Kind != "cap" {
+		if u.Kind != CapUnit {
 			n = max(n, u.Course)
 		}
 	}

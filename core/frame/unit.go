@@ -9,7 +9,7 @@ type Unit struct {
 	ID     string
 	Bed    string
 	SKU    string // catalogue ID
-	Kind   string // standard, half, left corner, right corner, cap
+	Kind   UnitKind
 	Role   string // where it is, for reading: "front, course 2"
 	Course int    // from 1 on the base; caps lie on the last
 	Body   Prism

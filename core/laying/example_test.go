@@ -17,7 +17,7 @@ func ExampleWork() {
 	}
 	wall := frame.Frame{Times: 1}
 	for range 40 {
-		wall.Units = append(wall.Units, frame.Unit{SKU: "wall12", Kind: "standard"})
+		wall.Units = append(wall.Units, frame.Unit{SKU: "wall12", Kind: frame.StandardUnit})
 	}
 	listed := func(_ string, price money.Amount) money.Amount { return price }
 	p, err := laying.Work([]frame.Frame{wall}, shop, listed)

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -31,7 +32,7 @@ func (h Heap) figures(s why.Style) []why.Figure {
 		Source: h.Loose.Source,
 	})}
 	packs := why.Why{Steps: []why.Step{why.Given("in place", in)}, Rule: "Packs are whole.", Source: h.Loose.Source}
-	if h.Loose.Kind == "mortar" {
+	if h.Loose.Kind == catalog.Mortar {
 		one := why.Room(h.Loose.Volume)
 		packs.Steps = append(packs.Steps, why.Given("one "+h.Loose.Pack+" makes", one),
 			why.Step{Of: why.Up(why.Over(in, one)), As: why.Number})

@@ -35,7 +35,7 @@ type Count struct {
 
 // Kind is how many of a unit are laid in one way.
 type Kind struct {
-	Name  string // "standard", "left corner", "cut"
+	Name  frame.UnitKind
 	Count int
 	Cut   measure.Length // they are cut to; 0 for whole ones
 	Angle float64        // of the cut, degrees from square
@@ -176,7 +176,7 @@ func (p *Plan) units(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)
 	}
 	for _, j := range joints {
-		if err := p.heap(cat, price, "mortar", j.volume(), j.step()); err != nil {
+		if err := p.heap(cat, price, catalog.Mortar, j.volume(), j.step()); err != nil {
 			return err
 		}
 	}
@@ -225,7 +225,7 @@ func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 			n := measure.Volume(f.Times)
 			p.Rubble += c.Volume * n / 1000 * measure.Volume(c.Rubble)
 			p.Mix += mixOf(c) * n
-			bag, err := cat.LooseOf("mortar")
+			bag, err := cat.LooseOf(catalog.Mortar)
 			if err != nil {
 				return fmt.Errorf("laying: %w", err)
 			}
@@ -236,18 +236,18 @@ func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 					return err
 				}
 			}
-			if h := p.heapOf("mortar"); c.Sand == 0 && h != nil {
+			if h := p.heapOf(catalog.Mortar); c.Sand == 0 && h != nil {
 				p.Left = h.Loose.Volume*measure.Volume(h.Packs) - h.Volume
 			}
 		}
 	}
-	if bricks := cat.UnitsOf("brick"); len(bricks) > 0 {
+	if bricks := cat.UnitsOf(catalog.Brick); len(bricks) > 0 {
 		p.Bricks = int(p.Left / measure.Over(bricks[0].Length, bricks[0].Depth).By(bricks[0].Height))
 	}
 	return nil
 }
 
-func (p *Plan) heapOf(kind string) *Heap {
+func (p *Plan) heapOf(kind catalog.LooseKind) *Heap {
 	i := slices.IndexFunc(p.Heaps, func(h Heap) bool { return h.Loose.Kind == kind })
 	if i < 0 {
 		return nil
@@ -261,14 +261,14 @@ func mixOf(c frame.Pour) measure.Volume {
 }
 
 // poured is how what cast walls take of a kind comes about.
-func poured(c frame.Pour, times int, kind string) why.Step {
+func poured(c frame.Pour, times int, kind catalog.LooseKind) why.Step {
 	s := why.Step{Name: "the cast wall less its rubble, and a twentieth more for what is spilt", As: why.Volume}
 	terms := []why.Term{why.Count(times), why.Room(c.Volume),
 		why.Of(why.Number, 1-float64(c.Rubble)/1000), why.Of(why.Number, spilt/100.)}
 	if c.Sand > 0 {
 		s.Name += fmt.Sprintf("; one cement to %d sand, which are a third more before they are mixed", c.Sand)
 		terms = append(terms, why.Of(why.Number, dried/100.))
-		if kind == "sand" {
+		if kind == catalog.Sand {
 			terms = append(terms, why.Count(c.Sand))
 		}
 		s.Of = why.Over(why.Times(terms...), why.Count(c.Sand+1))
@@ -280,7 +280,7 @@ func poured(c frame.Pour, times int, kind string) why.Step {
 
 // Mortar is what is mixed for the joints of a unit as it is laid.
 func Mortar(u catalog.Unit, as frame.Unit) measure.Volume {
-	if u.Joint == 0 || as.Kind == "cap" || as.Dry {
+	if u.Joint == 0 || as.Kind == frame.CapUnit || as.Dry {
 		return 0
 	}
 	return jointed(u) * mortarFactor / 10
@@ -297,12 +297,12 @@ func Screed(b frame.Base) (sand, cement measure.Volume) {
 }
 
 // Poured is what a cast wall takes, by kind: its mix, or the cement and sand that make it.
-func Poured(c frame.Pour) map[string]measure.Volume {
+func Poured(c frame.Pour) map[catalog.LooseKind]measure.Volume {
 	if c.Sand == 0 {
-		return map[string]measure.Volume{"mortar": mixOf(c)}
+		return map[catalog.LooseKind]measure.Volume{catalog.Mortar: mixOf(c)}
 	}
 	part := mixOf(c) / 100 * dried / measure.Volume(c.Sand+1)
-	return map[string]measure.Volume{"cement": part, "sand": part * measure.Volume(c.Sand)}
+	return map[catalog.LooseKind]measure.Volume{catalog.Cement: part, catalog.Sand: part * measure.Volume(c.Sand)}
 }
 
 // jointed is the mortar round one unit: a bed joint and an upright one.
@@ -337,7 +337,7 @@ func (c *Count) cutUp() (whole int) {
 		}
 		r.Pieces = append(
 			r.Pieces,
-			cutting.Piece{ID: k.Name + k.Cut.String(), Profile: c.Unit.ID, Length: length, Quantity: k.Count},
+			cutting.Piece{ID: string(k.Name) + k.Cut.String(), Profile: c.Unit.ID, Length: length, Quantity: k.Count},
 		)
 	}
 	if len(r.Pieces) == 0 {
@@ -423,7 +423,7 @@ func (p *Plan) base(frames []frame.Frame, cat *catalog.Catalog, price func(strin
 
 // layer is something loose that a frame needs in one place, and how much.
 type layer struct {
-	kind string
+	kind catalog.LooseKind
 	v    measure.Volume
 	step why.Step
 }
@@ -431,7 +431,7 @@ type layer struct {
 // layers are what a frame takes below and behind its walls.
 func layers(f frame.Frame) []layer {
 	var list []layer
-	add := func(kind, name string, v measure.Volume, of why.Term) {
+	add := func(kind catalog.LooseKind, name string, v measure.Volume, of why.Term) {
 		if v > 0 {
 			list = append(list, layer{kind, v, why.Step{Name: name, Of: of, As: why.Volume}})
 		}
@@ -439,24 +439,24 @@ func layers(f frame.Frame) []layer {
 	parts := measure.Volume(sandParts + cementParts)
 	looser := why.Of(why.Number, loosened/10.)
 	for _, b := range f.Bases {
-		add("base", "compacted in the trench, corners counted once", b.Area.By(b.Stone),
+		add(catalog.BaseStone, "compacted in the trench, corners counted once", b.Area.By(b.Stone),
 			why.Times(b.Reckoned(), why.Long(b.Stone)))
 		screed := why.Times(why.Face(b.Seat).Called("under the units"), why.Long(b.Screed), looser)
 		sand, cement := Screed(b)
 		if b.Sand {
-			add("sand", "under the first course, struck off level", sand, screed)
+			add(catalog.Sand, "under the first course, struck off level", sand, screed)
 			continue
 		}
 		of := func(n int) why.Term { return why.Over(why.Times(screed, why.Count(n)), why.Count(int(parts))) }
 		const dry = "a dry screed of six sand to one cement under the first course"
-		add("sand", dry, sand, of(sandParts))
-		add("cement", dry, cement, of(cementParts))
+		add(catalog.Sand, dry, sand, of(sandParts))
+		add(catalog.Cement, dry, cement, of(cementParts))
 	}
 	for _, d := range f.Drains {
-		add("stone", "behind the walls, course by course, so that water runs off", d.Volume, why.Room(d.Volume))
+		add(catalog.DrainStone, "behind the walls, course by course, so that water runs off", d.Volume, why.Room(d.Volume))
 	}
 	for _, c := range f.Cores {
-		add("stone", "in the cores of the blocks", c.Volume, why.Room(c.Volume))
+		add(catalog.DrainStone, "in the cores of the blocks", c.Volume, why.Room(c.Volume))
 	}
 	return list
 }
@@ -465,7 +465,7 @@ func layers(f frame.Frame) []layer {
 func (p *Plan) heap(
 	cat *catalog.Catalog,
 	price func(string, money.Amount) money.Amount,
-	kind string,
+	kind catalog.LooseKind,
 	v measure.Volume,
 	of why.Step,
 ) error {
@@ -483,7 +483,7 @@ func (p *Plan) heap(
 	h.Volume += v
 	v = h.Volume
 	h.Mass = measure.Mass(v.CubicMetres() * l.Density)
-	if kind == "mortar" {
+	if kind == catalog.Mortar {
 		h.Packs = int((v + l.Volume - 1) / l.Volume)
 		h.Mass = measure.Mass(l.Mass * float64(h.Packs))
 	} else {

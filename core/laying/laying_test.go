@@ -24,12 +24,12 @@ func TestCountByHand(t *testing.T) {
 	in := measure.Inch
 	f := frame.Frame{Times: 1}
 	for range 100 {
-		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "standard"})
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: frame.StandardUnit})
 	}
 	for range 6 {
-		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "cut", Cut: 7 * in})
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: frame.CutUnit, Cut: 7 * in})
 	}
-	f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "cut", Cut: 12 * in, Angle: 45})
+	f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: frame.CutUnit, Cut: 12 * in, Angle: 45})
 	f.Beads = []frame.Bead{{Length: 61 * measure.Foot}}
 	// 20 ft of trench 13 1/2 in wide, 4 in of stone; the screed is 7 5/8 in wide and 1 in.
 	f.Bases = []frame.Base{
@@ -53,7 +53,7 @@ func TestCountByHand(t *testing.T) {
 	if p.Tubes != 3 { // 61 ft of bead, 30 to a tube
 		t.Errorf("%d tubes", p.Tubes)
 	}
-	heap := map[string]Heap{}
+	heap := map[catalog.LooseKind]Heap{}
 	for _, h := range p.Heaps {
 		heap[h.Loose.Kind] = h
 	}
@@ -63,19 +63,19 @@ func TestCountByHand(t *testing.T) {
 			t.Errorf("%s: %.4f, want %.4f", what, got, want)
 		}
 	}
-	near("mortar", heap["mortar"].Volume.CubicFeet(), 107*67.553/1728*1.6)
-	if heap["mortar"].Packs != 11 {
-		t.Errorf("%d bags of mortar", heap["mortar"].Packs)
+	near("mortar", heap[catalog.Mortar].Volume.CubicFeet(), 107*67.553/1728*1.6)
+	if heap[catalog.Mortar].Packs != 11 {
+		t.Errorf("%d bags of mortar", heap[catalog.Mortar].Packs)
 	}
 	// Stone: 240 x 13 1/2 x 4 = 7.5 cu ft compacted, 2100 kg/m3: 446 kg, one ton.
-	near("stone", heap["base"].Volume.CubicFeet(), 7.5)
-	near("stone's mass", float64(heap["base"].Mass), 7.5*0.028316846592*2100)
+	near("stone", heap[catalog.BaseStone].Volume.CubicFeet(), 7.5)
+	near("stone's mass", float64(heap[catalog.BaseStone].Mass), 7.5*0.028316846592*2100)
 	// Screed: 240 x 7 5/8 x 1 = 1.059 cu ft; loose 1.271, six sevenths sand at 100 pcf
 	// (1602 kg/m3), a seventh cement at 94 pcf (1506).
-	near("sand", float64(heap["sand"].Mass), 1.05903*1.2*6/7*0.028316846592*1602)
-	near("cement", float64(heap["cement"].Mass), 1.05903*1.2/7*0.028316846592*1506)
-	if heap["base"].Packs != 1 || heap["sand"].Packs != 3 || heap["cement"].Packs != 1 || p.Hire == nil {
-		t.Errorf("packs %d, %d, %d", heap["base"].Packs, heap["sand"].Packs, heap["cement"].Packs)
+	near("sand", float64(heap[catalog.Sand].Mass), 1.05903*1.2*6/7*0.028316846592*1602)
+	near("cement", float64(heap[catalog.Cement].Mass), 1.05903*1.2/7*0.028316846592*1506)
+	if heap[catalog.BaseStone].Packs != 1 || heap[catalog.Sand].Packs != 3 || heap[catalog.Cement].Packs != 1 || p.Hire == nil {
+		t.Errorf("packs %d, %d, %d", heap[catalog.BaseStone].Packs, heap[catalog.Sand].Packs, heap[catalog.Cement].Packs)
 	}
 	near("dug", p.Dug.CubicFeet(), 240*13.5*7/1728)
 }
@@ -107,10 +107,10 @@ func TestMixesByHand(t *testing.T) {
 	}
 	for sand, want := range map[int][2]float64{3: {479, 0.998}, 4: {383, 1.064}} {
 		p := made(sand, 0, 1/1.05)
-		if got := float64(p.Heaps[0].Mass); p.Heaps[0].Loose.Kind != "cement" || math.Abs(got-want[0]) > 0.5 {
+		if got := float64(p.Heaps[0].Mass); p.Heaps[0].Loose.Kind != catalog.Cement || math.Abs(got-want[0]) > 0.5 {
 			t.Errorf("1:%d takes %.1f kg of %s, want %.0f", sand, got, p.Heaps[0].Loose.Kind, want[0])
 		}
-		if got := p.Heaps[1].Volume.CubicMetres(); p.Heaps[1].Loose.Kind != "sand" || math.Abs(got-want[1]) > 0.001 {
+		if got := p.Heaps[1].Volume.CubicMetres(); p.Heaps[1].Loose.Kind != catalog.Sand || math.Abs(got-want[1]) > 0.001 {
 			t.Errorf("1:%d takes %.4f m3 of %s, want %.3f", sand, got, p.Heaps[1].Loose.Kind, want[1])
 		}
 	}
@@ -137,7 +137,7 @@ func TestHalvesAreSplit(t *testing.T) {
 	}
 	f := frame.Frame{Times: 1}
 	for range 7 {
-		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: "half", Dry: true, Cut: measure.Inch * 125 / 16})
+		f.Units = append(f.Units, frame.Unit{SKU: "cmu8", Kind: frame.HalfUnit, Dry: true, Cut: measure.Inch * 125 / 16})
 	}
 	p, err := Work([]frame.Frame{f}, cat, listed)
 	if err != nil {

@@ -30,7 +30,7 @@ func (w *laid) capRun(r run) {
 		}
 		w.lay(
 			c.ID,
-			"cap",
+			frame.CapUnit,
 			"cap, "+r.key,
 			w.courses,
 			r.outline(p.from, p.to, max(p.from, inLo), min(p.to, inHi), -over, c.Depth),

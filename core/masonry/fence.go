@@ -1,8 +1,6 @@
 package masonry
 
 import (
-	"strings"
-
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -27,8 +25,8 @@ var fenceLine = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(
-			ownFields("wall", "hollow", "brick", "edging"),
-			design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "u",
+			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
+			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "u",
 				Offers: []design.Choice{
 					{Value: "u", Label: "front and both ends", Note: "along a fence"},
 					{Value: "l", Label: "front and left end", Note: "in a corner of two fences"},
@@ -37,7 +35,7 @@ var fenceLine = System{
 			design.Field{
 				Key:     heldKey,
 				Label:   "The ground behind it stands",
-				Stage:   "site",
+				Stage:   design.AtSite,
 				Kind:    design.ChoiceField,
 				Default: "level",
 				Help: "A fence is no retaining wall. Where ground is held up, a wall of its own has to do it, and" +
@@ -50,7 +48,7 @@ var fenceLine = System{
 			design.Field{
 				Key:     barrierKey,
 				Label:   "Sheet against it",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: "membrane",
 				Offers: []design.Choice{
@@ -67,7 +65,7 @@ var fenceLine = System{
 		),
 		Start: func(cat *catalog.Catalog, b *design.Bed) {
 			startWall(cat, b)
-			b.Access = fromOneSide(b.Access)
+			b.Access = b.Access.ToOne()
 		},
 		Follow: followWall,
 		Apart:  apartWall,
@@ -94,14 +92,6 @@ const (
 // turned is how far the sheet runs along the ends and up past the soil (common
 // practice: 100 mm, 4 in).
 const turned = 100 * measure.Millimetre
-
-// fromOneSide is how a bed is reached that stands against something.
-func fromOneSide(access string) string {
-	if who, ok := strings.CutPrefix(access, "both"); ok {
-		return "one" + who
-	}
-	return access
-}
 
 func buildFenceLine(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	f, err := buildWall(bed, cat)

@@ -21,16 +21,16 @@ var hollowBlock = System{
 		Uses:     []string{"grass", "under"},
 		Lacks:    lacks,
 		Own: append(
-			ownFields("hollow"),
+			ownFields(catalog.HollowUnit),
 			design.Field{
 				Key:     shapeKey,
 				Label:   "Walls",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.ChoiceField,
 				Default: "closed",
 				Offers:  []design.Choice{{Value: "closed", Label: "all round", Note: "stands by itself"}},
 			},
-			design.Field{Key: laidKey, Label: "Laid", Stage: "frame", Kind: design.ChoiceField, Default: "mortar",
+			design.Field{Key: laidKey, Label: "Laid", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "mortar",
 				Help: "Dry, blocks touch and the wall is as long as they are; in mortar every joint takes its width.",
 				Offers: []design.Choice{
 					{Value: "dry", Label: "dry", Note: "block on block, taken down again"},
@@ -39,7 +39,7 @@ var hollowBlock = System{
 			design.Field{
 				Key:     coresKey,
 				Label:   "Cores of the top course",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: "planted",
 				Offers: []design.Choice{
@@ -50,7 +50,7 @@ var hollowBlock = System{
 			design.Field{
 				Key:     pinKey,
 				Label:   "Pins through the cores",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "4 ft",
 				Metric:  "1200 mm",
@@ -85,7 +85,7 @@ const (
 )
 
 func startHollow(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("hollow")[0]
+	u := cat.UnitsOf(catalog.HollowUnit)[0]
 	b.Options[unitKey], b.Options[laidKey] = u.ID, "dry"
 	u.Joint = 0
 	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
@@ -110,7 +110,7 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	planted := bed.Options[coresKey] == "planted" && bed.Options[capKey] == "none"
 	top, stone := 0, measure.Volume(0)
 	for _, x := range f.Units {
-		if x.Kind == "cap" {
+		if x.Kind == frame.CapUnit {
 			continue
 		}
 		if x.Course == f.Courses() {

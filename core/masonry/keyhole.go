@@ -29,11 +29,11 @@ var keyhole = System{
 		WayIn:    true,
 		Names:    map[string]string{"length": "Inside across"},
 		Own: append(
-			ownFields("ring", "wall", "edging", "brick"),
+			ownFields(catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
 			design.Field{
 				Key:     basketKey,
 				Label:   "Basket across",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "40 in",
 				Metric:  "1000 mm",
@@ -43,7 +43,7 @@ var keyhole = System{
 			design.Field{
 				Key:     tallKey,
 				Label:   "Basket above the rim",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "12 in",
 				Metric:  "300 mm",
@@ -52,7 +52,7 @@ var keyhole = System{
 			design.Field{
 				Key:     wayKey,
 				Label:   "Way in",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "24 in",
 				Metric:  "600 mm",
@@ -61,7 +61,7 @@ var keyhole = System{
 			design.Field{
 				Key:     riseKey,
 				Label:   "Soil rises to the basket",
-				Stage:   "fill",
+				Stage:   design.AtFill,
 				Kind:    design.LengthField,
 				Default: "8 in",
 				Metric:  "200 mm",
@@ -69,7 +69,7 @@ var keyhole = System{
 			design.Field{
 				Key:     pegKey,
 				Label:   "Pegs of the basket apart",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "12 in",
 				Metric:  "300 mm",
@@ -93,7 +93,7 @@ const (
 )
 
 func startKeyhole(cat *catalog.Catalog, b *design.Bed) {
-	b.Options[unitKey] = cat.UnitsOf("ring")[0].ID
+	b.Options[unitKey] = cat.UnitsOf(catalog.RingUnit)[0].ID
 	b.Length = 84 * measure.Inch
 	if cat.System == measure.Metric {
 		b.Length = 2100 * measure.Millimetre
@@ -321,9 +321,9 @@ func (w *laid) holeCourse(h hole, course int) {
 	for k := range n {
 		mid := h.from + step*(float64(k)+shift)
 		left, right := 1.0, 1.0
-		kind, cut := "standard", measure.Length(0)
+		kind, cut := frame.StandardUnit, measure.Length(0)
 		if course%2 == 0 && (k == 0 || k == n-1) { // half of it would stand in the way
-			kind, cut = "cut", u.Length/2
+			kind, cut = frame.CutUnit, u.Length/2
 			if k == 0 {
 				left = 0
 			} else {
@@ -350,9 +350,9 @@ func (w *laid) holeCourse(h hole, course int) {
 			r.at.U += u.Depth
 		}
 		for _, p := range stretch(r, rectangular(u), course) {
-			cut, kind := measure.Length(0), "standard"
+			cut, kind := measure.Length(0), frame.StandardUnit
 			if l := p.to - p.from; l != u.Length {
-				cut, kind = l, "cut"
+				cut, kind = l, frame.CutUnit
 			}
 			w.lay(
 				u.ID,

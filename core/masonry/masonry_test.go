@@ -48,8 +48,8 @@ func mustMake(t testing.TB, region, system string, edits ...string) frame.Frame 
 	return f
 }
 
-func kinds(f frame.Frame) map[string]int {
-	n := map[string]int{}
+func kinds(f frame.Frame) map[frame.UnitKind]int {
+	n := map[frame.UnitKind]int{}
 	for _, u := range f.Units {
 		n[u.Kind]++
 	}
@@ -185,7 +185,7 @@ func TestOthersOfAnySize(t *testing.T) {
 				"stone"}[r.IntN(2)]},
 		}[system]
 		if system == "fence-line" || system == "hollow-block" { // as many units as a page would step to
-			kind := map[string]string{"fence-line": "wall", "hollow-block": "hollow"}[system]
+			kind := map[string]catalog.UnitKind{"fence-line": catalog.WallUnit, "hollow-block": catalog.HollowUnit}[system]
 			u := c.UnitsOf(kind)[0]
 			if system == "hollow-block" {
 				u.Joint = 0

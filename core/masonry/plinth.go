@@ -29,15 +29,15 @@ var plinth = System{
 			{
 				Key:     unitKey,
 				Label:   "Unit",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: "",
-				Offer:   unitsOf("brick"),
+				Offer:   unitsOf(catalog.Brick),
 			},
 			{
 				Key:     layersKey,
 				Label:   "Courses",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: "2",
 				Most:    6,
@@ -46,13 +46,13 @@ var plinth = System{
 			{
 				Key:     buryKey,
 				Label:   "First course below the ground",
-				Stage:   "ground",
+				Stage:   design.AtGround,
 				Kind:    design.LengthField,
 				Default: "1 in",
 				Metric:  "25 mm",
 				Help:    "Let in a little it cannot creep apart.",
 			},
-			{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "levelled",
+			{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "levelled",
 				Offers: []design.Choice{
 					{Value: "full", Label: "compacted base and a screed", Note: "for a heavy planter on soft ground"},
 					{Value: "levelled", Label: "levelled ground and a little sand", Note: "may have to be relaid"},
@@ -80,7 +80,7 @@ func between(u catalog.Unit) measure.Length { return u.Length - 2*u.Depth }
 func brickStep(u catalog.Unit) measure.Length { return u.Depth + between(u) }
 
 func startPlinth(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("brick")[0]
+	u := cat.UnitsOf(catalog.Brick)[0]
 	b.Options[unitKey] = u.ID
 	b.Length, b.Width = min(b.Length, 1250*measure.Millimetre), min(b.Width, 700*measure.Millimetre)
 	snapPlinth(b, u)
@@ -165,9 +165,9 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				if course%2 == 0 {
 					o = rectangle(frame.Spot{U: across, V: at}, frame.Spot{U: across + u.Depth, V: to})
 				}
-				kind, cut := "standard", measure.Length(0)
+				kind, cut := frame.StandardUnit, measure.Length(0)
 				if to-at < u.Length {
-					kind, cut = "cut", to-at
+					kind, cut = frame.CutUnit, to-at
 				}
 				w.lay(u.ID, kind, fmt.Sprintf("row %d, course %d", row+1, course), course, o, cut, 0)
 				w.f.Units[len(w.f.Units)-1].Dry = true

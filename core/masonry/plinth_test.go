@@ -17,11 +17,11 @@ import (
 // courses: 16 whole ones, 8 halves.
 func TestPlinthByHand(t *testing.T) {
 	f := mustMake(t, "metric", "plinth", "length=552.5 mm", "width=440 mm")
-	if n := kinds(f); n["standard"] != 16 || n["cut"] != 8 || f.Rim != 105*measure.Millimetre {
+	if n := kinds(f); n[frame.StandardUnit] != 16 || n[frame.CutUnit] != 8 || f.Rim != 105*measure.Millimetre {
 		t.Errorf("%v, %v high", n, f.Rim)
 	}
 	for _, u := range f.Units {
-		if u.Kind == "cut" && u.Cut != measure.Millimetre*205/2 {
+		if u.Kind == frame.CutUnit && u.Cut != measure.Millimetre*205/2 {
 			t.Errorf("%s cut to %v", u.Role, u.Cut)
 		}
 	}
@@ -37,7 +37,7 @@ func TestPlinthsOfAnySize(t *testing.T) {
 	r := rand.New(rand.NewPCG(8, 3))
 	for range 40 {
 		c := catalog.Regions()[r.IntN(2)]
-		u := c.UnitsOf("brick")[0]
+		u := c.UnitsOf(catalog.Brick)[0]
 		n, m := measure.Length(4+r.IntN(9)), measure.Length(4+r.IntN(4))
 		n = max(n, m)
 		f := mustMake(
@@ -58,10 +58,10 @@ func TestPlinthsOfAnySize(t *testing.T) {
 					continue
 				}
 				halves += 2
-				if x.Kind == "cut" {
+				if x.Kind == frame.CutUnit {
 					halves--
 				}
-				if course == 1 || x.Kind == "cut" {
+				if course == 1 || x.Kind == frame.CutUnit {
 					continue
 				}
 				below := 0

@@ -28,7 +28,7 @@ var poured = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: []design.Field{
-			{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
+			{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",
 				Offers: []design.Choice{
 					{Value: "closed", Label: "all round", Note: "stands by itself"},
 					{Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
@@ -42,13 +42,13 @@ var poured = System{
 			{
 				Key:     fallKey,
 				Label:   "Ground falls from left to right",
-				Stage:   "site",
+				Stage:   design.AtSite,
 				Kind:    design.LengthField,
 				Default: "0 in",
 				Metric:  "0 mm",
 				Help:    "Over the length of the bed. The top stays level: the wall gets as much taller.",
 			},
-			{Key: mixKey, Label: "Mixed from", Stage: "frame", Kind: design.ChoiceField, Default: "bags",
+			{Key: mixKey, Label: "Mixed from", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "bags",
 				Offers: []design.Choice{
 					{Value: "bags", Label: "mortar mix in bags", Note: "add water; simple"},
 					{Value: "3", Label: "one cement, three sand", Note: "strong; mixed by the shovel"},
@@ -57,7 +57,7 @@ var poured = System{
 			{
 				Key:     thickKey,
 				Label:   "Wall thick",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "6 in",
 				Metric:  "150 mm",
@@ -66,7 +66,7 @@ var poured = System{
 			{
 				Key:     roundKey,
 				Label:   "Corners rounded to",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "12 in",
 				Metric:  "300 mm",
@@ -75,14 +75,14 @@ var poured = System{
 			{
 				Key:     rubbleKey,
 				Label:   "Rubble in it, per cent",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: "25",
 				Most:    50,
 				Help: "Clean broken brick or stone, washed, two fingers off either face (common practice: a" +
 					" quarter to a third).",
 			},
-			{Key: batchKey, Label: "Mixed in", Stage: "frame", Kind: design.ChoiceField, Default: "barrow",
+			{Key: batchKey, Label: "Mixed in", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "barrow",
 				Offers: []design.Choice{
 					{Value: "barrow", Label: "a wheelbarrow", Note: "2 bags at a time"},
 					{Value: "mixer", Label: "a hired mixer", Note: "4 bags at a time"},
@@ -90,13 +90,13 @@ var poured = System{
 			{
 				Key:     buryKey,
 				Label:   "Foot below the ground",
-				Stage:   "ground",
+				Stage:   design.AtGround,
 				Kind:    design.LengthField,
 				Default: "4 in",
 				Metric:  "100 mm",
 				Help:    "So that it cannot slide, and frost lifts it less.",
 			},
-			{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
+			{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "full",
 				Offers: []design.Choice{
 					{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"},
 					{Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"},
@@ -172,7 +172,7 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		)
 		return
 	}
-	u := catalog.Unit{Kind: "cast", Depth: thick, Length: thick, Back: thick, Height: thick}
+	u := catalog.Unit{Kind: catalog.CastWall, Depth: thick, Length: thick, Back: thick, Height: thick}
 	u.Mass = cast * measure.Over(thick, thick).By(thick).CubicMetres()
 	b.Soil += fall // at its deepest
 	bears(b, cat, u, refuse)

@@ -29,11 +29,11 @@ var ring = System{
 		Lacks: append([]string{"width"}, lacks...),
 		Names: map[string]string{"length": "Inside across"},
 		Own: append(
-			ownFields("ring", "wall", "edging", "brick"),
+			ownFields(catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
 			design.Field{
 				Key:     arcKey,
 				Label:   "How much of a circle",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.ChoiceField,
 				Default: "full",
 				Offers: []design.Choice{
@@ -45,7 +45,7 @@ var ring = System{
 			design.Field{
 				Key:     countKey,
 				Label:   "Units in a course",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    400,
@@ -55,7 +55,7 @@ var ring = System{
 			design.Field{
 				Key:     gapKey,
 				Label:   "Joint inside, with a number of units",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "0 in",
 				Metric:  "0 mm",
@@ -65,7 +65,7 @@ var ring = System{
 			design.Field{
 				Key:     tiersKey,
 				Label:   "Rings, one on the other",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.NumberField,
 				Default: "1",
 				Most:    4,
@@ -74,7 +74,7 @@ var ring = System{
 			design.Field{
 				Key:     ledgeKey,
 				Label:   "Ledge to plant between them",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "10 in",
 				Metric:  "250 mm",
@@ -83,7 +83,7 @@ var ring = System{
 			design.Field{
 				Key:     tierCoursesKey,
 				Label:   "Courses of each upper ring",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.NumberField,
 				Default: "2",
 				Most:    6,
@@ -176,7 +176,7 @@ func roundOf(b design.Bed, u catalog.Unit) round {
 }
 
 func startRing(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("ring")[0]
+	u := cat.UnitsOf(catalog.RingUnit)[0]
 	b.Options[unitKey] = u.ID
 	b.Length = min(b.Length, 48*measure.Inch)
 	if cat.System == measure.Metric {
@@ -191,7 +191,7 @@ func followRing(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) 
 	u, err := cat.Unit(b.Options[unitKey])
 	parts := arcs[b.Options[arcKey]]
 	if parts > 1 && changed(arcKey) && !changed("access") {
-		b.Access = fromOneSide(b.Access) // it stands against something
+		b.Access = b.Access.ToOne() // it stands against something
 	}
 	if err == nil && parts > 0 {
 		n, counted := b.OptionCount(countKey)
@@ -370,7 +370,7 @@ func (w *laid) ringCourse(r round, course int) {
 	whole := func(mid float64) {
 		w.lay(
 			u.ID,
-			"standard",
+			frame.StandardUnit,
 			role,
 			course,
 			[]frame.Spot{r.spot(mid, in, -float64(u.Back)/2), r.spot(mid, out, -float64(u.Length)/2),
@@ -395,7 +395,7 @@ func (w *laid) ringCourse(r round, course int) {
 		case 0: // the half that is on this side of the wall
 			w.lay(
 				u.ID,
-				"cut",
+				frame.CutUnit,
 				role,
 				course,
 				[]frame.Spot{
@@ -410,7 +410,7 @@ func (w *laid) ringCourse(r round, course int) {
 		case n:
 			w.lay(
 				u.ID,
-				"cut",
+				frame.CutUnit,
 				role,
 				course,
 				[]frame.Spot{
@@ -442,7 +442,7 @@ func (w *laid) ringCaps(r round, over measure.Length) {
 		wide, narrow := math.Floor(out*t)-1, math.Floor(in*t)-1
 		w.lay(
 			c.ID,
-			"cap",
+			frame.CapUnit,
 			"cap",
 			w.courses,
 			[]frame.Spot{

@@ -37,12 +37,12 @@ func TestRingByHand(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if want := 2 * apothem(u, 19, 0); b.Length != want || kinds(f)["standard"] != 19*f.Courses() {
+	if want := 2 * apothem(u, 19, 0); b.Length != want || kinds(f)[frame.StandardUnit] != 19*f.Courses() {
 		t.Errorf("across %v, want %v; %v", b.Length, want, kinds(f))
 	}
 	// The other way about: that size asked for comes to 19 again.
 	g, _, err := made("us", "ring", "length="+b.Length.String())
-	if err != nil || kinds(g)["standard"] != 19*g.Courses() {
+	if err != nil || kinds(g)[frame.StandardUnit] != 19*g.Courses() {
 		t.Errorf("%v %v", err, kinds(g))
 	}
 	// Its soil is a circle's: pi r^2 by the depth.
@@ -56,9 +56,9 @@ func TestRingByHand(t *testing.T) {
 // side of one and its middle line, by vectors.
 func TestRingCapsMeet(t *testing.T) {
 	f := mustMake(t, "us", "ring", "unit_cap=mitred", "length=60 in")
-	n := kinds(f)["cap"]
+	n := kinds(f)[frame.CapUnit]
 	for _, u := range f.Units {
-		if u.Kind != "cap" {
+		if u.Kind != frame.CapUnit {
 			continue
 		}
 		o := u.Body.Outline // inner, outer, outer, inner
@@ -219,7 +219,7 @@ func TestRingsOfAnySize(t *testing.T) {
 	built := 0
 	for range 120 {
 		c := catalog.Regions()[r.IntN(2)]
-		units := c.UnitsOf("ring", "wall", "edging", "brick")
+		units := c.UnitsOf(catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick)
 		u := units[r.IntN(len(units))]
 		f, b, err := made(
 			c.ID,
@@ -253,7 +253,7 @@ func TestRingsOfAnySize(t *testing.T) {
 			}
 		}
 		for _, x := range f.Units {
-			if x.Kind != "standard" {
+			if x.Kind != frame.StandardUnit {
 				continue
 			}
 			o := x.Body.Outline

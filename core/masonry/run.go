@@ -3,7 +3,6 @@ package masonry
 import (
 	"cmp"
 	"fmt"
-	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -54,7 +53,7 @@ const fitKey = "fit"
 var fitField = design.Field{
 	Key:     fitKey,
 	Label:   "A front between two things",
-	Stage:   "bed",
+	Stage:   design.AtBed,
 	Kind:    design.ChoiceField,
 	Default: "whole",
 	Help:    "Where only the front is built its length may be given.",
@@ -178,24 +177,24 @@ func (w *laid) run(r run, course int) {
 		if course <= w.steps && course <= w.steps-w.down(r, p.to, p.from) {
 			continue // the base is higher here
 		}
-		kind, sku, cut := "standard", u.ID, measure.Length(0)
+		kind, sku, cut := frame.StandardUnit, u.ID, measure.Length(0)
 		switch l := p.to - p.from; {
 		case l == u.Length:
 		case w.half.ID != "" && l == w.half.Length:
-			kind, sku = "half", w.half.ID
+			kind, sku = frame.HalfUnit, w.half.ID
 		default:
-			kind, cut = "cut", l
+			kind, cut = frame.CutUnit, l
 		}
 		first, last := i == 0, i == len(list)-1
 		if r.end && !r.start { // it was laid from its end
 			first, last = last, first
 		}
 		switch {
-		case kind != "standard":
+		case kind != frame.StandardUnit:
 		case r.start && first && laps%2 == 1:
-			kind, sku = "left corner", cmp.Or(u.Left, sku)
+			kind, sku = frame.LeftCorner, cmp.Or(u.Left, sku)
 		case r.end && last && laps%2 == 0:
-			kind, sku = "right corner", cmp.Or(u.Right, sku)
+			kind, sku = frame.RightCorner, cmp.Or(u.Right, sku)
 		}
 		w.lay(
 			sku,
@@ -206,6 +205,6 @@ func (w *laid) run(r run, course int) {
 			cut,
 			0,
 		)
-		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || strings.HasSuffix(kind, " corner"))
+		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || kind == frame.LeftCorner || kind == frame.RightCorner)
 	}
 }

@@ -28,15 +28,16 @@ var slotted = System{
 			{
 				Key:     unitKey,
 				Label:   "Unit",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: "",
-				Offer:   unitsOf("slotted"),
+				Offer:   unitsOf(catalog.SlottedUnit),
 			},
-			{Key: baysKey, Label: "Bays", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 12,
+			{Key: baysKey, Label: "Bays", Stage: design.AtFrame, Kind: design.NumberField, Default: design.Auto, Most: 12,
 				Help: "auto sets as many as keep the boards from bowing. Each has boards all round, and shares its" +
 					" middle blocks."},
-			{Key: pinnedKey, Label: "Pins", Stage: "frame", Kind: design.ChoiceField, Default: "yes",
+			{Key: pinnedKey, Label: "Pins", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "yes",
+				Does: []design.Deed{{For: design.PinsStacks, Value: "yes", Words: "pins down the middle of every stack"}},
 				Offers: []design.Choice{
 					{Value: "yes", Label: "one down each stack", Note: "on soft ground, or over one course"},
 					{Value: "no", Label: "none", Note: "on a slab"},
@@ -58,11 +59,11 @@ const (
 const play = 3 * measure.Millimetre
 
 func startSlotted(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("slotted")[0]
+	u := cat.UnitsOf(catalog.SlottedUnit)[0]
 	b.Options[unitKey] = u.ID
 	thick := measure.Length(0)
 	for _, p := range cat.Profiles { // the thickest that goes in
-		if p.Kind == "board" && p.Width == u.Height && p.Thickness > thick && p.Thickness < u.SlotWide &&
+		if p.Kind == catalog.Board && p.Width == u.Height && p.Thickness > thick && p.Thickness < u.SlotWide &&
 			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, b.Species)) {
 			thick = p.Thickness
 			b.Board, b.Species = p.ID, design.SpeciesFor(cat, p.ID, b.Species)
@@ -157,7 +158,7 @@ func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				s.plank(
 					fmt.Sprintf("%s.%d.%d", name, i+1, course),
 					name+" side",
-					"side",
+					frame.SideBoard,
 					course,
 					frame.X,
 					s.x[i],
@@ -167,12 +168,12 @@ func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			}
 		}
 		for i, x := range s.x {
-			name, kind := fmt.Sprintf("cross board %d", i), "cross board"
+			name, kind := fmt.Sprintf("cross board %d", i), frame.CrossBoard
 			switch i {
 			case 0:
-				name, kind = "left end", "end"
+				name, kind = "left end", frame.EndBoard
 			case len(s.x) - 1:
-				name, kind = "right end", "end"
+				name, kind = "right end", frame.EndBoard
 			}
 			s.plank(fmt.Sprintf("across.%d.%d", i+1, course), name, kind, course, frame.Y, s.y[0], s.y[1], x)
 		}
@@ -225,7 +226,7 @@ func (s *slots) block(x, y measure.Length, course, i, k int) {
 	where := fmt.Sprintf("stack %d, %s, course %d", i+1, []string{"front", "back"}[k], course)
 	s.lay(
 		u.ID,
-		"slotted",
+		frame.SlottedUnit,
 		where,
 		course,
 		[]frame.Spot{
@@ -283,7 +284,7 @@ func (s *slots) block(x, y measure.Length, course, i, k int) {
 func ordered(a, b measure.Length) (lo, hi measure.Length) { return min(a, b), max(a, b) }
 
 // plank drops a board into the slots of two blocks.
-func (s *slots) plank(id, name, kind string, course int, grain frame.Axis, from, to, at measure.Length) {
+func (s *slots) plank(id, name string, kind frame.PartKind, course int, grain frame.Axis, from, to, at measure.Length) {
 	u, t := s.unit, s.board.Thickness
 	in := u.Depth/2 - u.SlotDeep + play
 	z0, z1 := s.course(course)
@@ -410,7 +411,7 @@ func (s *slots) record() {
 			Supports: places[:2],
 		}
 		if !end {
-			w.Field, w.Support = baysKey, "middle block"
+			w.Field, w.Support = baysKey, frame.MiddleBlock
 		}
 		s.f.Walls = append(s.f.Walls, w)
 	}

@@ -42,21 +42,21 @@ const (
 )
 
 // ownFields are those decisions; kinds are the units that suit.
-func ownFields(kinds ...string) []design.Field {
+func ownFields(kinds ...catalog.UnitKind) []design.Field {
 	return []design.Field{
-		{Key: unitKey, Label: "Unit", Stage: "frame", Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
-		{Key: capKey, Label: "Cap", Stage: "frame", Kind: design.ChoiceField, Default: "none", Offer: capsFor},
+		{Key: unitKey, Label: "Unit", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
+		{Key: capKey, Label: "Cap", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "none", Offer: capsFor},
 		{
 			Key:     buryKey,
 			Label:   "First course below the ground",
-			Stage:   "ground",
+			Stage:   design.AtGround,
 			Kind:    design.LengthField,
 			Default: "2 in",
 			Metric:  "50 mm",
 			Help: "About 1 in (25 mm) for every 8 in (200 mm) of wall, so that its foot cannot slide (common" +
 				" practice).",
 		},
-		{Key: baseKey, Label: "It stands on", Stage: "ground", Kind: design.ChoiceField, Default: "full",
+		{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "full",
 			Offers: []design.Choice{
 				{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
 				{
@@ -83,7 +83,7 @@ func capsFor(_ *catalog.Catalog, b design.Bed) []design.Choice {
 }
 
 // unitsOf offers the units of some kinds.
-func unitsOf(kinds ...string) func(*catalog.Catalog, design.Bed) []design.Choice {
+func unitsOf(kinds ...catalog.UnitKind) func(*catalog.Catalog, design.Bed) []design.Choice {
 	return func(cat *catalog.Catalog, b design.Bed) []design.Choice {
 		var list []design.Choice
 		for _, u := range cat.UnitsOf(kinds...) {
@@ -165,7 +165,7 @@ func coursesUp(tall, above measure.Length, u catalog.Unit) int {
 // deepest there is.
 func capFor(cat *catalog.Catalog, u catalog.Unit) catalog.Unit {
 	var best catalog.Unit
-	for _, c := range cat.UnitsOf("cap") {
+	for _, c := range cat.UnitsOf(catalog.CapUnit) {
 		if best.ID == "" || c.Depth >= u.Depth && (best.Depth < u.Depth || c.Depth < best.Depth) ||
 			best.Depth < u.Depth && c.Depth > best.Depth {
 			best = c
@@ -185,10 +185,10 @@ func (w *laid) course(n int) (from, to measure.Length) {
 }
 
 // lay adds a unit with an outline from above.
-func (w *laid) lay(sku, kind, role string, course int, outline []frame.Spot, cut measure.Length, angle float64) {
+func (w *laid) lay(sku string, kind frame.UnitKind, role string, course int, outline []frame.Spot, cut measure.Length, angle float64) {
 	from, to := w.course(course)
 	fields := []string{unitKey, "length", "width"}
-	if kind == "cap" {
+	if kind == frame.CapUnit {
 		from, to = w.top, w.top+w.cap.Height
 		fields = []string{capKey}
 	}
@@ -281,7 +281,7 @@ func (w *laid) stack(soil measure.Length, tied bool) {
 		Bond:    frame.Dry,
 	}
 	for _, u := range w.f.Units {
-		if u.Course == 1+w.steps && u.Kind != "cap" {
+		if u.Course == 1+w.steps && u.Kind != frame.CapUnit {
 			if w.unit.Joint > 0 && !u.Dry {
 				s.Bond = frame.Mortared
 			}
@@ -313,7 +313,7 @@ func (w *laid) acts(first, corner string) {
 	var low, above, caps []string
 	for _, u := range w.f.Units {
 		switch {
-		case u.Kind == "cap":
+		case u.Kind == frame.CapUnit:
 			caps = append(caps, u.ID)
 		case u.Course <= 1+w.steps:
 			low = append(low, u.ID)
@@ -361,7 +361,7 @@ func drainField(starts string) design.Field {
 	return design.Field{
 		Key:     drainKey,
 		Label:   "Behind the walls",
-		Stage:   "fill",
+		Stage:   design.AtFill,
 		Kind:    design.ChoiceField,
 		Default: starts,
 		Help: "Water that cannot get out pushes harder than soil. Stone is laid behind each course as it goes up," +
@@ -465,7 +465,7 @@ const (
 func density(u catalog.Unit) float64 {
 	v := measure.Over((u.Length+u.Back)/2, u.Depth).By(u.Height).CubicMetres()
 	d := u.Mass / v
-	if u.Kind == "hollow" {
+	if u.Kind == catalog.HollowUnit {
 		d += cores * coreFills
 	}
 	return d

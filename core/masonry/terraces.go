@@ -30,11 +30,11 @@ var terraces = System{
 		Lacks:    lacks,
 		Names:    map[string]string{"length": "Along the slope", "width": "Up the slope"},
 		Own: append(
-			ownFields("wall", "hollow", "brick"),
+			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick),
 			design.Field{
 				Key:     cornersKey,
 				Label:   "Heights of the corners",
-				Stage:   "site",
+				Stage:   design.AtSite,
 				Kind:    design.TextField,
 				Default: "0 in; 0 in; 30 in; 30 in",
 				Metric:  "0 mm; 0 mm; 750 mm; 750 mm",
@@ -43,7 +43,7 @@ var terraces = System{
 			design.Field{
 				Key:     aboveKey,
 				Label:   "On the ground above them",
-				Stage:   "site",
+				Stage:   design.AtSite,
 				Kind:    design.ChoiceField,
 				Default: "soil",
 				Help: "What presses on the soil behind a wall pushes the wall. Keep a path back from its edge as" +
@@ -57,7 +57,7 @@ var terraces = System{
 			design.Field{
 				Key:     stepsKey,
 				Label:   "Terraces",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    12,
@@ -101,7 +101,7 @@ func asStraight(b design.Bed) design.Bed {
 const leastSlope = 1550 * measure.Millimetre
 
 func startTerraces(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("wall")[0]
+	u := cat.UnitsOf(catalog.WallUnit)[0]
 	b.Options[unitKey] = u.ID
 	b.Soil, b.Freeboard = min(b.Soil, told(cat, 8*measure.Inch, 200*measure.Millimetre)), 0
 	b.Length, b.Width = max(b.Length, leastSlope), max(b.Width*5/2, leastSlope)

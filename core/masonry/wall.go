@@ -29,8 +29,8 @@ var blockWall = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(
-			ownFields("wall", "hollow", "brick", "edging"),
-			design.Field{Key: shapeKey, Label: "Walls", Stage: "bed", Kind: design.ChoiceField, Default: "closed",
+			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
+			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",
 				Offers: []design.Choice{
 					{Value: "closed", Label: "all round", Note: "stands by itself"},
 					{Value: "u", Label: "front and both ends", Note: "open to what stands behind"},
@@ -41,7 +41,7 @@ var blockWall = System{
 					},
 					{Value: "straight", Label: "front only", Note: "between two things that stand"},
 				}},
-			design.Field{Key: bondKey, Label: "Bond", Stage: "frame", Kind: design.ChoiceField, Default: "half",
+			design.Field{Key: bondKey, Label: "Bond", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "half",
 				Offers: []design.Choice{
 					{Value: "half", Label: "half a unit over the joint", Note: "ties the wall together"},
 					{
@@ -53,7 +53,7 @@ var blockWall = System{
 			design.Field{
 				Key:     fallKey,
 				Label:   "Ground falls from left to right",
-				Stage:   "site",
+				Stage:   design.AtSite,
 				Kind:    design.LengthField,
 				Default: "0 in",
 				Metric:  "0 mm",
@@ -100,7 +100,7 @@ func bonded(clear, over measure.Length, u catalog.Unit) (less, more measure.Leng
 }
 
 func startWall(cat *catalog.Catalog, b *design.Bed) {
-	u := cat.UnitsOf("wall")[0]
+	u := cat.UnitsOf(catalog.WallUnit)[0]
 	b.Options[unitKey] = u.ID
 	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
 	snap(b, u)

@@ -22,7 +22,7 @@ import (
 // two joints between them are 23 5/8 high, 2 of that below the ground.
 func TestClosedWallByHand(t *testing.T) {
 	f := mustMake(t, "us", "block-wall", "unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=15 in", "bury=2 in")
-	if n := kinds(f); n["standard"] != 36 || n["left corner"] != 8 || n["right corner"] != 4 || len(f.Units) != 48 {
+	if n := kinds(f); n[frame.StandardUnit] != 36 || n[frame.LeftCorner] != 8 || n[frame.RightCorner] != 4 || len(f.Units) != 48 {
 		t.Errorf("%v", n)
 	}
 	if f.Outside[1].U != 87*in+in*5/8 || f.Outside[1].V != 55*in+in*5/8 || f.Rim != in*173/8 {
@@ -82,7 +82,7 @@ func TestHandedCornersByHand(t *testing.T) {
 		"freeboard=1 in",
 		"bond=stack",
 	)
-	if n := kinds(f); n["left corner"] != 12 || n["right corner"] != 0 || f.Beads[0].Length != 2*2*144*in {
+	if n := kinds(f); n[frame.LeftCorner] != 12 || n[frame.RightCorner] != 0 || f.Beads[0].Length != 2*2*144*in {
 		t.Errorf("stacked: %v, %v", n, f.Beads)
 	}
 }
@@ -104,7 +104,7 @@ func TestOpenWallByHand(t *testing.T) {
 		"bury=1 in",
 	)
 	n := kinds(f)
-	if n["half"] != 2 || n["cut"] != 0 || n["standard"]+n["left corner"]+n["right corner"] != 16 {
+	if n[frame.HalfUnit] != 2 || n[frame.CutUnit] != 0 || n[frame.StandardUnit]+n[frame.LeftCorner]+n[frame.RightCorner] != 16 {
 		t.Errorf("%v", n)
 	}
 	// The front alone, 5 blocks less a joint, begins every other course with a half.
@@ -119,7 +119,7 @@ func TestOpenWallByHand(t *testing.T) {
 		"soil=12 in",
 		"bury=1 in",
 	)
-	if n = kinds(f); n["half"] != 2 || n["standard"] != 9 || n["cut"] != 0 {
+	if n = kinds(f); n[frame.HalfUnit] != 2 || n[frame.StandardUnit] != 9 || n[frame.CutUnit] != 0 {
 		t.Errorf("straight: %v", n)
 	}
 }
@@ -270,7 +270,7 @@ func bond(f frame.Frame, u catalog.Unit) error {
 	}
 	ends := map[key][]measure.Length{} // of units along their run, from the wall's beginning
 	for _, x := range f.Units {
-		if x.Kind == "cap" {
+		if x.Kind == frame.CapUnit {
 			continue
 		}
 		wall, _, _ := strings.Cut(x.Role, ",")
@@ -311,10 +311,10 @@ func bond(f frame.Frame, u catalog.Unit) error {
 // stack checks that every unit stands on just one like it, and none is cut.
 func stack(f frame.Frame) error {
 	for _, x := range f.Units {
-		if x.Kind == "cap" || x.Course == 1 {
+		if x.Kind == frame.CapUnit || x.Course == 1 {
 			continue
 		}
-		if x.Cut > 0 || x.Kind == "half" || !slices.ContainsFunc(f.Units, func(y frame.Unit) bool {
+		if x.Cut > 0 || x.Kind == frame.HalfUnit || !slices.ContainsFunc(f.Units, func(y frame.Unit) bool {
 			return y.Course == x.Course-1 && y.Kind == x.Kind && slices.Equal(y.Body.Outline, x.Body.Outline)
 		}) {
 			return fmt.Errorf("%s, %s, is on no stack", x.ID, x.Role)
@@ -328,7 +328,7 @@ func TestWallsOfAnySize(t *testing.T) {
 	built := 0
 	for range 150 {
 		c := catalog.Regions()[r.IntN(2)]
-		units := c.UnitsOf("wall", "hollow", "brick")
+		units := c.UnitsOf(catalog.WallUnit, catalog.HollowUnit, catalog.Brick)
 		u := units[r.IntN(len(units))]
 		shape := []string{"closed", "u", "l", "straight"}[r.IntN(4)]
 		n, m := measure.Length(2+r.IntN(5)), measure.Length(1+r.IntN(3))
@@ -387,7 +387,7 @@ func TestWallsOfAnySize(t *testing.T) {
 func TestFrontCutToFit(t *testing.T) {
 	lengths := func(f frame.Frame, course int) (list []measure.Length) {
 		for _, u := range f.Units {
-			if u.Course == course && u.Kind != "cap" {
+			if u.Course == course && u.Kind != frame.CapUnit {
 				lo, hi := u.Body.Bounds()
 				list = append(list, hi.X-lo.X)
 			}
@@ -421,7 +421,7 @@ func TestFrontCutToFit(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 7))
 	for range 60 {
 		c := catalog.Regions()[r.IntN(2)]
-		units := c.UnitsOf("wall", "hollow")
+		units := c.UnitsOf(catalog.WallUnit, catalog.HollowUnit)
 		u := units[r.IntN(len(units))]
 		long := measure.Length(48+r.IntN(100))*in + measure.Length(r.IntN(16))*in/16
 		f, b, err := made(

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 
+	"chamfer/core/catalog"
 	"chamfer/core/measure"
 	"chamfer/core/work"
 )
@@ -120,7 +121,7 @@ func (p *Plan) Balance() []Balanced {
 	for _, h := range p.Laying.Heaps {
 		// By what a pack holds in place: what is compacted is weighed, and takes less room.
 		pack := h.Loose.Mass / h.Loose.Density * 1e9
-		if h.Loose.Kind == "mortar" {
+		if h.Loose.Kind == catalog.Mortar {
 			pack = float64(h.Loose.Volume)
 		}
 		add(
@@ -130,7 +131,7 @@ func (p *Plan) Balance() []Balanced {
 				Unit:   "volume",
 				Bought: int64(pack * float64(h.Packs)),
 				Owned:  int64(pack * float64(h.Have)),
-				Used:   int64(used[h.Loose.Kind].Volume),
+				Used:   int64(used[string(h.Loose.Kind)].Volume),
 				Pack:   int64(pack),
 			},
 		)

@@ -54,7 +54,7 @@ func balanced(t *testing.T, name string, p *plan.Plan) {
 	kinds := []string{"base", "stone", "sand", "cement", "mortar"}
 	for _, s := range p.Steps {
 		for _, u := range s.Uses {
-			loose := slices.ContainsFunc(p.Laying.Heaps, func(h laying.Heap) bool { return h.Loose.Kind == u.Item })
+			loose := slices.ContainsFunc(p.Laying.Heaps, func(h laying.Heap) bool { return string(h.Loose.Kind) == u.Item })
 			if !known[u.Item] && !(slices.Contains(kinds, u.Item) && loose) {
 				t.Errorf("%s: %q uses %s, which nobody bought", name, s.Title, u.Item)
 			}

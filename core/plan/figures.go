@@ -30,9 +30,7 @@ func (p *Plan) woodOf(i int) (strength.Wood, bool) {
 	if w.Thick == measure.Foot { // no walls that hold soil
 		w.Thick = 38 * measure.Millimetre
 	}
-	if l := b.Options["liner"]; l == "fabric" || l == "membrane" {
-		w.Lined = l
-	}
+	w.Lined = p.Frames[i].Lined()
 	return w, true
 }
 

@@ -97,7 +97,7 @@ func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 		if math.IsNaN(l.Load) || math.IsNaN(l.Holds) || l.Load < 0 {
 			faults = append(faults, l.From+" carries no number")
 		}
-		end := l.To == "ground" || l.To == "soil" || l.To == p.Design.Beds[0].On || l.Way == strength.Rolling
+		end := l.To == "ground" || l.To == "soil" || l.To == string(p.Design.Beds[0].On) || l.Way == strength.Rolling
 		if l.Path == strength.OnFloor && end {
 			load := l.Load
 			if l.Way == strength.Rolling {

@@ -94,9 +94,9 @@ type Plan struct {
 	Tally    []why.Figure
 	Site     site.Layout
 
-	waiting context.Context   // while it is made: who asked
-	grass   map[string]string // each bed's decision
-	on      map[string]string // what each bed stands on
+	waiting context.Context            // while it is made: who asked
+	grass   map[string]string          // each bed's decision
+	on      map[string]design.Standing // what each bed stands on
 }
 
 // Make walks the road. It fails with [design.Refusal]s where the design breaks
@@ -141,7 +141,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
 		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass, On: p.on,
-		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == "deck" })})
+		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
 	return p, nil
 }
@@ -181,7 +181,7 @@ func raise(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, 
 		return nil, err
 	}
 	shop.Catalog = shop.Catalog.Measured(d.Measured).Owning(d.Units)
-	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}, on: map[string]string{}}
+	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}, on: map[string]design.Standing{}}
 	for _, bed := range d.Beds {
 		f, ok := from.built(bed, d.Measured)
 		if !ok {
@@ -193,7 +193,7 @@ func raise(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, 
 		f.Times = bed.Times()
 		p.Frames = append(p.Frames, f)
 		p.on[bed.ID] = bed.On
-		if p.grass[bed.ID] = bed.Grass; bed.On != "ground" {
+		if p.grass[bed.ID] = bed.Grass; bed.On != design.OnGround {
 			p.grass[bed.ID] = "" // there is none
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -102,7 +103,7 @@ func TestNoTipShows(t *testing.T) {
 				}
 			}
 			for _, x := range p.Fixings.Details(p.Frames[i:i+1], shop.Catalog) {
-				if x.Behind < 0 && x.Fixing.Kind != "pocket" {
+				if x.Behind < 0 && x.Fixing.Kind != catalog.Pocket {
 					t.Fatalf("%s: %v behind the tip of %s", x.Kind, x.Behind, x.Fixing.Name)
 				}
 				if d := x.Fixing.Diameter; x.Edge < d*3/2 || x.Face > 1 && x.Apart < 2*d {

@@ -90,7 +90,7 @@ func TestFloorsBesideStiffness(t *testing.T) {
 		most := g.most(moved)
 		beams := 0
 		for _, part := range f.Parts {
-			if part.Kind == "beam" {
+			if part.Kind == frame.Beam {
 				beams++
 			}
 		}
@@ -101,17 +101,17 @@ func TestFloorsBesideStiffness(t *testing.T) {
 			}
 			off := most[part.ID] / said
 			switch {
-			case part.Kind == "slat" && beams == 0:
+			case part.Kind == frame.Slat && beams == 0:
 				plain = max(plain, math.Abs(off-1))
-			case part.Kind == "slat":
+			case part.Kind == frame.Slat:
 				worstSlat = max(worstSlat, off)
-			case part.Kind == "beam":
+			case part.Kind == frame.Beam:
 				worstBeam = max(worstBeam, off)
 			}
 		}
 		rest := 0.0 // of the timber, that is not in the floor: walls and legs
 		for _, part := range f.Parts {
-			if part.Kind != "slat" && part.Kind != "beam" && part.Kind != "ledger" {
+			if part.Kind != frame.Slat && part.Kind != frame.Beam && part.Kind != frame.Ledger {
 				rest += strength.Weight(strength.Mass(part, shop.Catalog))
 			}
 		}
@@ -188,12 +188,12 @@ func TestSidesBesideStiffness(t *testing.T) {
 			lo, hi := part.Body.Bounds()
 			if at := (lo.X + hi.X).Metres() / 2; part.Grain == frame.Z && lo.Y < f.Outside[1].V/2 {
 				if corner := lo.X < 200*1e6 || hi.X > f.Outside[1].U-200*1e6; lo.Z < 0 ||
-					corner && part.Kind == "cleat" ||
-					part.Kind == "corner post" {
+					corner && part.Kind == frame.Cleat ||
+					part.Kind == frame.CornerPost {
 					if part.ID[:len("b1.cleat.l")] != "b1.cleat.l" && part.ID[:len("b1.cleat.l")] != "b1.cleat.r" {
 						posts = append(posts, at)
 					}
-				} else if part.Kind == "cleat" {
+				} else if part.Kind == frame.Cleat {
 					cleats = append(cleats, at)
 					g.tied[int(math.Round(at*1000))] = true
 				}
@@ -204,7 +204,7 @@ func TestSidesBesideStiffness(t *testing.T) {
 		soil := d.Beds[0].Soil.Metres()
 		var boards []frame.Part
 		for _, part := range f.Parts {
-			if part.Course > 0 && part.Kind == "side" && part.Body.Outline[0].U < f.Outside[1].V/2 {
+			if part.Course > 0 && part.Kind == frame.SideBoard && part.Body.Outline[0].U < f.Outside[1].V/2 {
 				lo, hi := part.Body.Bounds()
 				low, high := max(0, soil-lo.Z.Metres()), max(0, soil-hi.Z.Metres())
 				q := 110.0 / 3 * 157.0875 * (low*low - high*high) / 2
@@ -256,10 +256,10 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 	var lying []frame.Part
 	soil, area := f.Cavities[0].Net().CubicMetres()*density, 0.0
 	for _, part := range f.Parts {
-		if part.Kind == "slat" || part.Kind == "beam" || part.Kind == "ledger" {
+		if part.Kind == frame.Slat || part.Kind == frame.Beam || part.Kind == frame.Ledger {
 			lying = append(lying, part)
 		}
-		if part.Kind == "slat" {
+		if part.Kind == frame.Slat {
 			area += part.Width.Metres() * part.Length.Metres()
 		}
 	}
@@ -271,7 +271,7 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 	for _, j := range f.Joints {
 		a, _ := f.Part(j.Parts[0])
 		b, _ := f.Part(j.Parts[1])
-		if a.Kind == "slat" && slices.ContainsFunc(f.Joints, func(o frame.Joint) bool {
+		if a.Kind == frame.Slat && slices.ContainsFunc(f.Joints, func(o frame.Joint) bool {
 			under, _ := f.Part(o.Parts[1])
 			return o.Parts[0] == a.ID && under.Grain == a.Grain
 		}) {
@@ -299,13 +299,13 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 		from, to := lo.Along(part.Grain).Metres(), hi.Along(part.Grain).Metres()
 		at := append(slices.Clone(cross[part.ID]), from, to)
 		ei, q := stiffness(p, part), own/(to-from)
-		if part.Kind == "slat" {
+		if part.Kind == frame.Slat {
 			q += soil * part.Width.Metres() * part.Length.Metres() / area / (to - from)
 		}
 		across := mid(other(part.Grain), part)
 		along := "" // the ledger that it lies along
 		for _, j := range f.Joints {
-			if under, _ := f.Part(j.Parts[1]); part.Kind == "slat" && j.Parts[0] == part.ID &&
+			if under, _ := f.Part(j.Parts[1]); part.Kind == frame.Slat && j.Parts[0] == part.ID &&
 				under.Grain == part.Grain {
 				along = under.ID
 			}
@@ -314,7 +314,7 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 			beside[along] += q * (to - from)
 			continue
 		}
-		if part.Kind != "ledger" {
+		if part.Kind != frame.Ledger {
 			g.lay(part.ID, part.Grain == frame.X, across, at, ei, q)
 			continue
 		}
@@ -331,11 +331,11 @@ func (g *grid) build(p *plan.Plan, f *frame.Frame) map[string][]int {
 	}
 	// Ledgers end at legs: their ends are held there, through the board.
 	for _, leg := range f.Parts {
-		if leg.Kind != "leg" {
+		if leg.Kind != frame.Leg {
 			continue
 		}
 		for _, part := range lying {
-			if part.Kind != "ledger" {
+			if part.Kind != frame.Ledger {
 				continue
 			}
 			across := mid(other(part.Grain), part)

@@ -211,10 +211,10 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 	less := func(l measure.Length, percent int64) measure.Length {
 		return l * measure.Length(percent) / 100 / step * step
 	}
-	if f, ok := design.FieldOf(bed, "cross_ties"); ok {
+	if d, ok := design.Serve(bed, design.TiesWalls); ok {
 		for i, words := range []string{"one cross tie", "two cross ties", "three cross ties"} {
-			if n := fmt.Sprint(i + 1); n != f.Text(bed, pr) {
-				add(words, set("cross_ties", n))
+			if n := fmt.Sprint(i + 1); n != d.Text(bed, pr) {
+				add(words, d.To(bed, n))
 			}
 		}
 	}
@@ -237,7 +237,7 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 			add("make the bed "+pr.Feet(l)+" long", set("length", l.String()))
 		}
 	}
-	if bed.On != "ground" {
+	if bed.On != design.OnGround {
 		add("stand it on the ground", set("on", "ground"))
 	}
 	for _, what := range []string{design.AnyHeight, design.OnPaving} {

@@ -17,10 +17,12 @@ var _ = check(160, (*reviewer).arches, "arch-alone", "arch-path")
 // arches checks the path that an arch spans: there has to be a bed on its other side, as
 // far away as the panel is bent for.
 func (r *reviewer) arches() {
-	if r.Site == nil || !r.Bed.Has("arch") {
+	arch, ok := design.Serve(r.Bed, design.SpansPath)
+	if !ok || r.Site == nil || arch.Taken(r.Bed) {
 		return
 	}
-	bent := r.Bed.OptionLength("arch_path")
+	path, _ := design.Serve(r.Bed, design.SetsSpan)
+	bent := path.LengthOf(r.Bed)
 	found, wide := false, measure.Length(0)
 	for _, g := range r.Site.Gaps {
 		if g.B < 0 || g.Wide <= 0 || r.Site.Stands[g.A].Bed != r.Bed.ID && r.Site.Stands[g.B].Bed != r.Bed.ID {
@@ -30,7 +32,7 @@ func (r *reviewer) arches() {
 			found, wide = true, g.Wide
 		}
 	}
-	none := Remedy{"no arch", []design.Edit{r.edit("arch", design.NotThere)}}
+	none := Remedy{arch.Words, []design.Edit{arch.Edit(r.Bed)}}
 	const rule = "An arch is sprung from bed to bed; what it is bent for is the way between their walls."
 	if !found {
 		r.report(Finding{Code: "arch-alone", Severity: Warning,
@@ -52,6 +54,6 @@ func (r *reviewer) arches() {
 		Why: Why{Steps: []why.Step{why.Given("between the beds", why.Long(wide)), why.Given("bent for", why.Long(bent)),
 			{Name: "off by", Of: why.Less(why.Long(max(wide, bent)), why.Long(min(wide, bent))), As: why.Length}},
 			Rule: rule, Source: "common practice"}}
-	f.Remedies = []Remedy{{"bend it for " + r.p.Feet(wide), r.to("arch_path", wide)}, none}
+	f.Remedies = []Remedy{{"bend it for " + r.p.Feet(wide), r.to(path.Key, wide)}, none}
 	r.report(f)
 }

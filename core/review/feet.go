@@ -93,9 +93,8 @@ func (r *reviewer) slides() {
 		r.Frame.Courses() <= 3 {
 		f.Severity = Note
 		f.Text += " Two or three high and pinned to the ground they have stood for years all the same."
-	} else if p, ok := design.FieldOf(r.Bed, "pinned"); ok && p.Text(r.Bed, r.p) != "yes" {
-		f.Remedies = append(f.Remedies, Remedy{"pins down the middle of every stack", []design.Edit{r.edit("pinned",
-			"yes")}})
+	} else if d, ok := design.Serve(r.Bed, design.PinsStacks); ok && !d.Taken(r.Bed) {
+		f.Remedies = append(f.Remedies, Remedy{d.Words, []design.Edit{d.Edit(r.Bed)}})
 	}
 	if less := r.lessSoil(math.Sqrt(worst.Ratio())); less > 0 {
 		f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})

@@ -73,10 +73,7 @@ func (r *reviewer) sag(code, what string, parts []string, m strength.Member, soi
 // moreBeams is the fewest beams with which slats and beams hold, or, where no
 // number of them does, less soil and as many.
 func (r *reviewer) moreBeams(f frame.Floor) []Remedy {
-	word := "beam"
-	if f.Field == "spanners" {
-		word = "spanner"
-	}
+	word := f.Carriers()
 	if n := r.beamsThatHold(f); n > 0 {
 		return []Remedy{{supports(n, word) + " under the floor", []design.Edit{r.edit(f.Field, fmt.Sprint(n))}}}
 	}
@@ -104,7 +101,7 @@ func (r *reviewer) ledgersSag(f frame.Floor) {
 	for n := f.LedgerSpans; n <= 8; n++ {
 		if strength.Bend(r.ledgerMember(f, n+1)).Holds() {
 			found.Remedies = []Remedy{
-				{supports(n, "mid post") + " on each long side", []design.Edit{r.edit(f.LedgerField, fmt.Sprint(n))}},
+				{supports(n, frame.MidPost) + " on each long side", []design.Edit{r.edit(f.LedgerField, fmt.Sprint(n))}},
 			}
 			break
 		}

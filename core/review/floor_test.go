@@ -21,7 +21,7 @@ func TestBeamsUnderSlatsThatRunOn(t *testing.T) {
 	}
 	slat := frame.Part{
 		ID:        "slat",
-		Kind:      "slat",
+		Kind:      frame.Slat,
 		Species:   "cedar",
 		Profile:   "2x6",
 		Width:     5*in + in/2,
@@ -29,7 +29,7 @@ func TestBeamsUnderSlatsThatRunOn(t *testing.T) {
 	}
 	rail := frame.Part{
 		ID:        "rail",
-		Kind:      "ledger",
+		Kind:      frame.Ledger,
 		Species:   "cedar",
 		Profile:   "2x4",
 		Width:     3*in + in/2,

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -89,7 +90,7 @@ func (r *reviewer) splits() {
 			continue
 		}
 		want := x.Fixing.Diameter * 5 / 2
-		if x.Fixing.Kind == "lag" {
+		if x.Fixing.Kind == catalog.Lag {
 			want = x.Fixing.Diameter * 3 / 2
 		}
 		if t := min(p.Thickness, p.Width); t/2 < want {
@@ -184,7 +185,7 @@ func (r *reviewer) leansOver() {
 	under := r.Frame.Rim
 	var legs []string
 	for _, p := range r.Frame.Parts {
-		if lo, _ := p.Body.Bounds(); p.Kind == "leg" {
+		if lo, _ := p.Body.Bounds(); p.Kind == frame.Leg {
 			legs = append(legs, p.ID)
 		} else {
 			under = min(under, lo.Z)
@@ -211,8 +212,8 @@ func (r *reviewer) leansOver() {
 			Source: "common practice",
 		},
 	}
-	if _, ok := design.FieldOf(r.Bed, "apron"); ok && r.Bed.Options["apron"] != "yes" {
-		f.Remedies = []Remedy{{"an apron below the walls", []design.Edit{r.edit("apron", "yes")}}}
+	if d, ok := design.Serve(r.Bed, design.BracesLegs); ok && !d.Taken(r.Bed) {
+		f.Remedies = []Remedy{{d.Words, []design.Edit{d.Edit(r.Bed)}}}
 	}
 	r.report(f)
 }

@@ -1,6 +1,7 @@
 package review
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -17,7 +18,7 @@ func (r *reviewer) lighten(x route, l strength.Link) []Remedy {
 	case strength.OnFloor:
 		return r.carryBetter(l)
 	case strength.Seated:
-		if p, ok := r.Frame.Part(l.From); ok && p.Kind == "cap" {
+		if p, ok := r.Frame.Part(l.From); ok && p.Kind == frame.CapBoard {
 			return r.capBetter()
 		}
 		return r.carryBetter(l)
@@ -27,33 +28,26 @@ func (r *reviewer) lighten(x route, l strength.Link) []Remedy {
 	return r.holdBetter(x, l)
 }
 
-// measure is one change to how a floor is hung.
-type measureOf struct {
-	label, field, value string
-}
-
 // carryBetter is how a floor's load is hung better: each measure that the bed has and does
 // not take yet, then all of them, with other beams, with legs between, with thicker boards,
 // with less soil.
 func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	var list []Remedy
 	var all Remedy
-	for _, m := range []measureOf{
-		{"more screws at the legs", "leg_screws", "many"}, {"blocks under the ledgers' ends", "ledger_ends", "blocks"},
-		{"screws along the ledgers every 3 in (75 mm)", "ledger_screws", "close"}, {"brackets at the beams' ends",
-			"beam_ends", "brackets"},
-	} {
-		f, ok := design.FieldOf(r.Bed, m.field)
-		if !ok || f.Text(r.Bed, r.p) == m.value || m.field == "beam_ends" && !r.hasBeams() ||
-			m.field == "ledger_ends" && r.Bed.Options["legs"] == "outside" {
+	hang := design.Serves(r.Bed, design.HangsFloor)
+	if r.hasBeams() {
+		hang = append(hang, design.Serves(r.Bed, design.HangsBeams)...)
+	}
+	for _, d := range hang {
+		if d.Taken(r.Bed) || d.IdleOn(r.Bed) {
 			continue
 		}
-		e := r.edit(m.field, m.value)
-		list = append(list, Remedy{m.label, []design.Edit{e}})
+		e := d.Edit(r.Bed)
+		list = append(list, Remedy{d.Words, []design.Edit{e}})
 		if all.Label != "" {
 			all.Label += ", "
 		}
-		all.Label, all.Edits = all.Label+m.label, append(all.Edits, e)
+		all.Label, all.Edits = all.Label+d.Words, append(all.Edits, e)
 	}
 	with := func(label string, edits ...design.Edit) Remedy {
 		if all.Label == "" {
@@ -64,39 +58,19 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	if len(all.Edits) > 1 {
 		list = append(list, all)
 	}
-	if f, ok := design.FieldOf(r.Bed, "beams_run"); ok && f.Text(r.Bed, r.p) != "across" &&
-		r.Bed.Options["floor"] == "level" {
-		list = append(
-			list,
-			with("beams from side to side", r.edit("beams_run", "across"), r.edit("beams", design.Auto)),
-		)
-	}
-	if _, ok := design.FieldOf(r.Bed, "mid_legs"); ok && (len(all.Edits) == 0 || severity(l) == Warning) {
-		now, _ := strconv.Atoi(r.Bed.Options["mid_legs"])
-		for n := now + 1; n <= 3; n++ {
-			var edits []design.Edit
-			for _, e := range all.Edits {
-				if e.Field != "ledger_ends" {
-					edits = append(edits, e)
-				}
-			}
-			edits = append(
-				edits,
-				r.edit("ledger_ends", "walls"),
-				r.edit("legs", "outside"),
-				r.edit("mid_legs", strconv.Itoa(n)),
-			)
-			list = append(list, Remedy{fmt.Sprintf("legs outside the walls, %d between on each long side", n), edits})
+	for _, d := range design.Serves(r.Bed, design.TurnsBeams) {
+		if !d.Taken(r.Bed) && !d.IdleOn(r.Bed) {
+			list = append(list, with(d.Words, d.Edit(r.Bed), r.edit("beams", design.Auto)))
 		}
+	}
+	if d, ok := design.Serve(r.Bed, design.AddsLegs); ok && (len(all.Edits) == 0 || severity(l) == Warning) {
+		list = append(list, r.legsBetween(d, all.Edits)...)
 	}
 	for _, f := range r.Frame.Floors {
 		if f.Field != "" {
-			word := "beam"
-			if f.Field == "spanners" {
-				word = "spanner"
-			}
+			word := f.Carriers()
 			for _, n := range []int{len(f.Beams) + 1, 0} {
-				if n <= f.Most && n != len(f.Beams) && (n > 0 || word == "beam") {
+				if n <= f.Most && n != len(f.Beams) && (n > 0 || word == frame.Beam) {
 					list = append(list, with(supports(n, word)+" under the floor", r.edit(f.Field, strconv.Itoa(n))))
 				}
 			}
@@ -105,7 +79,7 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 			list = append(
 				list,
 				Remedy{
-					supports(f.LedgerSpans, "mid post") + " on each long side",
+					supports(f.LedgerSpans, frame.MidPost) + " on each long side",
 					[]design.Edit{r.edit(f.LedgerField, strconv.Itoa(f.LedgerSpans))},
 				},
 			)
@@ -129,8 +103,29 @@ func (r *reviewer) carryBetter(l strength.Link) []Remedy {
 	return list
 }
 
+// legsBetween are legs between the corners, more and more of them, beside what hangs the
+// floor better; where they can stand only if others stand elsewhere, those are moved.
+func (r *reviewer) legsBetween(legs design.Serving, hang []design.Edit) []Remedy {
+	freed := design.Serves(r.Bed, design.FreesLegs)
+	stays := slices.DeleteFunc(slices.Clone(hang), func(e design.Edit) bool {
+		return slices.ContainsFunc(freed, func(d design.Serving) bool { return d.Key == e.Field })
+	})
+	where := "legs"
+	for _, d := range freed {
+		stays = append(stays, d.Edit(r.Bed))
+		where = cmp.Or(d.Words, where)
+	}
+	var list []Remedy
+	now, _ := strconv.Atoi(legs.Text(r.Bed, r.p))
+	for n := now + 1; n <= legs.Most; n++ {
+		list = append(list, Remedy{fmt.Sprintf("%s, %d between on each long side", where, n),
+			append(slices.Clone(stays), legs.To(r.Bed, strconv.Itoa(n)))})
+	}
+	return list
+}
+
 func (r *reviewer) hasBeams() bool {
-	return slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Kind == "beam" })
+	return slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Kind == frame.Beam })
 }
 
 // capBetter is what is done about a cap that pries its screws out.
@@ -153,20 +148,30 @@ func (r *reviewer) capBetter() []Remedy {
 func (r *reviewer) lower() []Remedy {
 	var list []Remedy
 	step := r.usualHole() / 12
-	for _, field := range []string{"trellis_height", "hoop_rise"} {
-		f, ok := design.FieldOf(r.Bed, field)
-		if !ok {
-			continue
-		}
+	for _, d := range design.Serves(r.Bed, design.SetsTall) {
 		for _, eighths := range []int64{7, 6, 5} {
-			high := floorTo(f.LengthOf(r.Bed)*8, 64/float64(eighths), step)
-			list = append(list, Remedy{"only " + r.p.Feet(high) + " high", r.to(field, high)})
+			high := floorTo(d.LengthOf(r.Bed)*8, 64/float64(eighths), step)
+			list = append(list, Remedy{"only " + r.p.Feet(high) + " high", r.to(d.Key, high)})
 		}
 	}
-	for _, field := range []string{"trellis", "hoops", "arch"} {
-		if _, ok := design.FieldOf(r.Bed, field); ok && r.Bed.Has(field) {
-			list = append(list, Remedy{"no " + field, []design.Edit{r.edit(field, design.NotThere)}})
+	for _, d := range design.Serves(r.Bed, design.StandsTall) {
+		if !d.Taken(r.Bed) {
+			list = append(list, Remedy{d.Words, []design.Edit{d.Edit(r.Bed)}})
 		}
+	}
+	return list
+}
+
+// tiesAcross are so many ties more than there are, one after the other, up to three.
+func (r *reviewer) tiesAcross(more int) []Remedy {
+	d, ok := design.Serve(r.Bed, design.TiesWalls)
+	if !ok {
+		return nil
+	}
+	var list []Remedy
+	now, _ := strconv.Atoi(d.Text(r.Bed, r.p))
+	for n := now + 1; n <= min(3, now+more); n++ {
+		list = append(list, Remedy{supports(n, frame.CrossTie), []design.Edit{d.To(r.Bed, strconv.Itoa(n))}})
 	}
 	return list
 }
@@ -179,17 +184,13 @@ func (r *reviewer) holdBetter(x route, l strength.Link) []Remedy {
 			list = append(list, r.moreSupports(w, min(6, len(w.Supports)-2+1)))
 		}
 	}
-	if f, ok := design.FieldOf(r.Bed, "fixed_by"); ok && f.Text(r.Bed, r.p) == "screws" {
-		list = append(list, Remedy{"lag bolts at the corners", []design.Edit{r.edit("fixed_by", "lags")}})
-	}
-	if f, ok := design.FieldOf(r.Bed, "cross_ties"); ok && x.path == strength.OnSide {
-		now, _ := strconv.Atoi(f.Text(r.Bed, r.p))
-		if now < 3 {
-			list = append(
-				list,
-				Remedy{supports(now+1, "cross tie"), []design.Edit{r.edit("cross_ties", strconv.Itoa(now+1))}},
-			)
+	for _, d := range design.Serves(r.Bed, design.HoldsCorners) {
+		if !d.Taken(r.Bed) {
+			list = append(list, Remedy{d.Words, []design.Edit{d.Edit(r.Bed)}})
 		}
+	}
+	if x.path == strength.OnSide {
+		list = append(list, r.tiesAcross(1)...)
 	}
 	for _, p := range r.thicker() {
 		list = append(list, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})

@@ -61,7 +61,7 @@ func TestPublishedLimits(t *testing.T) {
 			},
 		}
 	}
-	tended := func(how string) func(*design.Bed) { return func(b *design.Bed) { b.Tended = how } }
+	tended := func(how design.Tending) func(*design.Bed) { return func(b *design.Bed) { b.Tended = how } }
 	wall := func(soil measure.Length) frame.Frame {
 		return frame.Frame{Stacks: []frame.Stack{{Thick: 24 * in, Soil: soil, Density: 2200, Tied: true}}}
 	}
@@ -84,18 +84,18 @@ func TestPublishedLimits(t *testing.T) {
 		code   string
 		want   Severity // "" for none
 	}{
-		{"a wheelchair at 28 in", planter(28*in, 27*in), tended("wheelchair"), "low", ""},
-		{"a wheelchair at 27 3/4", planter(in*111/4, 27*in), tended("wheelchair"), "low", Note},
-		{"a wheelchair at 34 in", planter(34*in, 27*in), tended("wheelchair"), "high", ""},
-		{"a wheelchair at 34 1/4", planter(in*137/4, 27*in), tended("wheelchair"), "high", Note},
-		{"27 in for knees", planter(34*in, 27*in), tended("wheelchair"), "knees", ""},
-		{"26 3/4 for knees", planter(34*in, in*107/4), tended("wheelchair"), "knees", Note},
-		{"standing at 32 in", planter(32*in, 20*in), tended("standing"), "low", ""},
-		{"standing at 31 in", planter(31*in, 20*in), tended("standing"), "low", Note},
-		{"24 in of soil", wall(24 * in), tended("kneeling"), "wall-high", ""},
-		{"24 1/4 of soil", wall(in * 97 / 4), tended("kneeling"), "wall-high", Stop},
-		{"4 3/4 in of soil on a deck", slab(in * 19 / 4), func(b *design.Bed) { b.On = "deck" }, "deck", Note},
-		{"4 7/8 in of soil on a deck", slab(in * 39 / 8), func(b *design.Bed) { b.On = "deck" }, "deck", Warning},
+		{"a wheelchair at 28 in", planter(28*in, 27*in), tended(design.Wheelchair), "low", ""},
+		{"a wheelchair at 27 3/4", planter(in*111/4, 27*in), tended(design.Wheelchair), "low", Note},
+		{"a wheelchair at 34 in", planter(34*in, 27*in), tended(design.Wheelchair), "high", ""},
+		{"a wheelchair at 34 1/4", planter(in*137/4, 27*in), tended(design.Wheelchair), "high", Note},
+		{"27 in for knees", planter(34*in, 27*in), tended(design.Wheelchair), "knees", ""},
+		{"26 3/4 for knees", planter(34*in, in*107/4), tended(design.Wheelchair), "knees", Note},
+		{"standing at 32 in", planter(32*in, 20*in), tended(design.Upright), "low", ""},
+		{"standing at 31 in", planter(31*in, 20*in), tended(design.Upright), "low", Note},
+		{"24 in of soil", wall(24 * in), tended(design.Kneeling), "wall-high", ""},
+		{"24 1/4 of soil", wall(in * 97 / 4), tended(design.Kneeling), "wall-high", Stop},
+		{"4 3/4 in of soil on a deck", slab(in * 19 / 4), func(b *design.Bed) { b.On = design.OnDeck }, "deck", Note},
+		{"4 7/8 in of soil on a deck", slab(in * 39 / 8), func(b *design.Bed) { b.On = design.OnDeck }, "deck", Warning},
 		{"4 7/8 in of soil on the ground", slab(in * 39 / 8), func(b *design.Bed) {}, "deck", ""},
 		{"a seat of a 2x4", low, narrow, "seat", Note},
 		{"a seat of a 2x6", wide, broad, "seat", ""},
@@ -149,10 +149,10 @@ func TestRacks(t *testing.T) {
 			Rim:    rim,
 			OnFeet: true,
 			Parts: []frame.Part{
-				{ID: "leg", Kind: "leg", Body: leg},
+				{ID: "leg", Kind: frame.Leg, Body: leg},
 				{
 					ID:   "side",
-					Kind: "side",
+					Kind: frame.SideBoard,
 					Body: box(frame.Point{X: in, Z: under}, frame.Point{X: 9 * in, Y: in, Z: rim}),
 				},
 			},
@@ -175,7 +175,7 @@ func TestOfScrewsAndPacks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	seen := func(kind string, d, thick measure.Length, change func(*Input)) map[string]Severity {
+	seen := func(kind catalog.FixingKind, d, thick measure.Length, change func(*Input)) map[string]Severity {
 		f := frame.Frame{
 			Cavities: []frame.Cavity{{Outline: square(in), Top: in}},
 			Parts: []frame.Part{
@@ -206,19 +206,19 @@ func TestOfScrewsAndPacks(t *testing.T) {
 		return list
 	}
 	same := func(*Input) {}
-	if got := seen("screw", in*164/1000, in*3/4, same); got["splits"] != Note {
+	if got := seen(catalog.Screw, in*164/1000, in*3/4, same); got["splits"] != Note {
 		t.Errorf("a #8 in the end of a 3/4 in board: %v", got)
 	}
-	if got := seen("screw", in*164/1000, in*3/2, same); got["splits"] != "" {
+	if got := seen(catalog.Screw, in*164/1000, in*3/2, same); got["splits"] != "" {
 		t.Errorf("a #8 in the end of a 1 1/2 in board: %v", got)
 	}
-	if got := seen("lag", in*5/16, in*3/2, same); got["splits"] != "" {
+	if got := seen(catalog.Lag, in*5/16, in*3/2, same); got["splits"] != "" {
 		t.Errorf("a lag in the end of a 1 1/2 in board: %v", got)
 	}
-	if got := seen("screw", in/8, in*3/2, func(x *Input) { x.Missing = []string{"j"} }); got["no-screw"] != Stop {
+	if got := seen(catalog.Screw, in/8, in*3/2, func(x *Input) { x.Missing = []string{"j"} }); got["no-screw"] != Stop {
 		t.Errorf("no screw: %v", got)
 	}
-	if got := seen("screw", in/8, in*3/2, func(x *Input) { x.Habits.SettlingPerMille = 0 }); got["no-settling"] != Note {
+	if got := seen(catalog.Screw, in/8, in*3/2, func(x *Input) { x.Habits.SettlingPerMille = 0 }); got["no-settling"] != Note {
 		t.Errorf("nothing for settling: %v", got)
 	}
 	pack := func(buy int) func(*Input) {
@@ -226,10 +226,10 @@ func TestOfScrewsAndPacks(t *testing.T) {
 			x.Needs = []fixing.Need{{Buy: buy, Packs: []fixing.PackCount{{Pack: catalog.Pack{Count: 100}, N: 1}}}}
 		}
 	}
-	if got := seen("screw", in/8, in*3/2, pack(20)); got["half-pack"] != Note {
+	if got := seen(catalog.Screw, in/8, in*3/2, pack(20)); got["half-pack"] != Note {
 		t.Errorf("20 of 100: %v", got)
 	}
-	if got := seen("screw", in/8, in*3/2, pack(60)); got["half-pack"] != "" {
+	if got := seen(catalog.Screw, in/8, in*3/2, pack(60)); got["half-pack"] != "" {
 		t.Errorf("60 of 100: %v", got)
 	}
 }

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/why"
 )
@@ -39,7 +40,7 @@ func (r *reviewer) fit() {
 	f := Finding{Code: "unfit-timber", Severity: Stop, Parts: r.boards(), Text: u.words + ": not round what is eaten.",
 		Why:      Why{Given: []string{"its timber is: " + r.Bed.Found}, Rule: u.why, Source: u.source},
 		Remedies: []Remedy{{"timber from the shop", []design.Edit{r.edit("found", "shop")}}}}
-	if r.Bed.Grows == "flowers" {
+	if r.Bed.Grows == design.Flowers {
 		f.Severity, f.Text = Warning, u.words+": do not saw it, and keep hands and children off it."
 	}
 	r.report(f)
@@ -49,12 +50,12 @@ var _ = check(300, (*reviewer).lined, "liner-food")
 
 // lined tells of plastic between boards and the soil of food.
 func (r *reviewer) lined() {
-	if r.Bed.Options["liner"] != "membrane" || r.Bed.Grows == "flowers" {
+	if r.Frame.Lined() != catalog.Membrane || r.Bed.Grows == design.Flowers {
 		return
 	}
 	r.report(Finding{Code: "liner-food", Severity: Note, Text: "The lining touches the soil of what you eat.",
 		Why: Why{
-			Given: []string{"lining: membrane", "to grow: " + r.Bed.Grows},
+			Given: []string{"lining: membrane", "to grow: " + string(r.Bed.Grows)},
 			Rule: "Boards behind a membrane last longer; some gardeners want no plastic by their food, and wet" +
 				" that gets behind it stays there. Sheets sold for ponds or drinking water are made to leach least.",
 			Source: "common practice; gardeners disagree",
@@ -171,22 +172,26 @@ var _ = check(330, (*reviewer).otherTimber, "other-timber")
 // otherTimber tells of pieces whose profile is not sold in the timber that was chosen, so
 // that they come in another.
 func (r *reviewer) otherTimber() {
+	front := ""
+	if d, ok := design.Serve(r.Bed, design.FacesFront); ok {
+		front = d.Text(r.Bed, r.p)
+	}
 	kinds := map[string][]string{} // by timber
 	var parts, order []string
 	for _, p := range r.Frame.Parts {
-		if p.Species == r.Bed.Species || p.Species == r.Bed.Options["face"] || p.Species == "" ||
+		if p.Species == r.Bed.Species || p.Species == front || p.Species == "" ||
 			r.Catalog.Sold(p.Profile, r.Bed.Species) {
 			continue
 		}
 		profile, err := r.Catalog.Profile(p.Profile)
-		if err != nil || profile.Kind == "panel" { // plywood is what it is
+		if err != nil || profile.Kind == catalog.Panel { // plywood is what it is
 			continue
 		}
 		if kinds[p.Species] == nil {
 			order = append(order, p.Species)
 		}
-		if !slices.Contains(kinds[p.Species], p.Kind) {
-			kinds[p.Species] = append(kinds[p.Species], p.Kind)
+		if kind := string(p.Kind); !slices.Contains(kinds[p.Species], kind) {
+			kinds[p.Species] = append(kinds[p.Species], kind)
 		}
 		parts = append(parts, p.ID)
 	}

@@ -236,7 +236,7 @@ func upper(s string) string {
 func (r *reviewer) pathSteps(x route) []why.Step {
 	of := func(id string) string {
 		if p, ok := r.Frame.Part(id); ok {
-			return p.Kind
+			return string(p.Kind)
 		}
 		return id
 	}

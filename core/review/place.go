@@ -23,7 +23,7 @@ var _ = check(40, (*reviewer).carries, "deck")
 // than a person does is a load at one place, as a person is; all else is spread over what
 // it stands on. Feet bring theirs to single places.
 func (r *reviewer) carries() {
-	if r.Bed.On != "deck" || len(r.Frame.Cavities) == 0 {
+	if r.Bed.On != design.OnDeck || len(r.Frame.Cavities) == 0 {
 		return
 	}
 	m := strength.Weigh(r.Frame, r.Catalog)
@@ -49,7 +49,7 @@ func (r *reviewer) carries() {
 	feet, most := 0, 0.0
 	for _, l := range r.Links {
 		if p, ok := r.Frame.Part(l.From); ok && p.Grain == frame.Z && l.Path == strength.OnFloor &&
-			(l.To == r.Bed.On || l.Way == strength.Rolling) {
+			(l.To == string(r.Bed.On) || l.Way == strength.Rolling) {
 			feet, most = feet+1, max(most, l.Load)
 		}
 	}
@@ -112,7 +112,7 @@ var _ = check(30, (*reviewer).hard, "into-paving", "washes-out")
 // hard checks a bed on paving: nothing can be driven into it, and soil washes out below
 // walls that do not lie flat on it.
 func (r *reviewer) hard() {
-	if r.Bed.On == "ground" || !r.Frame.Screwed() {
+	if r.Bed.On == design.OnGround || !r.Frame.Screwed() {
 		return
 	}
 	var deep []string
@@ -134,10 +134,10 @@ func (r *reviewer) hard() {
 				Source: "common practice",
 			},
 		}
-		if _, ok := design.FieldOf(r.Bed, "mid_in_ground"); ok {
-			e := append(r.to("post_in_ground", 0), r.edit("mid_in_ground", "0"))
-			if _, ok := design.FieldOf(r.Bed, "cross_ties"); ok && r.Bed.Options["cross_ties"] == "" {
-				e = append(e, r.edit("cross_ties", "1"))
+		if set, ok := design.Serve(r.Bed, design.SetsPosts); ok {
+			e := append(r.to("post_in_ground", 0), set.To(r.Bed, "0"))
+			if d, ok := design.Serve(r.Bed, design.TiesWalls); ok && !r.Bed.Has(d.Key) {
+				e = append(e, d.To(r.Bed, "1"))
 			}
 			f.Remedies = append(f.Remedies, Remedy{"posts that end at the ground, and a tie across", e})
 		} else if s, ok := design.SystemFor(design.OnPaving); ok {
@@ -176,7 +176,7 @@ var _ = check(130, (*reviewer).drains, "no-drain")
 
 // drains tells of floors that let no water out.
 func (r *reviewer) drains() {
-	gap, ok := design.FieldOf(r.Bed, "gap")
+	gap, ok := design.Serve(r.Bed, design.DrainsFloor)
 	if !ok || len(r.Frame.Floors) == 0 || gap.LengthOf(r.Bed) > 0 {
 		return
 	}
@@ -196,7 +196,7 @@ func (r *reviewer) drains() {
 				Result: "The least is " + r.p.Short(least) + ".",
 				Source: "common practice",
 			},
-			Remedies: []Remedy{{"gaps of " + r.p.Short(least), r.to("gap", least)}},
+			Remedies: []Remedy{{"gaps of " + r.p.Short(least), r.to(gap.Key, least)}},
 		},
 	)
 }
@@ -319,7 +319,7 @@ func (r *reviewer) tooHigh(parts []string, soil measure.Length, also ...Remedy) 
 // on feet holds back no ground that anybody stands on, and a box whose sides a tie holds to
 // one another is tied at its top.
 func (r *reviewer) boardsTooHigh() {
-	if r.Frame.OnFeet || slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Kind == "tie" }) {
+	if r.Frame.OnFeet || slices.ContainsFunc(r.Frame.Parts, func(p frame.Part) bool { return p.Kind == frame.Tie }) {
 		return
 	}
 	var parts []string
@@ -330,8 +330,8 @@ func (r *reviewer) boardsTooHigh() {
 		}
 	}
 	var also []Remedy
-	if _, ok := design.FieldOf(r.Bed, "cross_ties"); ok {
-		also = append(also, Remedy{"one cross tie", []design.Edit{r.edit("cross_ties", "1")}})
+	if d, ok := design.Serve(r.Bed, design.TiesWalls); ok {
+		also = append(also, Remedy{"one cross tie", []design.Edit{d.To(r.Bed, "1")}})
 	}
 	if len(parts) > 0 {
 		r.tooHigh(parts, most, also...)

@@ -3,7 +3,6 @@ package review
 import (
 	"fmt"
 	"slices"
-	"strconv"
 
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -277,11 +276,8 @@ func between(w frame.Wall, l leant) string {
 // more poles, thicker boards, less soil.
 func (r *reviewer) holdOn(w frame.Wall, l leant) []Remedy {
 	var list []Remedy
-	if f, ok := design.FieldOf(r.Bed, "cross_ties"); ok && !w.End {
-		now, _ := strconv.Atoi(f.Text(r.Bed, r.p))
-		for n := now + 1; n <= min(3, now+2); n++ {
-			list = append(list, Remedy{supports(n, "cross tie"), []design.Edit{r.edit("cross_ties", strconv.Itoa(n))}})
-		}
+	if !w.End {
+		list = append(list, r.tiesAcross(2)...)
 	}
 	if f, ok := design.FieldOf(r.Bed, w.Ground); ok {
 		if deep := 2 * r.usualHole(); deep > f.LengthOf(r.Bed) {

@@ -221,7 +221,7 @@ func (r *reviewer) tooWide() {
 		r.tooDeep()
 		return
 	}
-	reach := r.Catalog.Reach[r.Bed.Access]
+	reach := r.Catalog.Reach[string(r.Bed.Access)]
 	if r.Bed.Width <= reach || len(r.Frame.Cavities) == 0 { // nothing grows in it
 
 		return
@@ -240,11 +240,11 @@ func (r *reviewer) tooWide() {
 			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
 			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
 		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to(field, reach)}}}
-	if both, ok := strings.CutPrefix(r.Bed.Access, "one"); ok && !r.Frame.Backed &&
-		r.Bed.Width <= r.Catalog.Reach["both"+both] {
+	if both := r.Bed.Access.ToBoth(); r.Bed.Access.FromOne() && !r.Frame.Backed &&
+		r.Bed.Width <= r.Catalog.Reach[string(both)] {
 		f.Remedies = append(
 			f.Remedies,
-			Remedy{"leave a path on both sides", []design.Edit{r.edit("access", "both"+both)}},
+			Remedy{"leave a path on both sides", []design.Edit{r.edit("access", string(both))}},
 		)
 	}
 	r.report(f)
@@ -252,12 +252,7 @@ func (r *reviewer) tooWide() {
 
 // tooDeep tells of soil that no arm reaches from where one can stand.
 func (r *reviewer) tooDeep() {
-	_, who, _ := strings.Cut(r.Bed.Access, "-")
-	key := "one"
-	if who != "" {
-		key += "-" + who
-	}
-	reach, deep := r.Catalog.Reach[key], r.Frame.Deepest
+	reach, deep := r.Catalog.Reach[string(r.Bed.Access.ToOne())], r.Frame.Deepest
 	if deep <= reach {
 		return
 	}
@@ -426,7 +421,7 @@ func (r *reviewer) idleRim() {
 	}
 	for _, p := range r.Catalog.Profiles {
 		n := (walls + p.Width - 1) / p.Width
-		if p.Kind == "board" && p.Thickness == r.board.Thickness && p.ID != r.board.ID &&
+		if p.Kind == catalog.Board && p.Thickness == r.board.Thickness && p.ID != r.board.ID &&
 			r.Catalog.Sold(p.ID, r.Bed.Species) &&
 			n*p.Width-walls < p.Width/3 &&
 			n <= 3 {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -25,20 +26,20 @@ const (
 // rims are the heights of a rim that suit whoever tends a bed: standing 32 to 38 in, a
 // little below the elbow; seated 24 to 30 in; knees under it, a rim no higher than a
 // work surface of 34 in.
-var rims = map[string]band{
-	"standing": {
+var rims = map[design.Tending]band{
+	design.Upright: {
 		32 * in,
 		40 * in,
 		"standing upright",
 		"32 to 38 in (810 to 965 mm), up to 40 in for the tall: common practice, a little below the elbow",
 	},
-	"seated": {
+	design.Seated: {
 		18 * in,
 		30 * in,
 		"seated beside it",
 		"24 to 30 in (610 to 760 mm), as low as a seat of 18 in: common practice",
 	},
-	"wheelchair": {
+	design.Wheelchair: {
 		28 * in,
 		34 * in,
 		"from a wheelchair",
@@ -60,8 +61,8 @@ func (r *reviewer) height() {
 	}
 	rim := r.Frame.Rim
 	to := func(l measure.Length) []Remedy {
-		if f, ok := design.FieldOf(r.Bed, "height"); ok && f.LengthOf(r.Bed) == rim {
-			return []Remedy{{"a rim at " + r.p.Feet(l), r.to("height", l)}}
+		if d, ok := design.Serve(r.Bed, design.SetsRim); ok && d.LengthOf(r.Bed) == rim {
+			return []Remedy{{"a rim at " + r.p.Feet(l), r.to(d.Key, l)}}
 		}
 		legs, ok := design.SystemFor(design.AtWorkHeight)
 		if !ok || !r.Frame.Screwed() || r.Frame.OnFeet {
@@ -115,12 +116,12 @@ func (r *reviewer) height() {
 	case rim > want.most:
 		say("high", fmt.Sprintf("At %s its rim is high to be tended %s.", r.p.Feet(rim), want.words), want.most)
 	}
-	if r.Bed.Tended != "wheelchair" {
+	if r.Bed.Tended != design.Wheelchair {
 		return
 	}
 	under := rim
 	for _, p := range r.Frame.Parts {
-		if lo, _ := p.Body.Bounds(); p.Kind != "leg" {
+		if lo, _ := p.Body.Bounds(); p.Kind != frame.Leg {
 			under = min(under, lo.Z)
 		}
 	}
@@ -147,9 +148,9 @@ func (r *reviewer) height() {
 			Source: "ADA 2010 306.3 (from memory)",
 		},
 	}
-	if h, ok := design.FieldOf(r.Bed, "height"); ok && r.Frame.OnFeet {
+	if h, ok := design.Serve(r.Bed, design.SetsRim); ok && r.Frame.OnFeet {
 		if more := h.LengthOf(r.Bed) + knees - under; more <= 48*in {
-			f.Remedies = []Remedy{{"a rim at " + r.p.Feet(more), r.to("height", more)}}
+			f.Remedies = []Remedy{{"a rim at " + r.p.Feet(more), r.to(h.Key, more)}}
 		}
 	}
 	r.report(f)
@@ -157,11 +158,11 @@ func (r *reviewer) height() {
 
 // roots are how deep soil wants to be for what is to grow (common practice; extension
 // leaflets vary: shallow 6 to 8 in, middling 10 to 12, deep 16 to 24, perennials 18 to 24).
-var roots = map[string][2]measure.Length{
-	"salads": {
+var roots = map[design.Growing][2]measure.Length{
+	design.Salads: {
 		6 * in,
 		150 * mm,
-	}, "greens": {10 * in, 250 * mm}, "fruits": {16 * in, 400 * mm}, "perennials": {18 * in, 450 * mm},
+	}, design.Greens: {10 * in, 250 * mm}, design.Fruits: {16 * in, 400 * mm}, design.Perennials: {18 * in, 450 * mm},
 }
 
 var _ = check(190, (*reviewer).shallow, "shallow")
@@ -178,7 +179,7 @@ func (r *reviewer) shallow() {
 		want, spade = both[1], 250*mm
 	}
 	given := []string{r.p.Feet(r.Bed.Soil) + " of soil"}
-	if r.Bed.On == "ground" && !r.Frame.OnFeet && r.Bed.Under != "fabric" && len(r.Frame.Floors) == 0 {
+	if r.Bed.On == design.OnGround && !r.Frame.OnFeet && r.Bed.Under != "fabric" && len(r.Frame.Floors) == 0 {
 		want -= spade
 		given = append(given, "open to the ground, whose upper "+r.p.Feet(spade)+" counts once it is dug")
 	}
@@ -217,7 +218,7 @@ func (r *reviewer) seats() {
 	f := Finding{
 		Code:     "seat",
 		Severity: Note,
-		Parts:    r.kind("cap"),
+		Parts:    r.kind(frame.CapBoard),
 		Text: fmt.Sprintf(
 			"At %s people will sit on the cap, and %s across is too narrow for that.",
 			r.p.Feet(r.Frame.Rim),
@@ -233,7 +234,7 @@ func (r *reviewer) seats() {
 		},
 	}
 	for _, p := range r.Catalog.Profiles {
-		if p.Kind == "board" && p.Width >= design.SeatWide && p.Width <= r.Bed.Width &&
+		if p.Kind == catalog.Board && p.Width >= design.SeatWide && p.Width <= r.Bed.Width &&
 			p.Thickness == board.Thickness &&
 			r.Catalog.Sold(p.ID, design.SpeciesFor(r.Catalog, p.ID, r.Bed.Species)) {
 			f.Remedies = []Remedy{{"a cap of " + p.Name, []design.Edit{r.edit("cap_profile", p.ID)}}}
@@ -261,7 +262,7 @@ func (r *reviewer) covered() {
 		Finding{
 			Code:     "under-cap",
 			Severity: Note,
-			Parts:    r.kind("cap"),
+			Parts:    r.kind(frame.CapBoard),
 			Text: fmt.Sprintf(
 				"%s of the soil lies under the cap's inner overhang, where nothing grows.",
 				sys.Area(hidden),
@@ -285,7 +286,7 @@ func (r *reviewer) covered() {
 }
 
 // kind lists the parts of a kind.
-func (r *reviewer) kind(kind string) []string {
+func (r *reviewer) kind(kind frame.PartKind) []string {
 	var ids []string
 	for _, p := range r.Frame.Parts {
 		if p.Kind == kind {

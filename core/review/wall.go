@@ -116,7 +116,7 @@ func (r *reviewer) moreSupports(w frame.Wall, n int) Remedy {
 	switch {
 	case w.End:
 		m.Label = supports(n, w.Support) + " on each end"
-	case w.Support == "cross tie":
+	case w.Support == frame.CrossTie:
 		m.Label = supports(n, w.Support)
 	}
 	if ground, ok := design.FieldOf(r.Bed, w.Ground); ok {
@@ -144,9 +144,9 @@ func (r *reviewer) sideOf(w frame.Wall, p catalog.Profile) strength.Side {
 		Species: species, Fluid: strength.Fluid(r.Frame)}
 }
 
-func supports(n int, kind string) string {
+func supports(n int, kind frame.PartKind) string {
 	if n == 1 {
-		return "one " + kind
+		return "one " + string(kind)
 	}
 	return fmt.Sprintf("%d %ss", n, kind)
 }
@@ -165,7 +165,7 @@ func (r *reviewer) usualHole() measure.Length {
 func (r *reviewer) thicker() []catalog.Profile {
 	var list []catalog.Profile
 	for _, p := range r.Catalog.Profiles {
-		if p.Kind == "board" && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) &&
+		if p.Kind == catalog.Board && p.Thickness > r.board.Thickness && r.Catalog.Sold(p.ID, r.Bed.Species) &&
 			p.Width*2 > r.board.Width {
 			list = append(list, p)
 		}

@@ -48,9 +48,10 @@ type Course struct {
 
 // Row is the units of a wall's first course in a row that are alike.
 type Row struct {
-	Wall, Kind string
-	Count      int
-	Cut        measure.Length
+	Wall  string
+	Kind  frame.UnitKind
+	Count int
+	Cut   measure.Length
 }
 
 // Below is how far the top of a course is under the ground; 0 where it is not.
@@ -136,7 +137,7 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		s.Pegs = append(s.Pegs, Peg{fmt.Sprintf("P%d", i+1), m.At.U - lo.U, m.At.V - lo.V, m.What})
 	}
 	for _, u := range f.Units {
-		if u.Course != 1+f.Steps || u.Kind == "cap" {
+		if u.Course != 1+f.Steps || u.Kind == frame.CapUnit {
 			continue
 		}
 		wall, _, _ := strings.Cut(u.Role, ",")
@@ -153,7 +154,7 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		if len(f.Levels) > 0 { // every wall has its own
 			c.Wall, _, _ = strings.Cut(u.Role, ",")
 		}
-		if u.Kind != "cap" &&
+		if u.Kind != frame.CapUnit &&
 			!slices.ContainsFunc(s.Courses, func(o Course) bool { return o.Wall == c.Wall && o.Number == c.Number }) {
 			s.Courses = append(s.Courses, c)
 		}

@@ -19,7 +19,7 @@ type corner struct {
 // own joint there is told with its own wall.
 func (w *walk) tied(p prop, load float64, path Path) {
 	i, ok := w.index[p.to]
-	if !ok || w.nodes[i].Kind != "tie" {
+	if !ok || w.nodes[i].Kind != frame.Tie {
 		return
 	}
 	n := &w.nodes[i]
@@ -132,7 +132,7 @@ func (w *walk) aroundCorner(i, way int, load float64, path Path) {
 			other = j.Parts[1]
 		}
 		o := &w.nodes[w.index[other]]
-		if across := o.Grain == frame.Y; !(o.Course > 0 && across == (way == 0)) && o.Kind != "tie" {
+		if across := o.Grain == frame.Y; !(o.Course > 0 && across == (way == 0)) && o.Kind != frame.Tie {
 			continue
 		}
 		h := w.alongBoard(j, x)

@@ -3,6 +3,7 @@ package strength
 import (
 	"slices"
 
+	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -415,8 +416,8 @@ func (w *walk) toGround(l *Link) {
 			return
 		}
 	}
-	if w.On != "ground" && w.On != "" {
-		l.To = w.On
+	if w.On != design.OnGround && w.On != "" {
+		l.To = string(w.On)
 	}
 }
 

@@ -25,7 +25,7 @@ func ExampleWalk() {
 	}
 	screws := fixing.Choose([]frame.Frame{f}, shop, shop.Habits)
 	worst := 0.0
-	links := strength.Walk(strength.Input{Frame: &f, Catalog: shop, Fixed: screws.ByJoint, On: "ground"})
+	links := strength.Walk(strength.Input{Frame: &f, Catalog: shop, Fixed: screws.ByJoint, On: design.OnGround})
 	for _, l := range links {
 		if l.Way == strength.Bending {
 			worst = max(worst, l.Ratio())

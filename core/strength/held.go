@@ -21,7 +21,7 @@ func heldIn(j frame.Joint, x fixing.Fixed, wood catalog.Species) Screw {
 		EndGrain: j.EndGrain, Plate: j.Kind == frame.Bracket || j.Kind == frame.Splice}
 	s.Wood = wood
 	s.Thread = min(x.Fixing.Length-j.Through, x.Fixing.Thread())
-	if x.Fixing.Kind == "lag" { // its point holds nothing
+	if x.Fixing.Kind == catalog.Lag { // its point holds nothing
 		s.Thread -= x.Fixing.Tip()
 	}
 	return s

@@ -1,6 +1,9 @@
 package strength
 
-import "chamfer/core/measure"
+import (
+	"chamfer/core/catalog"
+	"chamfer/core/measure"
+)
 
 // Wood is a board in wet soil: what it is known to last there at about 1 1/2 to 2 in (38
 // to 50 mm) thick, and how it stands.
@@ -31,7 +34,7 @@ func (w Wood) Years() (least, most int) {
 		share = max(40, int(w.Thick*100/usualWood))
 	}
 	switch w.Lined {
-	case "membrane":
+	case catalog.Membrane:
 		share = share * 125 / 100
 	case "fabric":
 		share = share * 110 / 100

@@ -14,7 +14,7 @@ import (
 //	(|####|####>           Thread is what holds in the main piece
 //	======|----------
 type Screw struct {
-	Kind     string         // "screw", "pocket", "lag" or "nail"
+	Kind     catalog.FixingKind
 	Diameter measure.Length // of the shank
 	Root     measure.Length // of the thread
 	Thread   measure.Length // in the main piece, without a lag's tip
@@ -31,12 +31,12 @@ const poundsPerInch = 175.126_8
 // adjustment (NDS 2018 12.2: lag screws 1800 G^1.5 D^0.75, eq. 12.2-1; wood screws 2850
 // G² D, 12.2-2; smooth nails 1380 G^2.5 D, 12.2-3, lb an inch, from memory). g is the
 // specific gravity.
-func Withdrawal(kind string, g float64, d measure.Length) float64 {
+func Withdrawal(kind catalog.FixingKind, g float64, d measure.Length) float64 {
 	in := d.Inches()
 	switch kind {
-	case "lag":
+	case catalog.Lag:
 		return 1800 * math.Pow(g, 1.5) * math.Pow(in, 0.75) * poundsPerInch
-	case "nail":
+	case catalog.Nail:
 		return 1380 * math.Pow(g, 2.5) * in * poundsPerInch
 	}
 	return 2850 * g * g * in * poundsPerInch
@@ -61,11 +61,11 @@ const (
 func (s Screw) Pull() float64 {
 	p := Withdrawal(s.Kind, s.Wood.SpecificGravity(), s.Diameter) * s.Thread.Metres() * lasting
 	switch {
-	case s.Kind == "nail" && s.EndGrain:
+	case s.Kind == catalog.Nail && s.EndGrain:
 		return 0
-	case s.Kind == "nail":
+	case s.Kind == catalog.Nail:
 		return p * wetNail
-	case s.EndGrain && s.Kind == "lag":
+	case s.EndGrain && s.Kind == catalog.Lag:
 		return p * wetScrew * endOfLag
 	case s.EndGrain:
 		return p * wetScrew * endScrew
@@ -92,7 +92,7 @@ func (s Screw) Across() float64 {
 // shear (NDS 2018 12.3 and Table 12.3.1A; Fe = 16 600 G^1.84 psi rounded to 50, K_D 2.2
 // up to 0.17 in and 10 D + 0.5 over it; Fyb of nails by App. I, of screws 90, 80 and 70
 // ksi by gauge; from memory). Screws bend at their root.
-func Lateral(kind string, g float64, shank, root, side, main measure.Length) float64 {
+func Lateral(kind catalog.FixingKind, g float64, shank, root, side, main measure.Length) float64 {
 	d, fyb := bent(kind, shank, root)
 	kd, fe := reduced(d), embeds(g)
 	lm, ls := main.Inches(), side.Inches()
@@ -133,9 +133,9 @@ func thick(g, shank, d, fyb, ls, lm float64) float64 {
 // D^0.75 L of a lag (Wood Handbook FPL-GTR-282 ch. 8), 5.5, 5.7 and 4.5 times NDS, over 1.6.
 func (s Screw) Over() float64 {
 	switch s.Kind {
-	case "lag":
+	case catalog.Lag:
 		return 8100.0 / 1800 / tenYears
-	case "nail":
+	case catalog.Nail:
 		return 7850.0 / 1380 / tenYears
 	}
 	return pullsOut
@@ -148,7 +148,7 @@ const tenYears = 1.6
 // throughPlate is the reference value in N where a plate of steel is fastened: the plate
 // does not give, so modes I_m, III_m and IV of Table 12.3.1A are left, with its bearing
 // strength 61.85 ksi (NDS 2018 Table 12.3.1A and 12N for ASTM A653 steel, from memory).
-func throughPlate(kind string, g float64, shank, root, main measure.Length) float64 {
+func throughPlate(kind catalog.FixingKind, g float64, shank, root, main measure.Length) float64 {
 	d, fyb := bent(kind, shank, root)
 	fe, lm := embeds(g), main.Inches()
 	if lm <= 0 {
@@ -161,20 +161,20 @@ func throughPlate(kind string, g float64, shank, root, main measure.Length) floa
 }
 
 // bent is the thickness at which a fixing bends, in inches, and its bending strength, psi.
-func bent(kind string, shank, root measure.Length) (d, fyb float64) {
+func bent(kind catalog.FixingKind, shank, root measure.Length) (d, fyb float64) {
 	d = shank.Inches()
 	switch {
-	case kind == "nail" && d <= 0.142:
+	case kind == catalog.Nail && d <= 0.142:
 		fyb = 100e3
-	case kind == "nail" && d <= 0.177:
+	case kind == catalog.Nail && d <= 0.177:
 		fyb = 90e3
-	case kind == "nail":
+	case kind == catalog.Nail:
 		fyb = 80e3
 	case d < 0.18: // #8, #9
 		fyb, d = 90e3, root.Inches()
 	case d < 0.22: // #10, #12
 		fyb, d = 80e3, root.Inches()
-	case kind == "lag":
+	case kind == catalog.Lag:
 		fyb, d = 45e3, root.Inches()
 	default:
 		fyb, d = 70e3, root.Inches()

@@ -14,18 +14,18 @@ import (
 func TestWithdrawalTables(t *testing.T) {
 	gravities := []float64{0.36, 0.42, 0.50, 0.55}
 	for _, row := range []struct {
-		kind string
+		kind catalog.FixingKind
 		d    float64 // in
 		want [4]float64
 	}{
-		{"lag", 0.25, [4]float64{137, 173, 225, 260}},
-		{"lag", 0.375, [4]float64{186, 235, 305, 352}},
-		{"lag", 0.5, [4]float64{231, 291, 378, 437}},
-		{"screw", 0.164, [4]float64{61, 82, 117, 141}},
-		{"screw", 0.190, [4]float64{70, 96, 135, 164}},
-		{"screw", 0.242, [4]float64{89, 122, 172, 209}},
-		{"nail", 0.131, [4]float64{14, 21, 32, 41}},
-		{"nail", 0.162, [4]float64{17, 26, 40, 50}},
+		{catalog.Lag, 0.25, [4]float64{137, 173, 225, 260}},
+		{catalog.Lag, 0.375, [4]float64{186, 235, 305, 352}},
+		{catalog.Lag, 0.5, [4]float64{231, 291, 378, 437}},
+		{catalog.Screw, 0.164, [4]float64{61, 82, 117, 141}},
+		{catalog.Screw, 0.190, [4]float64{70, 96, 135, 164}},
+		{catalog.Screw, 0.242, [4]float64{89, 122, 172, 209}},
+		{catalog.Nail, 0.131, [4]float64{14, 21, 32, 41}},
+		{catalog.Nail, 0.162, [4]float64{17, 26, 40, 50}},
 	} {
 		for i, g := range gravities {
 			got := Withdrawal(row.kind, g, inch(row.d)) / poundsPerInch
@@ -43,21 +43,21 @@ func inch(v float64) measure.Length { return measure.Length(math.Round(v * float
 func TestLateralTables(t *testing.T) {
 	gravities := []float64{0.36, 0.42, 0.50, 0.55}
 	for _, row := range []struct {
-		kind    string
+		kind    catalog.FixingKind
 		d, root float64
 		side    float64
 		want    [4]float64
 	}{
-		{"nail", 0.131, 0, 0.75, [4]float64{58, 70, 90, 104}},
-		{"nail", 0.131, 0, 1.5, [4]float64{72, 82, 97, 106}},
-		{"nail", 0.148, 0, 1.5, [4]float64{87, 100, 118, 128}},
-		{"nail", 0.162, 0, 1.5, [4]float64{104, 120, 141, 154}},
-		{"nail", 0.192, 0, 1.5, [4]float64{126, 144, 170, 185}},
-		{"screw", 0.164, 0.131, 0.75, [4]float64{56, 69, 88, 101}},
-		{"screw", 0.164, 0.131, 1.5, [4]float64{68, 78, 92, 101}},
-		{"screw", 0.190, 0.152, 1.5, [4]float64{87, 99, 117, 128}},
-		{"screw", 0.216, 0.171, 1.5, [4]float64{109, 125, 147, 161}},
-		{"screw", 0.242, 0.196, 1.5, [4]float64{120, 138, 163, 178}},
+		{catalog.Nail, 0.131, 0, 0.75, [4]float64{58, 70, 90, 104}},
+		{catalog.Nail, 0.131, 0, 1.5, [4]float64{72, 82, 97, 106}},
+		{catalog.Nail, 0.148, 0, 1.5, [4]float64{87, 100, 118, 128}},
+		{catalog.Nail, 0.162, 0, 1.5, [4]float64{104, 120, 141, 154}},
+		{catalog.Nail, 0.192, 0, 1.5, [4]float64{126, 144, 170, 185}},
+		{catalog.Screw, 0.164, 0.131, 0.75, [4]float64{56, 69, 88, 101}},
+		{catalog.Screw, 0.164, 0.131, 1.5, [4]float64{68, 78, 92, 101}},
+		{catalog.Screw, 0.190, 0.152, 1.5, [4]float64{87, 99, 117, 128}},
+		{catalog.Screw, 0.216, 0.171, 1.5, [4]float64{109, 125, 147, 161}},
+		{catalog.Screw, 0.242, 0.196, 1.5, [4]float64{120, 138, 163, 178}},
 	} {
 		for i, g := range gravities {
 			got := Lateral(
@@ -89,12 +89,12 @@ func TestLateralTables(t *testing.T) {
 func TestPullByHand(t *testing.T) {
 	wood := catalog.Species{Method: "nds", Gravity: 0.5}
 	lb := 175.1268 * 0.0254
-	close(t, "#10", Screw{Kind: "screw", Diameter: inch(0.19), Thread: inch(1.5), Wood: wood}.Pull()/lb, 127.6, 0.003)
-	lag := Screw{Kind: "lag", Diameter: inch(0.375), Thread: inch(2 + 9.0/32), Wood: wood}
+	close(t, "#10", Screw{Kind: catalog.Screw, Diameter: inch(0.19), Thread: inch(1.5), Wood: wood}.Pull()/lb, 127.6, 0.003)
+	lag := Screw{Kind: catalog.Lag, Diameter: inch(0.375), Thread: inch(2 + 9.0/32), Wood: wood}
 	close(t, "3/8 lag", lag.Pull()/lb, 438.3, 0.003)
 	lag.EndGrain = true
 	close(t, "3/8 lag in end grain", lag.Pull()/lb, 438.3*0.75, 0.003)
-	if got := (Screw{Kind: "nail", Diameter: inch(0.162), Thread: inch(2), EndGrain: true,
+	if got := (Screw{Kind: catalog.Nail, Diameter: inch(0.162), Thread: inch(2), EndGrain: true,
 		Wood: wood}).Pull(); got != 0 {
 		t.Errorf("a nail in end grain is counted on for %.0f N", got)
 	}

@@ -12,7 +12,7 @@ const Seat = 300 * 4.448_222
 // seatLine is where somebody sits on the front: the middle of its cap, or of its boards.
 func (w *walk) seatLine() measure.Length {
 	line, found := measure.Length(0), false
-	for _, kind := range []string{"cap", "side"} {
+	for _, kind := range []frame.PartKind{frame.CapBoard, frame.SideBoard} {
 		for _, n := range w.nodes {
 			if mid := (n.lo.Y + n.hi.Y) / 2; n.Kind == kind && n.Grain == frame.X && (!found || mid < line) {
 				line, found = mid, true
@@ -54,7 +54,7 @@ func (w *walk) seated() {
 		}
 	}
 	for i := range w.nodes {
-		if w.nodes[i].Kind == "cap" {
+		if w.nodes[i].Kind == frame.CapBoard {
 			w.pries(i)
 		}
 	}
@@ -83,10 +83,10 @@ func (w *walk) seats() [][]int {
 		return best
 	}
 	var list [][]int
-	if i := longest(func(n *node) bool { return n.Kind == "cap" }); i >= 0 {
+	if i := longest(func(n *node) bool { return n.Kind == frame.CapBoard }); i >= 0 {
 		list = append(list, []int{i})
 	}
-	if i := longest(func(n *node) bool { return n.Kind == "bench" && n.Grain == frame.X }); i >= 0 {
+	if i := longest(func(n *node) bool { return n.Kind == frame.BenchPart && n.Grain == frame.X }); i >= 0 {
 		list = append(list, []int{i})
 	}
 	if w.Frame.OnFeet {

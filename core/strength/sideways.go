@@ -251,7 +251,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	switch {
 	case j.Kind == frame.WallLedger && w.floored(k):
 		c.held = append(c.held, p)
-	case o.Kind == "tie" || o.Course > 0 || o.Kind == "apron":
+	case o.Kind == frame.Tie || o.Course > 0 || o.Kind == frame.Apron:
 		c.props = append(c.props, p)
 	}
 }
@@ -279,7 +279,7 @@ func (w *walk) onlyTies(r *wallRun, k int) bool {
 	for _, j := range w.at[k] {
 		for s, id := range j.Parts {
 			if id == w.nodes[k].ID && !slices.Contains(r.Boards, j.Parts[1-s]) {
-				if o, ok := w.index[j.Parts[1-s]]; ok && w.nodes[o].Kind == "tie" {
+				if o, ok := w.index[j.Parts[1-s]]; ok && w.nodes[o].Kind == frame.Tie {
 					return false
 				}
 			}

@@ -38,7 +38,7 @@ func (w *walk) trellis() {
 	var ups []int
 	head := measure.Length(0)
 	for i, n := range w.nodes {
-		if n.Kind != "trellis" {
+		if n.Kind != frame.TrellisPart {
 			continue
 		}
 		if head = max(head, n.hi.Z); n.upright() {
@@ -75,7 +75,7 @@ func (w *walk) trellis() {
 		)
 		for _, j := range w.Frame.Joints { // the head rail, with the leaf half a foot below it
 			x, ok := w.Fixed[j.ID]
-			if !ok || j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind != "trellis" {
+			if !ok || j.Parts[1] != n.ID || w.nodes[w.index[j.Parts[0]]].Kind != frame.TrellisPart {
 				continue
 			}
 			s := w.heldBy(j, x)
@@ -279,7 +279,7 @@ func (w *walk) standsOn() string {
 	if w.On == "" {
 		return "ground"
 	}
-	return w.On
+	return string(w.On)
 }
 
 // byWeight checks what is laid or cast, for each metre of wall.

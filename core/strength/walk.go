@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"chamfer/core/catalog"
+	"chamfer/core/design"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -16,7 +17,7 @@ type Input struct {
 	Frame   *frame.Frame
 	Catalog *catalog.Catalog
 	Fixed   map[string]fixing.Fixed
-	On      string // what it stands on: "ground", "slab", "deck"
+	On      design.Standing
 }
 
 // Walk follows every load of a bed to the ground, and returns every link it passes, in the
@@ -170,7 +171,7 @@ func (w *walk) carriers() {
 	slices.SortStableFunc(byZ, func(a, b int) int { return cmp.Compare(w.nodes[a].lo.Z, w.nodes[b].lo.Z) })
 	for _, i := range byZ { // from below: what stands on what stands
 		n := &w.nodes[i]
-		if n.stands = w.grounded(i); n.stands || n.Course == 0 && n.Kind != "cap" && !n.upright() {
+		if n.stands = w.grounded(i); n.stands || n.Course == 0 && n.Kind != frame.CapBoard && !n.upright() {
 			continue
 		}
 		for _, e := range bears[i] {
@@ -321,7 +322,7 @@ func (w *walk) footing(i int) edge {
 	if n.lo.Z < 0 && n.upright() { // the ground holds its sides as well
 		e.holds += notSoft / 6 * 2 * (n.hi.X - n.lo.X + n.hi.Y - n.lo.Y).Metres() * -n.lo.Z.Metres()
 	}
-	if w.On != "ground" && w.On != "" {
+	if w.On != design.OnGround && w.On != "" {
 		e.way, e.holds, e.over = Crushing, crushing(n.wood)*area, crushes
 	}
 	return e
@@ -354,7 +355,7 @@ func (w *walk) hangs(j frame.Joint) (carried, carrier int, ok bool) {
 	a, b := w.index[j.Parts[0]], w.index[j.Parts[1]]
 	p, q := &w.nodes[a], &w.nodes[b]
 	switch {
-	case j.Kind == frame.Splice || p.Course > 0 && q.Course > 0 || p.Kind == "apron" && q.Kind == "apron":
+	case j.Kind == frame.Splice || p.Course > 0 && q.Course > 0 || p.Kind == frame.Apron && q.Kind == frame.Apron:
 		return 0, 0, false
 	case p.upright() != q.upright(): // what reaches the ground carries; what does not is carried, but by what lies on it
 		up, other := a, b

@@ -205,7 +205,7 @@ func TestTrellisInWindByHand(t *testing.T) {
 	links, f := walked(t, "length=96 in", "board=2x8", "soil=12 in", "cap=none", "trellis=wire", "trellis_height=72 in")
 	var ups []float64
 	for _, p := range f.Parts {
-		if p.Kind == "trellis" && p.Grain == frame.Z {
+		if p.Kind == frame.TrellisPart && p.Grain == frame.Z {
 			lo, _ := p.Body.Bounds()
 			ups = append(ups, lo.X.Inches())
 		}

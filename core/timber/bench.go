@@ -22,7 +22,7 @@ var bench = Extra{
 		{
 			Key:     "bench",
 			Label:   "Bench along the front",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "A seat is about 16 in (400 mm) high and 12 in (300 mm) deep (common practice). The front is" +
@@ -35,7 +35,7 @@ var bench = Extra{
 		{
 			Key:     "bench_height",
 			Label:   "Seat above the ground",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "16 in",
 			Metric:  "400 mm",
@@ -43,7 +43,7 @@ var bench = Extra{
 		{
 			Key:     "bench_depth",
 			Label:   "Seat, at least this deep",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "12 in",
 			Metric:  "300 mm",
@@ -110,7 +110,7 @@ func buildBench(b *box) {
 	l := b.outLength
 	var ids []string
 	add := func(role, id string, body frame.Prism, grain frame.Axis) frame.Part {
-		p := b.put(rail, "bench", role, id, body, grain)
+		p := b.put(rail, frame.BenchPart, role, id, body, grain)
 		ids = append(ids, p.ID)
 		return p
 	}
@@ -191,8 +191,9 @@ var faceBoards = Extra{
 	Extra: design.Extra{Name: "face", Fields: []design.Field{
 		{
 			Key:     "face",
+			Does:    []design.Deed{{For: design.FacesFront}},
 			Label:   "Front boards in another timber",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help:    "The good-looking boards where they show, the cheaper ones where they do not.",

@@ -111,7 +111,7 @@ func (b *boarded) posts() {
 	foot := -b.bed.PostInGround
 	var ends, mids []string
 	for _, c := range b.corners(q) {
-		id := b.stand("post."+c.key, "corner post", c.name+" corner post", c.x, c.y, foot, top)
+		id := b.stand("post."+c.key, frame.CornerPost, c.name+" corner post", c.x, c.y, foot, top)
 		ends = append(ends, id.ID)
 		for _, s := range c.sides {
 			b.fixTo(s, id, frame.FaceToPost)
@@ -126,7 +126,7 @@ func (b *boarded) posts() {
 			y    measure.Length
 		}{{front, y0}, {back, y1}} {
 			name := b.sides[m.side].key
-			id := b.stand(fmt.Sprintf("mid.%s.%d", name, k), "mid post",
+			id := b.stand(fmt.Sprintf("mid.%s.%d", name, k), frame.MidPost,
 				fmt.Sprintf("mid post %d, %s", k, b.sides[m.side].name), centre-q/2, m.y, -b.bed.MidInGround, top)
 			mids = append(mids, id.ID)
 			b.fixTo(m.side, id, frame.FaceToPost)
@@ -147,7 +147,7 @@ func (b *boarded) posts() {
 			Soil:   b.bed.Soil,
 		}
 		if i == front || i == back {
-			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", "mid post", "mid_in_ground"
+			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", frame.MidPost, "mid_in_ground"
 		} else {
 			w.Supports = short
 		}
@@ -170,7 +170,7 @@ func (b *boarded) midCount(between measure.Length) int {
 	return min(n, max(0, room))
 }
 
-func (b *boarded) stand(key, kind, role string, x, y, z0, z1 measure.Length) frame.Part {
+func (b *boarded) stand(key string, kind frame.PartKind, role string, x, y, z0, z1 measure.Length) frame.Part {
 	q := b.post.Width
 	p := b.part(b.post, kind, role)
 	p.ID = b.id("%s", key)

@@ -94,7 +94,7 @@ func TestCoursesAndPostsWorkedByHand(t *testing.T) {
 	f, _ = build(t, "us", set("board", "2x6"), set("post_in_ground", "4 in"), set("mid_posts", "10"))
 	mids := 0
 	for _, p := range f.Parts {
-		if p.Kind == "mid post" {
+		if p.Kind == frame.MidPost {
 			mids++
 		}
 	}
@@ -216,10 +216,10 @@ func TestInvariants(t *testing.T) {
 				}
 			}
 			out := measure.Length(0)
-			if p.Kind == "cap" {
+			if p.Kind == frame.CapBoard {
 				out = bed.CapOut
 			}
-			beside := p.Kind == "trellis" || p.Kind == "bench" // stand outside the walls on purpose
+			beside := p.Kind == frame.TrellisPart || p.Kind == frame.BenchPart // stand outside the walls on purpose
 			if !beside &&
 				(lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {
 				fail("%s stands outside the walls", p.ID)
@@ -293,7 +293,7 @@ func checkOpenings(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 		room := frame.Prism{Axis: frame.Z, From: bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
 			o.Lo, {U: o.Hi.U, V: o.Lo.V}, o.Hi, {U: o.Lo.U, V: o.Hi.V}}}
 		for _, p := range f.Parts {
-			if !standsIn[p.ID] && p.Kind != "strip" && frame.Overlap(p.Body, room) {
+			if !standsIn[p.ID] && p.Kind != frame.Strip && frame.Overlap(p.Body, room) {
 				fail("%s stands in opening %d, yet displaces no soil", p.ID, i)
 			}
 		}
@@ -327,7 +327,7 @@ func checkCavities(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 					)
 					closed := false
 					for _, p := range f.Parts {
-						closed = closed || (p.Course > 0 || p.Kind == "leg") && frame.Overlap(p.Body, spot)
+						closed = closed || (p.Course > 0 || p.Kind == frame.Leg) && frame.Overlap(p.Body, spot)
 					}
 					for j, other := range f.Cavities {
 						closed = closed ||

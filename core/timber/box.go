@@ -130,7 +130,7 @@ func (b *box) finish() frame.Frame {
 // run is one wall seen from above: the rectangle its boards stand on.
 type run struct {
 	key, name string
-	kind      string
+	kind      frame.PartKind
 	lo, hi    frame.Spot
 	grain     frame.Axis
 	boards    []string
@@ -152,10 +152,10 @@ func (b *box) id(format string, args ...any) string {
 func (b *box) walls() {
 	t, l, w := b.board.Thickness, b.outLength, b.outWidth
 	b.sides = [4]run{
-		front: {key: "front", name: "front side", kind: "side", grain: frame.X},
-		right: {key: "right", name: "right end", kind: "end", grain: frame.Y},
-		back:  {key: "back", name: "back side", kind: "side", grain: frame.X},
-		left:  {key: "left", name: "left end", kind: "end", grain: frame.Y},
+		front: {key: "front", name: "front side", kind: frame.SideBoard, grain: frame.X},
+		right: {key: "right", name: "right end", kind: frame.EndBoard, grain: frame.Y},
+		back:  {key: "back", name: "back side", kind: frame.SideBoard, grain: frame.X},
+		left:  {key: "left", name: "left end", kind: frame.EndBoard, grain: frame.Y},
 	}
 	s := &b.sides
 	switch q := b.between; {
@@ -247,7 +247,7 @@ func (b *box) fittings(name string) []string {
 
 // part starts a piece of a profile in the bed's timber, or in the timber the
 // profile is sold in.
-func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
+func (b *box) part(p catalog.Profile, kind frame.PartKind, role string) frame.Part {
 	return frame.Part{
 		Role: role, Kind: kind, Bed: b.bed.ID, Profile: p.ID,
 		Species: design.SpeciesFor(b.cat, p.ID, b.bed.Species),
@@ -258,25 +258,25 @@ func (b *box) part(p catalog.Profile, kind, role string) frame.Part {
 
 // shapedBy are the decisions that shape a kind of part, for those who take it
 // in hand; a bed's system may do without some of them.
-var shapedBy = map[string][]string{
-	"side": {"length", "board", "species", "corners"}, "end": {"width", "board", "species", "corners"},
-	"corner post": {"post", "post_below_rim", "post_in_ground"}, "mid post": {"mid_posts", "mid_in_ground", "post"},
-	"stake": {
+var shapedBy = map[frame.PartKind][]string{
+	frame.SideBoard: {"length", "board", "species", "corners"}, frame.EndBoard: {"width", "board", "species", "corners"},
+	frame.CornerPost: {"post", "post_below_rim", "post_in_ground"}, frame.MidPost: {"mid_posts", "mid_in_ground", "post"},
+	frame.Stake: {
 		"stakes",
 		"end_stakes",
 		"stake_in_ground",
-	}, "tie": {"ties", "cross_ties", "cap_profile"}, "tie cleat": {"ties", "cross_ties"},
-	"cap": {"cap", "cap_profile", "cap_in", "cap_out"}, "leg": {"height", "post", "legs", "feet"},
-	"ledger": {"beams"}, "beam": {"beams"}, "slat": {"gap", "floor", "floor_of", "false_floor"}, "cleat": {"cleats"},
-	"strap": {
+	}, frame.Tie: {"ties", "cross_ties", "cap_profile"}, frame.TieCleat: {"ties", "cross_ties"},
+	frame.CapBoard: {"cap", "cap_profile", "cap_in", "cap_out"}, frame.Leg: {"height", "post", "legs", "feet"},
+	frame.Ledger: {"beams"}, frame.Beam: {"beams"}, frame.Slat: {"gap", "floor", "floor_of", "false_floor"}, frame.Cleat: {"cleats"},
+	frame.Strap: {
 		"tiers",
-	}, "spanner": {"spanners"}, "trellis": {"trellis", "trellis_height"}, "bench": {"bench", "bench_height",
+	}, frame.Spanner: {"spanners"}, frame.TrellisPart: {"trellis", "trellis_height"}, frame.BenchPart: {"bench", "bench_height",
 		"bench_depth"},
-	"strip": {"grid", "grid_cell"}, "apron": {"apron"}, "block": {"ledger_ends"},
+	frame.Strip: {"grid", "grid_cell"}, frame.Apron: {"apron"}, frame.Block: {"ledger_ends"},
 }
 
 // put adds a whole piece of a profile where its body is.
-func (b *box) put(p catalog.Profile, kind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
+func (b *box) put(p catalog.Profile, kind frame.PartKind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
 	part := b.part(p, kind, role)
 	part.ID, part.Grain, part.Body = b.id("%s", id), grain, body
 	lo, hi := body.Bounds()
@@ -375,7 +375,7 @@ func (b *box) capRails() {
 // rail is one length of cap over a side, with its outline from above.
 func (b *box) rail(side int, outline []frame.Spot) frame.Part {
 	r := b.sides[side]
-	p := b.part(b.cap, "cap", b.tier+"cap, "+r.name)
+	p := b.part(b.cap, frame.CapBoard, b.tier+"cap, "+r.name)
 	p.ID, p.Grain, p.Width = b.id("cap.%s", r.key), r.grain, b.bed.CapIn+b.board.Thickness+b.bed.CapOut
 	p.Body = frame.Prism{Axis: frame.Z, From: b.rim, To: b.rim + b.cap.Thickness, Outline: outline}
 	a, c := p.Body.Bounds()
@@ -452,7 +452,7 @@ func rectangle(lo, hi frame.Spot) []frame.Spot {
 func (b *box) displaced(c frame.Cavity) frame.Cavity {
 	lo, hi := c.Outline[0], c.Outline[2]
 	for _, p := range b.f.Parts {
-		if p.Course > 0 || p.Kind == "cap" {
+		if p.Course > 0 || p.Kind == frame.CapBoard {
 			continue
 		}
 		if in, ok := p.Body.Within(frame.Point{X: lo.U, Y: lo.V, Z: c.Bottom}, frame.Point{X: hi.U, Y: hi.V,

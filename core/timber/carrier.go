@@ -29,7 +29,7 @@ var openCarrier = System{
 		Uses:     []string{},
 		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
 		Own: []design.Field{
-			{Key: "holds", Label: "It holds", Stage: "bed", Kind: design.ChoiceField, Default: "pots",
+			{Key: "holds", Label: "It holds", Stage: design.AtBed, Kind: design.ChoiceField, Default: "pots",
 				Offers: []design.Choice{
 					{Value: "pots", Label: "round pots"},
 					{Value: "bags", Label: "square pots or bags"},
@@ -37,7 +37,7 @@ var openCarrier = System{
 			{
 				Key:     "pot",
 				Label:   "Each is across",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "10 in",
 				Metric:  "250 mm",
@@ -46,15 +46,16 @@ var openCarrier = System{
 			{
 				Key:     "pot_gap",
 				Label:   "Between two of them",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "1/4 in",
 				Metric:  "5 mm",
 			},
 			{
 				Key:     "height",
+				Does:    []design.Deed{{For: design.SetsRim}},
 				Label:   "Rails above the ground",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "24 in",
 				Metric:  "600 mm",
@@ -63,7 +64,7 @@ var openCarrier = System{
 			{
 				Key:     "spanners",
 				Label:   "Spanners between the ends",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    20,
@@ -71,8 +72,9 @@ var openCarrier = System{
 			},
 			{
 				Key:     "gap",
+				Does:    []design.Deed{{For: design.DrainsFloor}},
 				Label:   "Gap between slats",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "1 in",
 				Metric:  "25 mm",
@@ -100,7 +102,7 @@ func startCarrier(cat *catalog.Catalog, b *design.Bed) {
 		return // Check says so
 	}
 	for _, p := range cat.Profiles { // the lowest board that stands above slats on spanners
-		if p.Kind == "board" && cat.Sold(p.ID, b.Species) && p.Thickness >= rail.Thickness &&
+		if p.Kind == catalog.Board && cat.Sold(p.ID, b.Species) && p.Thickness >= rail.Thickness &&
 			p.Width >= rail.Width+40*measure.Millimetre {
 			b.Board = p.ID
 			return
@@ -112,7 +114,7 @@ func startCarrier(cat *catalog.Catalog, b *design.Bed) {
 func slatOf(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
+		if p.Kind == catalog.Board && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
 			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
@@ -234,7 +236,7 @@ func (c *carrier) build() {
 	top := c.lift + c.rail.Width // of legs and spanners, where the slats lie
 	var legs []string
 	for _, k := range c.corners(q) {
-		p := c.part(c.leg, "leg", k.name+" leg")
+		p := c.part(c.leg, frame.Leg, k.name+" leg")
 		p.ID, p.Grain, p.Hidden, p.Length = c.id("leg.%d", len(legs)+1), frame.Z, true, top
 		p.Body = upright(k.x, k.y, q, 0, top)
 		c.f.Parts = append(c.f.Parts, p)
@@ -252,7 +254,7 @@ func (c *carrier) build() {
 		if k == 0 || k == spans { // between the legs, against the end
 			y0, y1, between = t+q, c.outWidth-t-q, false
 		}
-		p := c.part(c.rail, "spanner", fmt.Sprintf("spanner %d", k+1))
+		p := c.part(c.rail, frame.Spanner, fmt.Sprintf("spanner %d", k+1))
 		p.ID, p.Grain, p.Hidden = c.id("spanner.%d", k+1), frame.Y, true
 		p.Body = standing(frame.Spot{U: x, V: y0}, frame.Spot{U: x + thick, V: y1}, c.lift, top, frame.Y)
 		p.Length = y1 - y0
@@ -269,7 +271,7 @@ func (c *carrier) build() {
 	}
 	var slats []string
 	for _, s := range spread(c.inWidth, c.slat.Width, c.bed.OptionLength("gap")) {
-		p := c.part(c.slat, "slat", fmt.Sprintf("loose slat %d", len(slats)+1))
+		p := c.part(c.slat, frame.Slat, fmt.Sprintf("loose slat %d", len(slats)+1))
 		p.ID, p.Grain, p.Hidden, p.Width, p.Length = c.id("slat.%d", len(slats)+1), frame.X, true, s.wide, c.inLength
 		p.Body = frame.Box(
 			frame.Point{X: t, Y: t + s.at, Z: top},
@@ -282,7 +284,7 @@ func (c *carrier) build() {
 	c.f.Floors = append(
 		c.f.Floors,
 		frame.Floor{ID: c.id("floor"), Bed: c.bed.ID, Slats: slats, Soil: c.bed.Soil, Beams: inner,
-			Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners",
+			Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners", Called: frame.Spanner,
 			Most: int(c.bed.Length / (3 * thick))},
 	)
 	long, short := slices.Concat(

@@ -14,7 +14,7 @@ import (
 var castersField = design.Field{
 	Key:     "casters",
 	Label:   "Casters",
-	Stage:   "frame",
+	Stage:   design.AtFrame,
 	Kind:    design.ChoiceField,
 	Default: "no",
 	Help: "Under every leg, with brakes. Move it before it is watered: wet soil is heavy, and a wheel in a gap" +
@@ -47,7 +47,7 @@ func (f *floored) onCasters() error {
 	legs := 0
 	var lines [][]frame.Point
 	for _, p := range f.f.Parts {
-		if p.Kind == "leg" {
+		if p.Kind == frame.Leg {
 			legs++
 			lo, hi := p.Body.Bounds()
 			lines = append(

@@ -27,18 +27,18 @@ var cleatedBox = System{
 			{
 				Key:     "cleats",
 				Label:   "Cleats between the ends, each long side",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    12,
 				Help:    "auto sets one at mid length, or as many as the boards need if ties hold them.",
 			},
-			{Key: "ears", Label: "Dog ears", Stage: "frame", Kind: design.ChoiceField, Default: "trimmed",
+			{Key: "ears", Label: "Dog ears", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "trimmed",
 				Help: "Pickets come with the corners of one end cut off.",
 				Offers: []design.Choice{
 					{Value: "trimmed", Label: "trimmed off", Note: "clean corners, a little less length"},
 					{Value: "kept", Label: "left showing", Note: "the whole picket is used"}}},
-			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 6,
+			{Key: "ties", Label: "Cross ties", Stage: design.AtFrame, Kind: design.NumberField, Default: design.Auto, Most: 6,
 				Help: "A cleat stiffens a panel but holds nothing back: auto sets as many ties as the sides need."},
 		},
 		Adds:      []string{"liner", "mesh", "grid", "trellis", "hoops", "arch", "bench", "face", "glue"},
@@ -265,7 +265,7 @@ func (b *cleated) mids() int {
 
 // put stands a cleat inside a panel and screws it to every board.
 func (b *cleated) put(side, k int, lo, hi frame.Spot) {
-	p := b.part(b.cleat.profile, "cleat", fmt.Sprintf("cleat %d, %s", k+1, b.sides[side].name))
+	p := b.part(b.cleat.profile, frame.Cleat, fmt.Sprintf("cleat %d, %s", k+1, b.sides[side].name))
 	p.ID, p.Grain, p.Hidden, p.Length, p.Width = b.id(
 		"cleat.%s.%d",
 		b.sides[side].key,

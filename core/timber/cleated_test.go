@@ -9,7 +9,7 @@ import (
 )
 
 // count is how many parts of a kind there are by length.
-func count(f frame.Frame, kind string) map[measure.Length]int {
+func count(f frame.Frame, kind frame.PartKind) map[measure.Length]int {
 	n := map[measure.Length]int{}
 	for _, p := range f.Parts {
 		if p.Kind == kind {
@@ -20,7 +20,7 @@ func count(f frame.Frame, kind string) map[measure.Length]int {
 }
 
 // wantCounts compares parts by length with what was worked out by hand.
-func wantCounts(t *testing.T, f frame.Frame, want map[string]map[measure.Length]int) {
+func wantCounts(t *testing.T, f frame.Frame, want map[frame.PartKind]map[measure.Length]int) {
 	t.Helper()
 	for kind, lengths := range want {
 		got := count(f, kind)
@@ -84,11 +84,11 @@ func TestCleatedByHand(t *testing.T) {
 		set("soil", "10 in"),
 		set("ties", "1"),
 	)
-	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {
+	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
+		frame.SideBoard: {
 			62*in + in/4: 4,
-		}, "end": {21 * in: 4}, "cleat": {11 * in: 10}, "tie": {21 * in: 1}, "tie cleat": {11 * in: 2},
-		"cap": {63*in + in/4: 2, 20 * in: 2}})
+		}, frame.EndBoard: {21 * in: 4}, frame.Cleat: {11 * in: 10}, frame.Tie: {21 * in: 1}, frame.TieCleat: {11 * in: 2},
+		frame.CapBoard: {63*in + in/4: 2, 20 * in: 2}})
 	wantJoints(
 		t,
 		f,
@@ -101,7 +101,7 @@ func TestCleatedByHand(t *testing.T) {
 	)
 	wantSoil(t, f, 61*21*10-10*1.5*1.6875*10-1.5*3.5*21-2*1.5*3.5*10)
 	for _, p := range f.Parts {
-		if p.Kind == "cleat" && p.Width != in*27/16 || p.Kind == "cap" && p.Width != in*13/8 {
+		if p.Kind == frame.Cleat && p.Width != in*27/16 || p.Kind == frame.CapBoard && p.Width != in*13/8 {
 			t.Errorf("%s is ripped to %v", p.ID, p.Width)
 		}
 	}

@@ -13,7 +13,8 @@ import (
 // crossTies hold the long sides of any box together.
 var crossTies = Extra{
 	Extra: design.Extra{Name: "cross_ties", Fields: []design.Field{
-		{Key: "cross_ties", Label: "Cross ties", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+		{Key: "cross_ties", Label: "Cross ties", Stage: design.AtFrame, Kind: design.ChoiceField, Default: design.NotThere,
+			Does: []design.Deed{{For: design.TiesWalls}},
 			Help: "A board on edge from side to side, in the soil. It holds both sides at once and needs no ground.",
 			Offers: orNone(
 				"the posts or stakes do it",
@@ -80,7 +81,7 @@ func (b *box) slot(want, wide measure.Length) (mid measure.Length, ok bool) {
 func (b *box) clearAt(from, to measure.Length) bool {
 	for _, p := range b.f.Parts {
 		lo, hi := p.Body.Bounds()
-		if (p.Grain == frame.Z || p.Kind == "tie") && p.Course == 0 && lo.X < to && hi.X > from {
+		if (p.Grain == frame.Z || p.Kind == frame.Tie) && p.Course == 0 && lo.X < to && hi.X > from {
 			return false
 		}
 	}

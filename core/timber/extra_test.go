@@ -67,7 +67,7 @@ func TestGrid(t *testing.T) {
 	f, _ = build(t, "us", set("grid", "strips"), set("grid_cell", "13 in"))
 	strips := map[frame.Axis]int{}
 	for _, p := range f.Parts {
-		if p.Kind == "strip" {
+		if p.Kind == frame.Strip {
 			strips[p.Grain]++
 			if p.Width != stripTall {
 				t.Errorf("%s is ripped to %v", p.ID, p.Width)
@@ -87,7 +87,7 @@ func TestBench(t *testing.T) {
 	f, _ := build(t, "us", set("bench", "front"), set("soil", "18 in"))
 	parts := map[measure.Length]int{}
 	for _, p := range f.Parts {
-		if p.Kind == "bench" {
+		if p.Kind == frame.BenchPart {
 			parts[p.Length]++
 		}
 	}
@@ -109,7 +109,7 @@ func TestTrellis(t *testing.T) {
 	}
 	f, _ = build(t, "us", set("system", "sleeper"), set("trellis", "wire"))
 	for _, j := range f.Joints {
-		if p, _ := f.Part(j.Parts[0]); p.Kind == "trellis" && j.Kind == frame.BehindPost {
+		if p, _ := f.Part(j.Parts[0]); p.Kind == frame.TrellisPart && j.Kind == frame.BehindPost {
 			return
 		}
 	}
@@ -140,7 +140,7 @@ func TestSheetsAndFace(t *testing.T) {
 		}
 	}
 	for _, p := range f.Parts {
-		if red := p.Species == "redwood"; red != (p.Kind == "side" && p.ID[:8] == "b1.front") {
+		if red := p.Species == "redwood"; red != (p.Kind == frame.SideBoard && p.ID[:8] == "b1.front") {
 			t.Errorf("%s is of %s", p.ID, p.Species)
 		}
 	}

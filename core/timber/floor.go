@@ -68,7 +68,7 @@ func (f *floored) legs() {
 		case legsInWall:
 			c.x, c.y = edge(c.x > f.outLength/2, 0, f.outLength-q), edge(c.y > f.outWidth/2, 0, f.outWidth-q)
 		}
-		p := f.part(f.leg, "leg", c.name+" leg")
+		p := f.part(f.leg, frame.Leg, c.name+" leg")
 		p.ID, p.Grain, p.Hidden = f.id("leg.%d", len(legs)+1), frame.Z, f.legsAt == legsInside
 		p.Body = upright(c.x, c.y, q, f.casters, f.rim)
 		p.Length = f.rim - f.casters
@@ -197,7 +197,7 @@ func (f *floored) ledger(side int, name string) string {
 			V: f.outWidth - t - clear,
 		}
 	}
-	p := f.part(f.rail, "ledger", "ledger, "+name)
+	p := f.part(f.rail, frame.Ledger, "ledger, "+name)
 	p.ID, p.Grain, p.Hidden = f.id("ledger.%s", r.key), r.grain, true
 	p.Body = standing(lo, hi, f.lift, f.lift+f.rail.Width, r.grain)
 	p.Length = p.Body.To - p.Body.From
@@ -271,7 +271,7 @@ func (f *floored) carry(n int) {
 	y0, y1 := t+thick/2, f.outWidth-t-thick/2
 	for k := 1; k <= n; k++ {
 		y := y0 + (y1-y0)*measure.Length(k)/measure.Length(n+1) - thick/2
-		p := f.part(f.rail, "beam", fmt.Sprintf("floor beam %d", k))
+		p := f.part(f.rail, frame.Beam, fmt.Sprintf("floor beam %d", k))
 		p.ID, p.Grain, p.Hidden = f.id("beam.%d", k), frame.X, true
 		p.Body = standing(
 			frame.Spot{U: t + thick, V: y},
@@ -301,7 +301,7 @@ func (f *floored) carryAcross(n int) {
 	x0, x1 := t+thick/2, f.outLength-t-thick/2
 	for k := 1; k <= n; k++ {
 		x := x0 + (x1-x0)*measure.Length(k)/measure.Length(n+1) - thick/2
-		p := f.part(f.rail, "beam", fmt.Sprintf("floor beam %d", k))
+		p := f.part(f.rail, frame.Beam, fmt.Sprintf("floor beam %d", k))
 		p.ID, p.Grain, p.Hidden = f.id("beam.%d", k), frame.Y, true
 		p.Body = standing(
 			frame.Spot{U: x, V: t + thick},
@@ -396,7 +396,7 @@ func (b *box) floorCloth() {
 }
 
 // isSheet reports whether a floor is of sheets, not of boards.
-func isSheet(p catalog.Profile) bool { return p.Kind == "panel" }
+func isSheet(p catalog.Profile) bool { return p.Kind == catalog.Panel }
 
 // decking lays slats across the width, side by side with gaps for the water; turned, it
 // lays them lengthwise, and x and y change places.
@@ -411,14 +411,11 @@ type decking struct {
 
 // lay puts one slat down at x, from y0 to y1, on what carries it.
 func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
-	name, joint := "floor slat", frame.SlatLedger
+	name, kind, joint := "floor slat", frame.Slat, frame.SlatLedger
 	if isSheet(d.slat) {
-		name, joint = "floor sheet", frame.SheetDown
+		name, kind, joint = "floor sheet", frame.FloorSheet, frame.SheetDown
 	}
-	p := d.part(d.slat, "slat", fmt.Sprintf("%s %d", name, len(d.ids)+1))
-	if isSheet(d.slat) {
-		p.Kind = name
-	}
+	p := d.part(d.slat, kind, fmt.Sprintf("%s %d", name, len(d.ids)+1))
 	p.ID, p.Grain, p.Hidden, p.Width, p.Length = d.id("%sslat.%d", d.key, len(d.ids)+1), frame.Y, true, wide, y1-y0
 	lo, hi := frame.Spot{U: x, V: y0}, frame.Spot{U: x + wide, V: y1}
 	if d.turned {

@@ -27,7 +27,7 @@ var footedPlanter = System{
 			{
 				Key:     "feet",
 				Label:   "Feet below the boards",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "1 in",
 				Metric:  "25 mm",
@@ -35,14 +35,15 @@ var footedPlanter = System{
 			},
 			{
 				Key:     "gap",
+				Does:    []design.Deed{{For: design.DrainsFloor}},
 				Label:   "Gap between floor slats",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "1/4 in",
 				Metric:  "6 mm",
 				Help:    "At least this; what is left over is shared out. Lay fabric over the gaps.",
 			},
-			{Key: "straps", Label: "Straps under the floor", Stage: "frame", Kind: design.ChoiceField, Default: "two",
+			{Key: "straps", Label: "Straps under the floor", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "two",
 				Offers: []design.Choice{
 					{Value: "two", Label: "two, from scrap", Note: "tie the slats together, so that none tips or cups"},
 					{Value: "none", Label: "none"}}},
@@ -140,7 +141,7 @@ func (f *floored) straps() {
 	wide := min(f.board.Width/2, (f.inWidth-2*thick)/4)
 	var ids []string
 	for k := measure.Length(1); k <= 2; k++ {
-		p := f.part(f.board, "strap", fmt.Sprintf("strap %d under the floor", k))
+		p := f.part(f.board, frame.Strap, fmt.Sprintf("strap %d under the floor", k))
 		p.ID, p.Grain, p.Hidden, p.Width = f.id("strap.%d", k), frame.X, true, wide
 		y := f.outWidth*k/3 - wide/2
 		z := f.lift + f.rail.Width
@@ -155,7 +156,7 @@ func (f *floored) straps() {
 		f.f.Parts = append(f.f.Parts, p)
 		ids = append(ids, p.ID)
 		for _, slat := range f.f.Parts {
-			if slat.Kind != "slat" {
+			if slat.Kind != frame.Slat {
 				continue
 			}
 			if at, _, ok := contact(p.Body, slat.Body); ok {

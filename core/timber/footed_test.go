@@ -29,7 +29,7 @@ func TestFootedByHand(t *testing.T) {
 	)
 	slats, sum := map[measure.Length]int{}, measure.Length(0)
 	for _, p := range f.Parts {
-		if p.Kind == "slat" {
+		if p.Kind == frame.Slat {
 			slats[p.Width]++
 			sum += p.Width
 		}

@@ -15,7 +15,7 @@ var glue = Extra{
 		{
 			Key:     "glue",
 			Label:   "Glue as well as screws",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "Waterproof wood glue on every two faces that are screwed together, slats of floors left out:" +

@@ -14,7 +14,7 @@ import (
 // strips that lie on the soil.
 var plantingGrid = Extra{
 	Extra: design.Extra{Name: "grid", Fields: []design.Field{
-		{Key: "grid", Label: "Planting grid", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+		{Key: "grid", Label: "Planting grid", Stage: design.AtFrame, Kind: design.ChoiceField, Default: design.NotThere,
 			Help: "Whole cells are shared out over the opening; a cell is never smaller than asked.",
 			Offers: orNone(
 				"",
@@ -28,7 +28,7 @@ var plantingGrid = Extra{
 		{
 			Key:     "grid_cell",
 			Label:   "Cells of",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "12 in",
 			Metric:  "300 mm",
@@ -109,7 +109,7 @@ func buildGrid(b *box) {
 			if hi.U-lo.U < 2*t && hi.V-lo.V < 2*t || hi.U <= lo.U || hi.V <= lo.V {
 				return // a tie lies there already
 			}
-			p := b.part(thin, "strip", fmt.Sprintf("grid strip %d, %s", len(ids)+1, name))
+			p := b.part(thin, frame.Strip, fmt.Sprintf("grid strip %d, %s", len(ids)+1, name))
 			p.ID, p.Grain, p.Width = b.id("strip.%d", len(ids)+1), grain, stripTall
 			p.Body = standing(lo, hi, z, z+stripTall, grain)
 			p.Length = p.Body.To - p.Body.From
@@ -123,7 +123,9 @@ func buildGrid(b *box) {
 		over := top
 		if slices.ContainsFunc(
 			b.f.Parts,
-			func(p frame.Part) bool { return p.Kind == "strip" && p.Grain == frame.X && p.Body.Outline[0].V == top },
+			func(p frame.Part) bool {
+				return p.Kind == frame.Strip && p.Grain == frame.X && p.Body.Outline[0].V == top
+			},
 		) {
 			over += stripTall // they lie across those that run along
 		}
@@ -182,7 +184,7 @@ func (b *box) soilAt(s frame.Spot) measure.Length {
 func (b *box) short(lo, hi frame.Spot, z measure.Length, grain frame.Axis) (frame.Spot, frame.Spot) {
 	for _, p := range b.f.Parts {
 		a, c := p.Body.Bounds()
-		if p.Kind == "strip" || c.Z <= z || a.Z >= z+stripTall || c.X <= lo.U || a.X >= hi.U || c.Y <= lo.V ||
+		if p.Kind == frame.Strip || c.Z <= z || a.Z >= z+stripTall || c.X <= lo.U || a.X >= hi.U || c.Y <= lo.V ||
 			a.Y >= hi.V {
 			continue
 		}

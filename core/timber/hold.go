@@ -23,8 +23,9 @@ import (
 var holdFields = []design.Field{
 	{
 		Key:     "leg_screws",
+		Does:    []design.Deed{{For: design.HangsFloor, Value: "many", Words: "more screws at the legs"}},
 		Label:   "Screws from the lowest boards to the legs",
-		Stage:   "frame",
+		Stage:   design.AtFrame,
 		Kind:    design.ChoiceField,
 		Default: "many",
 		Help:    "They carry the floor and the wet soil on it to the legs.",
@@ -33,24 +34,36 @@ var holdFields = []design.Field{
 			{Value: "usual", Label: "as in the boards above"}},
 	},
 	{
-		Key:     "ledger_screws",
+		Key: "ledger_screws",
+		Does: []design.Deed{{For: design.HangsFloor, Value: "close",
+			Words: "screws along the ledgers every 3 in (75 mm)"}},
 		Label:   "Screws along the ledgers",
-		Stage:   "frame",
+		Stage:   design.AtFrame,
 		Kind:    design.ChoiceField,
 		Default: "usual",
 		Offers: []design.Choice{
 			{Value: "usual", Label: "about every 6 in (150 mm)"},
 			{Value: "close", Label: "about every 3 in (75 mm)", Note: "for deep soil: two rows, staggered"}},
 	},
-	{Key: "ledger_ends", Label: "Ledgers' ends", Stage: "frame", Kind: design.ChoiceField, Default: "walls",
+	{Key: "ledger_ends", Label: "Ledgers' ends", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "walls",
+		Does: []design.Deed{
+			{For: design.HangsFloor, Value: "blocks", Words: "blocks under the ledgers' ends"},
+			{For: design.FreesLegs, Value: "walls"}},
+		Idle: func(b design.Bed) string {
+			if b.Options["legs"] == legsOutside {
+				return "legs outside the walls leave no room for blocks"
+			}
+			return ""
+		},
 		Help: "Blocks screwed to the legs take a part of the floor past the walls.",
 		Offers: []design.Choice{
 			{Value: "walls", Label: "held by the walls alone"},
 			{Value: "blocks", Label: "on blocks on the legs", Note: "for legs inside the walls"}}},
 	{
 		Key:     "beams_run",
+		Does:    []design.Deed{{For: design.TurnsBeams, Value: "across", Words: "beams from side to side"}},
 		Label:   "Beams run",
-		Stage:   "frame",
+		Stage:   design.AtFrame,
 		Kind:    design.ChoiceField,
 		Default: "lengthwise",
 		Idle:    onlyLevel,
@@ -61,8 +74,9 @@ var holdFields = []design.Field{
 	},
 	{
 		Key:     "beam_ends",
+		Does:    []design.Deed{{For: design.HangsBeams, Value: "brackets", Words: "brackets at the beams' ends"}},
 		Label:   "Beams' ends",
-		Stage:   "frame",
+		Stage:   design.AtFrame,
 		Kind:    design.ChoiceField,
 		Default: "screws",
 		Idle:    onlyLevel,
@@ -73,8 +87,9 @@ var holdFields = []design.Field{
 	},
 	{
 		Key:     "mid_legs",
+		Does:    []design.Deed{{For: design.AddsLegs}},
 		Label:   "Legs between the corners, each long side",
-		Stage:   "frame",
+		Stage:   design.AtFrame,
 		Kind:    design.NumberField,
 		Default: "0",
 		Most:    3,
@@ -129,7 +144,7 @@ func (f *floored) carriedByLegs() {
 			continue
 		}
 		board, _ := f.f.Part(j.Parts[0])
-		if leg, _ := f.f.Part(j.Parts[1]); j.Kind == frame.FaceToPost && board.Course == 1 && leg.Kind == "leg" {
+		if leg, _ := f.f.Part(j.Parts[1]); j.Kind == frame.FaceToPost && board.Course == 1 && leg.Kind == frame.Leg {
 			j.Kind, j.Load = frame.CarryToPost, "the floor and the wet soil on it, and its push"
 		}
 	}
@@ -160,7 +175,7 @@ func (f *floored) blocks() {
 		lo, hi := ledger.Body.Bounds()
 		for _, leg := range f.f.Parts {
 			a, b := leg.Body.Bounds()
-			if leg.Kind != "leg" {
+			if leg.Kind != frame.Leg {
 				continue
 			}
 			from, to := frame.Spot{U: lo.X, V: lo.Y}, frame.Spot{U: hi.X, V: hi.Y}
@@ -182,7 +197,7 @@ func (f *floored) blocks() {
 			default:
 				continue
 			}
-			p := f.part(f.rail, "block", fmt.Sprintf("block %d, under the %s", len(ids)+1, ledger.Role))
+			p := f.part(f.rail, frame.Block, fmt.Sprintf("block %d, under the %s", len(ids)+1, ledger.Role))
 			p.ID, p.Grain, p.Hidden, p.Length = f.id("block.%d", len(ids)+1), frame.Z, true, blockTall
 			p.Width = max(to.U-from.U, to.V-from.V)
 			p.Body = frame.Prism{Axis: frame.Z, From: f.lift - blockTall, To: f.lift, Outline: rectangle(from, to)}
@@ -230,7 +245,7 @@ func (f *floored) bracketed() error {
 	}
 	var list []frame.Joint
 	for _, j := range f.f.Joints {
-		if beam, _ := f.f.Part(j.Parts[1]); j.Kind == frame.FaceToEnd && beam.Kind == "beam" {
+		if beam, _ := f.f.Part(j.Parts[1]); j.Kind == frame.FaceToEnd && beam.Kind == frame.Beam {
 			j.ID, j.Kind, j.EndGrain = j.ID+"+bracket", frame.Bracket, false
 			j.Through, j.Into = plate, f.rail.Thickness
 			list = append(list, j)
@@ -271,7 +286,7 @@ func (f *floored) midLegs() []string {
 			side int
 			y    measure.Length
 		}{{front, -q}, {back, f.outWidth}} {
-			p := f.part(f.leg, "leg", fmt.Sprintf("leg %d between, %s", k, f.sides[at.side].name))
+			p := f.part(f.leg, frame.Leg, fmt.Sprintf("leg %d between, %s", k, f.sides[at.side].name))
 			p.ID, p.Grain, p.Length = f.id("leg.%s.%d", f.sides[at.side].key, k), frame.Z, f.rim-f.casters
 			p.Body = upright(x, at.y, q, f.casters, f.rim)
 			p.Fields = []string{"mid_legs", "height", "post"}

@@ -16,8 +16,9 @@ var hoops = Extra{
 	Extra: design.Extra{Name: "hoops", Fields: []design.Field{
 		{
 			Key:     "hoops",
+			Does:    []design.Deed{{For: design.StandsTall, Value: design.NotThere, Words: "no hoops"}},
 			Label:   "Hoops for net or fleece",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help:    "A hoop at each end and about every 4 ft (1.2 m) between (common practice).",
@@ -25,8 +26,9 @@ var hoops = Extra{
 		},
 		{
 			Key:     "hoop_rise",
+			Does:    []design.Deed{{For: design.SetsTall}},
 			Label:   "Hoops above the rim",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "24 in",
 			Metric:  "600 mm",
@@ -150,9 +152,12 @@ func buildHoops(b *box) {
 var arch = Extra{
 	Extra: design.Extra{Name: "arch", Fields: []design.Field{
 		{
-			Key:     "arch",
+			Key: "arch",
+			Does: []design.Deed{
+				{For: design.StandsTall, Value: design.NotThere, Words: "no arch"},
+				{For: design.SpansPath, Value: design.NotThere, Words: "no arch"}},
 			Label:   "Arch to the bed beside it",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "A wire panel sprung over the path, tied inside both beds' walls. The bed that has it buys it." +
@@ -168,8 +173,9 @@ var arch = Extra{
 		},
 		{
 			Key:     "arch_path",
+			Does:    []design.Deed{{For: design.SetsSpan}},
 			Label:   "Path under the arch",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "4 ft",
 			Metric:  "1200 mm",

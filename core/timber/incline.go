@@ -114,7 +114,7 @@ func (f *floored) bearers(in incline, name string, low, high measure.Length) []s
 		x    measure.Length
 	}{{left, t}, {right, f.outLength - t - thick}} {
 		r := f.sides[end.side]
-		p := f.part(f.rail, "ledger", fmt.Sprintf("%sbearer, %s", name, r.name))
+		p := f.part(f.rail, frame.Ledger, fmt.Sprintf("%sbearer, %s", name, r.name))
 		p.ID, p.Grain, p.Hidden = f.id("bearer.%s%s", name[:min(1, len(name))], r.key), frame.Y, true
 		p.Ends = [2]frame.End{frame.Mitred, frame.Mitred}
 		p.Body = frame.Prism{Axis: frame.X, From: end.x, To: end.x + thick, Outline: upwards([]frame.Spot{
@@ -196,7 +196,7 @@ func (f *floored) tilted(in incline, low, high, gap measure.Length, before int, 
 	}
 	var ids []string
 	for _, k := range spread(room, w, gap) {
-		p := f.part(f.rail, "slat", fmt.Sprintf("floor slat %d", before+len(ids)+1))
+		p := f.part(f.rail, frame.Slat, fmt.Sprintf("floor slat %d", before+len(ids)+1))
 		p.ID, p.Grain, p.Hidden, p.Width, p.Length = f.id(
 			"slat.%d",
 			before+len(ids)+1,

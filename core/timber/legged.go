@@ -30,8 +30,9 @@ var leggedPlanter = System{
 		Own: slices.Concat([]design.Field{
 			{
 				Key:     "height",
+				Does:    []design.Deed{{For: design.SetsRim}},
 				Label:   "Rim above the ground",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "34 in",
 				Metric:  "860 mm",
@@ -39,7 +40,8 @@ var leggedPlanter = System{
 					" (610 to 760 mm) (common practice).",
 				Offer: workers,
 			},
-			{Key: "legs", Label: "Legs stand", Stage: "frame", Kind: design.ChoiceField, Default: legsInside,
+			{Key: "legs", Label: "Legs stand", Stage: design.AtFrame, Kind: design.ChoiceField, Default: legsInside,
+				Does: []design.Deed{{For: design.FreesLegs, Value: legsOutside, Words: "legs outside the walls"}},
 				Offers: []design.Choice{
 					{Value: legsInside, Label: "inside the corners", Note: "screwed from outside, no end grain"},
 					{Value: legsOutside, Label: "outside the long sides", Note: "the room inside is free; they show"},
@@ -48,7 +50,7 @@ var leggedPlanter = System{
 						Label: "in the wall, boards between them",
 						Note:  "pocket screws from inside, nothing shows",
 					}}},
-			{Key: "floor", Label: "Floor", Stage: "frame", Kind: design.ChoiceField, Default: floorLevel,
+			{Key: "floor", Label: "Floor", Stage: design.AtFrame, Kind: design.ChoiceField, Default: floorLevel,
 				Offers: []design.Choice{
 					{Value: floorLevel, Label: "level", Note: "the same depth everywhere"},
 					{
@@ -60,7 +62,7 @@ var leggedPlanter = System{
 			{
 				Key:     "floor_of",
 				Label:   "A level floor is of",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: floorBoards,
 				Idle:    onlyLevel,
@@ -75,7 +77,7 @@ var leggedPlanter = System{
 			{
 				Key:     "floor_rise",
 				Label:   "A sloping floor rises",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "4 in",
 				Metric:  "100 mm",
@@ -90,7 +92,7 @@ var leggedPlanter = System{
 			{
 				Key:     "beams",
 				Label:   "Beams under the floor",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    8,
@@ -99,14 +101,16 @@ var leggedPlanter = System{
 			},
 			{
 				Key:     "gap",
+				Does:    []design.Deed{{For: design.DrainsFloor}},
 				Label:   "Gap between floor slats",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "1/4 in",
 				Metric:  "6 mm",
 				Help:    "At least this; what is left over is shared out. Lay fabric over the gaps.",
 			},
-			{Key: "apron", Label: "Apron below the walls", Stage: "frame", Kind: design.ChoiceField, Default: "no",
+			{Key: "apron", Label: "Apron below the walls", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "no",
+				Does: []design.Deed{{For: design.BracesLegs, Value: "yes", Words: "an apron below the walls"}},
 				Offers: []design.Choice{
 					{Value: "no", Label: "none"},
 					{
@@ -180,7 +184,7 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 			Species:   species,
 			Fluid:     strength.Giving,
 		}
-		if p.Kind == "board" && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) &&
+		if p.Kind == catalog.Board && p.Width >= 5*measure.Inch && cat.Sold(p.ID, b.Species) &&
 			strength.Check(side).Holds() &&
 			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
@@ -196,7 +200,7 @@ func startLegged(cat *catalog.Catalog, b *design.Bed) {
 func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= 36*measure.Millimetre &&
+		if p.Kind == catalog.Board && p.Thickness >= 36*measure.Millimetre &&
 			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
 			(best.ID == "" || p.Width < best.Width) {
 			best = p
@@ -377,7 +381,7 @@ func (f *floored) apron() {
 	z := f.lift - f.board.Width
 	var ids []string
 	for _, r := range f.sides {
-		p := f.part(f.board, "apron", "apron, "+r.name)
+		p := f.part(f.board, frame.Apron, "apron, "+r.name)
 		p.ID, p.Grain = f.id("apron.%s", r.key), r.grain
 		p.Body = standing(r.lo, r.hi, z, f.lift, r.grain)
 		p.Length = p.Body.To - p.Body.From
@@ -409,7 +413,7 @@ func (f *floored) apron() {
 	for i, id := range ids {
 		p, _ := f.f.Part(id)
 		for _, leg := range f.f.Parts {
-			if leg.Kind == "leg" && (f.legsAt != legsOutside || f.sides[i].grain == frame.X) {
+			if leg.Kind == frame.Leg && (f.legsAt != legsOutside || f.sides[i].grain == frame.X) {
 				fix(kind, p, leg, into)
 			}
 		}

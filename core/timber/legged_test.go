@@ -83,7 +83,7 @@ func TestSheetFloorByHand(t *testing.T) {
 	)
 	var got [][2]measure.Length
 	for _, p := range f.Parts {
-		if p.Kind == "floor sheet" {
+		if p.Kind == frame.FloorSheet {
 			got = append(got, [2]measure.Length{p.Length, p.Width})
 			if p.Profile != "ply34" || p.Species != "ply" || p.Thickness != in*23/32 {
 				t.Errorf("%+v", p)
@@ -123,10 +123,10 @@ func TestLegsInWallByHand(t *testing.T) {
 		set("legs", "wall"),
 		set("beams", "0"),
 	)
-	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {
+	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
+		frame.SideBoard: {
 			34*in + in/2: 6,
-		}, "end": {14*in + in/2: 6}, "leg": {34 * in: 4}, "ledger": {34*in + in/2: 2, 14*in + in/2: 2}})
+		}, frame.EndBoard: {14*in + in/2: 6}, frame.Leg: {34 * in: 4}, frame.Ledger: {34*in + in/2: 2, 14*in + in/2: 2}})
 	pockets := 0
 	for _, j := range f.Joints {
 		if j.Kind == frame.PocketEnd {
@@ -162,7 +162,7 @@ func TestVFloorGeometry(t *testing.T) {
 	var tops []line // of slats, for the soil's columns
 	planes := map[bool][]frame.Part{}
 	for _, p := range f.Parts {
-		if p.Kind != "slat" {
+		if p.Kind != frame.Slat {
 			continue
 		}
 		lo, hi := p.Body.Bounds()
@@ -186,7 +186,7 @@ func TestVFloorGeometry(t *testing.T) {
 		}
 		on := 0
 		for _, q := range f.Parts {
-			if q.Kind == "ledger" && touch(p.Body, q.Body) && !frame.Overlap(p.Body, q.Body) {
+			if q.Kind == frame.Ledger && touch(p.Body, q.Body) && !frame.Overlap(p.Body, q.Body) {
 				on++
 			}
 		}

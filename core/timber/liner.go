@@ -1,6 +1,7 @@
 package timber
 
 import (
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -9,14 +10,14 @@ import (
 // wallLiner keeps wet soil off the boards.
 var wallLiner = Extra{
 	Extra: design.Extra{Name: "liner", Fields: []design.Field{
-		{Key: "liner", Label: "Lining of the walls", Stage: "frame", Kind: design.ChoiceField, Default: design.NotThere,
+		{Key: "liner", Label: "Lining of the walls", Stage: design.AtFrame, Kind: design.ChoiceField, Default: design.NotThere,
 			Help: "Stapled along its upper edge every 5 to 6 in (125 to 150 mm), just below the soil, where the sun" +
 				" does not reach it. It laps like shingles, so that water runs off behind nothing.",
 			Offers: orNone(
 				"usual for food",
-				design.Choice{Value: "fabric", Label: "fabric", Note: "keeps soil in, lets the boards dry"},
+				design.Choice{Value: catalog.Fabric, Label: "fabric", Note: "keeps soil in, lets the boards dry"},
 				design.Choice{
-					Value: "membrane",
+					Value: catalog.Membrane,
 					Label: "membrane",
 					Note:  "longest life of the boards; for flowers",
 				},
@@ -46,6 +47,7 @@ var wallLiner = Extra{
 				Inside:   true,
 				Along:    true,
 				Closed:   true,
+				Lines:    true,
 				Stapled:  round,
 			},
 		)
@@ -58,7 +60,7 @@ var burrowMesh = Extra{
 		{
 			Key:     "mesh",
 			Label:   "Mesh against burrowers",
-			Stage:   "ground",
+			Stage:   design.AtGround,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "Under the bed, turned up the walls 3 to 4 in (75 to 100 mm), laps 4 in (100 mm) (common" +
@@ -69,7 +71,7 @@ var burrowMesh = Extra{
 		{
 			Key:     "turn_up",
 			Label:   "Mesh turned up the walls",
-			Stage:   "ground",
+			Stage:   design.AtGround,
 			Kind:    design.LengthField,
 			Default: "3 in",
 			Metric:  "75 mm",

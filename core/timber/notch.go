@@ -16,7 +16,7 @@ var capNotch = Extra{
 		{
 			Key:     "notch",
 			Label:   "Cap notched for a fence post",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "A cap that stands out over a fence post is cut round it. Measure the post, and give it a" +
@@ -29,7 +29,7 @@ var capNotch = Extra{
 		{
 			Key:     "notch_wide",
 			Label:   "Notch, along the fence",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "3-3/4 in",
 			Metric:  "95 mm",
@@ -37,7 +37,7 @@ var capNotch = Extra{
 		{
 			Key:     "notch_deep",
 			Label:   "Notch, away from it",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "1 in",
 			Metric:  "25 mm",
@@ -46,7 +46,7 @@ var capNotch = Extra{
 		{
 			Key:     "notch_at",
 			Label:   "Notch in the back, its middle from the cap's left end",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "24 in",
 			Metric:  "600 mm",
@@ -129,7 +129,7 @@ func buildNotch(b *box) {
 	for i := range b.f.Parts {
 		p := &b.f.Parts[i]
 		a, c := p.Body.Bounds()
-		if p.Kind != "cap" || a.X >= hi.U || c.X <= lo.U || a.Y >= hi.V || c.Y <= lo.V {
+		if p.Kind != frame.CapBoard || a.X >= hi.U || c.X <= lo.U || a.Y >= hi.V || c.Y <= lo.V {
 			continue
 		}
 		p.Notches = append(

@@ -41,7 +41,7 @@ var piecedFrame = System{
 			{
 				Key:     "pieced_sides",
 				Label:   "Sides that may be pieced",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.ChoiceField,
 				Default: "hidden",
 				Offers: []design.Choice{
@@ -52,13 +52,13 @@ var piecedFrame = System{
 			{
 				Key:     "longest_piece",
 				Label:   "Longest piece",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "4 ft",
 				Metric:  "1200 mm",
 				Help:    "What there is in the pile: no piece of a pieced side is longer.",
 			},
-			{Key: jointsAt, Label: "Joints", Stage: "frame", Kind: design.TextField, Default: design.Auto,
+			{Key: jointsAt, Label: "Joints", Stage: design.AtFrame, Kind: design.TextField, Default: design.Auto,
 				Help: "auto joins as seldom as the longest piece allows. Or say where, by side and course, from the" +
 					" left or front end: back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm). A" +
 					" side where one would fall on a post or over another is worked out anew."},

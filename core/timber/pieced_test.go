@@ -18,7 +18,7 @@ import (
 // ends. Eight joints, a plate on both faces of each: 16.
 func TestPiecedByHand(t *testing.T) {
 	f, _ := build(t, "us", set("system", "pieced"), set("longest_piece", "40 in"), set("mid_posts", "1"))
-	whole, pieces := 0, map[string]int{}
+	whole, pieces := 0, map[frame.PartKind]int{}
 	for _, p := range f.Parts {
 		switch {
 		case p.Course > 0 && p.Length == 99*in:
@@ -27,7 +27,7 @@ func TestPiecedByHand(t *testing.T) {
 			pieces[p.Kind]++
 		}
 	}
-	if whole != 2 || pieces["side"] != 6 || pieces["end"] != 8 {
+	if whole != 2 || pieces[frame.SideBoard] != 6 || pieces[frame.EndBoard] != 8 {
 		t.Errorf("%d whole sides, pieces %v", whole, pieces)
 	}
 	splices := 0

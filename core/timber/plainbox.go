@@ -27,7 +27,8 @@ var plainBox = System{
 		For:  []string{design.OnPaving},
 		Uses: []string{"grass", "under", "corners"},
 		Own: []design.Field{
-			{Key: "fixed_by", Label: "Corners fixed by", Stage: "frame", Kind: design.ChoiceField, Default: "lags",
+			{Key: "fixed_by", Label: "Corners fixed by", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "lags",
+				Does: []design.Deed{{For: design.HoldsCorners, Value: "lags", Words: "lag bolts at the corners"}},
 				Offers: []design.Choice{
 					{Value: "lags", Label: "lag bolts with washers", Note: "come apart again, hold in end grain"},
 					{Value: "screws", Label: "structural or deck screws", Note: "cheaper; end grain holds them less"},
@@ -36,7 +37,7 @@ var plainBox = System{
 						Label: "angle brackets inside",
 						Note:  "side grain all round, nothing shows; metal in wet soil",
 					}}},
-			{Key: "ties", Label: "Cross ties", Stage: "frame", Kind: design.NumberField, Default: design.Auto, Most: 10,
+			{Key: "ties", Label: "Cross ties", Stage: design.AtFrame, Kind: design.NumberField, Default: design.Auto, Most: 10,
 				Help: "auto sets as many as the sides need, and at least one in a box over 8 ft (2.4 m) (common" +
 					" practice)."},
 		},
@@ -64,7 +65,7 @@ const tiedFrom = 8 * measure.Foot
 func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
 	var best, widest catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind != "board" || !cat.Sold(p.ID, b.Species) || p.Thickness < 38*measure.Millimetre {
+		if p.Kind != catalog.Board || !cat.Sold(p.ID, b.Species) || p.Thickness < 38*measure.Millimetre {
 			continue
 		}
 		if p.Width > widest.Width {

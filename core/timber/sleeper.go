@@ -27,25 +27,26 @@ var sleeperBed = System{
 		Examples: []design.Example{{About: "sleepers on edge, fixed from behind to set posts, with an inner floor"}},
 		Uses:     []string{"grass", "under", "post", "post_below_rim", "post_in_ground", "mid_posts", "mid_in_ground"},
 		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
-		Kinds:    []string{"sleeper"},
+		Kinds:    []catalog.ProfileKind{catalog.Sleeper},
 		Own: []design.Field{
 			{
 				Key:     "height",
+				Does:    []design.Deed{{For: design.SetsRim}},
 				Label:   "Walls at least",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "22 in",
 				Metric:  "600 mm",
 				Help:    "Whole sleepers are stacked until they reach it.",
 			},
-			{Key: "inner_floor", Label: "Inner floor", Stage: "frame", Kind: design.ChoiceField, Default: "yes",
+			{Key: "inner_floor", Label: "Inner floor", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "yes",
 				Offers: []design.Choice{
 					{Value: "yes", Label: "on rails", Note: "soil only as deep as asked; fabric over the gaps"},
 					{Value: "no", Label: "none", Note: "soil from the ground up"}}},
 			{
 				Key:     "low_length",
 				Label:   "Lower end, planting length",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "0 in",
 				Metric:  "0 mm",
@@ -54,15 +55,16 @@ var sleeperBed = System{
 			{
 				Key:     "low_height",
 				Label:   "Walls of the lower end at least",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "16 in",
 				Metric:  "400 mm",
 			},
 			{
 				Key:     "gap",
+				Does:    []design.Deed{{For: design.DrainsFloor}},
 				Label:   "Gap between floor slats",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "1/4 in",
 				Metric:  "6 mm",
@@ -122,7 +124,7 @@ func floorDepth(cat *catalog.Catalog, species string) (slat, rail catalog.Profil
 		return slat, rail, err
 	}
 	for _, p := range cat.Profiles { // of the rails' thickness, and wider
-		if p.Kind == "board" && p.Thickness >= rail.Thickness && p.Width > rail.Width &&
+		if p.Kind == catalog.Board && p.Thickness >= rail.Thickness && p.Width > rail.Width &&
 			cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) {
 			return p, rail, nil
 		}
@@ -293,7 +295,7 @@ func (s *sleepers) build() {
 	side := func(i int) []string { return s.sides[i].boards }
 	var posts []string
 	for _, p := range s.f.Parts {
-		if p.Kind == "corner post" || p.Kind == "mid post" {
+		if p.Kind == frame.CornerPost || p.Kind == frame.MidPost {
 			posts = append(posts, p.ID)
 		}
 	}
@@ -332,11 +334,11 @@ func (s *sleepers) build() {
 func (s *sleepers) stack() {
 	t, l, w := s.board.Thickness, s.outLength, s.outWidth
 	s.sides = [4]run{
-		front: {key: "front", name: "front side", kind: "side", grain: frame.X, hi: frame.Spot{U: l, V: t}},
+		front: {key: "front", name: "front side", kind: frame.SideBoard, grain: frame.X, hi: frame.Spot{U: l, V: t}},
 		right: {
 			key:   "right",
 			name:  "right end",
-			kind:  "end",
+			kind:  frame.EndBoard,
 			grain: frame.Y,
 			lo:    frame.Spot{U: l - t, V: t},
 			hi:    frame.Spot{U: l, V: w - t},
@@ -344,7 +346,7 @@ func (s *sleepers) stack() {
 		back: {
 			key:   "back",
 			name:  "back side",
-			kind:  "side",
+			kind:  frame.SideBoard,
 			grain: frame.X,
 			lo:    frame.Spot{V: w - t},
 			hi:    frame.Spot{U: l, V: w},
@@ -352,13 +354,13 @@ func (s *sleepers) stack() {
 		left: {
 			key:   "left",
 			name:  "left end",
-			kind:  "end",
+			kind:  frame.EndBoard,
 			grain: frame.Y,
 			lo:    frame.Spot{V: t},
 			hi:    frame.Spot{U: t, V: w - t},
 		},
 	}
-	put := func(key, name, kind string, grain frame.Axis, lo, hi frame.Spot, course int) string {
+	put := func(key, name string, kind frame.PartKind, grain frame.Axis, lo, hi frame.Spot, course int) string {
 		z := s.board.Width * measure.Length(course-1)
 		p := s.part(s.board, kind, fmt.Sprintf("%s, course %d", name, course))
 		p.ID, p.Course, p.Grain = s.id("%s.%d", key, course), course, grain
@@ -390,7 +392,7 @@ func (s *sleepers) stack() {
 				put(
 					"inner",
 					"wall between the ends",
-					"end",
+					frame.EndBoard,
 					frame.Y,
 					frame.Spot{U: high.to, V: t},
 					frame.Spot{U: high.to + t, V: w - t},
@@ -411,9 +413,9 @@ func (s *sleepers) uprights(part *sleeperPart) {
 	n := s.mids(part)
 	for k := 0; k <= n+1; k++ {
 		x := first + (last-first)*measure.Length(k)/measure.Length(n+1)
-		kind, foot, name := "mid post", -s.bed.MidInGround, fmt.Sprintf("%spost %d", part.name, k)
+		kind, foot, name := frame.MidPost, -s.bed.MidInGround, fmt.Sprintf("%spost %d", part.name, k)
 		if k == 0 || k == n+1 {
-			kind, foot = "corner post", -s.bed.PostInGround
+			kind, foot = frame.CornerPost, -s.bed.PostInGround
 			name = part.name + "corner post"
 		}
 		part.fronts = append(part.fronts, x)
@@ -537,7 +539,7 @@ func (s *sleepers) leans() {
 			Supports: []measure.Length{t + q/2, s.outWidth - t - q/2},
 		}
 		if i == front || i == back {
-			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", "mid post", "mid_in_ground"
+			w.Supports, w.Field, w.Support, w.Ground = long, "mid_posts", frame.MidPost, "mid_in_ground"
 		}
 		s.f.Walls = append(s.f.Walls, w)
 	}
@@ -567,7 +569,7 @@ func (s *sleepers) innerFloor(part *sleeperPart) {
 	var rails []string
 	for i, y := range []measure.Length{t + q, s.outWidth - t - q - thick} {
 		name := []string{"front", "back"}[i]
-		p := s.part(s.rail, "ledger", fmt.Sprintf("%sfloor rail, %s", part.name, name))
+		p := s.part(s.rail, frame.Ledger, fmt.Sprintf("%sfloor rail, %s", part.name, name))
 		p.ID, p.Grain, p.Hidden, p.Length = s.id("%srail.%s", part.key, name), frame.X, true, part.to-part.from
 		p.Body = standing(
 			frame.Spot{U: part.from, V: y},
@@ -663,7 +665,7 @@ func (s *sleepers) railBlocks(part *sleeperPart, rails []string) []string {
 				continue
 			}
 			from, to := frame.Spot{U: a.X, V: lo.Y}, frame.Spot{U: min(b.X, a.X+s.rail.Width), V: hi.Y}
-			p := s.part(s.rail, "block", fmt.Sprintf("%sblock %d, under the floor rail", part.name, len(ids)+1))
+			p := s.part(s.rail, frame.Block, fmt.Sprintf("%sblock %d, under the floor rail", part.name, len(ids)+1))
 			p.ID, p.Grain, p.Hidden, p.Length, p.Width = s.id(
 				"%sblock.%d",
 				part.key,

@@ -28,14 +28,14 @@ func TestSleeperByHand(t *testing.T) {
 		set("post", "75x75"),
 		set("height", "600"),
 	)
-	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {
+	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
+		frame.SideBoard: {
 			2200 * mm: 6,
-		}, "end": {900 * mm: 6}, "corner post": {975 * mm: 4}, "mid post": {975 * mm: 2}, "ledger": {2000 * mm: 2},
-		"slat": {900 * mm: 12, 750 * mm: 3}})
+		}, frame.EndBoard: {900 * mm: 6}, frame.CornerPost: {975 * mm: 4}, frame.MidPost: {975 * mm: 2}, frame.Ledger: {2000 * mm: 2},
+		frame.Slat: {900 * mm: 12, 750 * mm: 3}})
 	widths := map[measure.Length]int{}
 	for _, p := range f.Parts {
-		if p.Kind == "slat" {
+		if p.Kind == frame.Slat {
 			widths[p.Width]++
 		}
 	}
@@ -75,8 +75,8 @@ func TestSleeperTwoHeightsByHand(t *testing.T) {
 		set("low_length", "700"),
 		set("low_height", "400"),
 	)
-	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {2300 * mm: 4, 1500 * mm: 2}, "end": {900 * mm: 8}, "corner post": {975 * mm: 4, 775 * mm: 4}})
+	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
+		frame.SideBoard: {2300 * mm: 4, 1500 * mm: 2}, frame.EndBoard: {900 * mm: 8}, frame.CornerPost: {975 * mm: 4, 775 * mm: 4}})
 	if len(f.Openings) != 2 || f.Openings[0].Hi.U-f.Openings[0].Lo.U != 1300*mm ||
 		f.Openings[1].Hi.U-f.Openings[1].Lo.U != 700*mm {
 		t.Errorf("openings %v", f.Openings)

@@ -27,7 +27,7 @@ var stakedFrame = System{
 			{
 				Key:     "stakes",
 				Label:   "Stakes between the corners, each long side",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    30,
@@ -37,7 +37,7 @@ var stakedFrame = System{
 			{
 				Key:     "end_stakes",
 				Label:   "Stakes between the corners, each end",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    30,
@@ -45,7 +45,7 @@ var stakedFrame = System{
 			{
 				Key:     "stake_in_ground",
 				Label:   "Stakes into the ground",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "12 in",
 				Metric:  "300 mm",
@@ -54,7 +54,7 @@ var stakedFrame = System{
 			{
 				Key:     "driving",
 				Label:   "Extra length for driving",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.LengthField,
 				Default: "2 in",
 				Metric:  "50 mm",
@@ -71,7 +71,7 @@ var stakedFrame = System{
 // stakeProfile is the thinnest profile sold for stakes.
 func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
 	for _, p := range cat.Profiles {
-		if p.Kind == "stake" {
+		if p.Kind == catalog.Stake {
 			return p, nil
 		}
 	}
@@ -88,7 +88,7 @@ func startStaked(cat *catalog.Catalog, b *design.Bed) {
 func takeThinBoard(cat *catalog.Catalog, b *design.Bed) {
 	var best catalog.Profile
 	for _, p := range cat.Profiles {
-		if p.Kind == "board" && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) &&
+		if p.Kind == catalog.Board && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, b.Species) &&
 			(best.ID == "" || p.Thickness < best.Thickness) {
 			best = p
 		}
@@ -223,7 +223,7 @@ func (s *staked) plant() {
 				Soil:     s.bed.Soil,
 				Supports: append(supports, to+q/2),
 				Field:    field,
-				Support:  "stake",
+				Support:  frame.Stake,
 				Ground:   "stake_in_ground",
 			},
 		)
@@ -275,7 +275,7 @@ func (s *staked) between(field string, length measure.Length) int {
 // drive places a stake with its point down, its near corner at x, y.
 func (s *staked) drive(key, role string, x, y measure.Length) frame.Part {
 	q, deep := s.stake.Width, s.deep
-	p := s.part(s.stake, "stake", role)
+	p := s.part(s.stake, frame.Stake, role)
 	p.ID, p.Grain, p.Hidden = s.id("%s", key), frame.Z, true
 	p.Ends = [2]frame.End{frame.Pointed, frame.Square}
 	p.Length, p.Extra = deep+s.rim, s.driven

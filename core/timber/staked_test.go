@@ -28,7 +28,7 @@ func TestStakedByHand(t *testing.T) {
 	)
 	stakes := 0
 	for _, p := range f.Parts {
-		if p.Kind != "stake" {
+		if p.Kind != frame.Stake {
 			continue
 		}
 		stakes++

@@ -21,7 +21,7 @@ import (
 func (b *box) tie(profile catalog.Profile, k int, x measure.Length) []string {
 	t := b.board.Thickness
 	low := b.floor + max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
-	p := b.part(profile, "tie", fmt.Sprintf("%scross tie %d", b.tier, k))
+	p := b.part(profile, frame.Tie, fmt.Sprintf("%scross tie %d", b.tier, k))
 	p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
 	p.Width = min(profile.Width, b.board.Width)
 	p.Body = standing(
@@ -73,7 +73,7 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 		if from < b.board.Thickness || to > b.board.Thickness+b.inLength || !b.roomFor(side, from, to, tie.ID) {
 			continue
 		}
-		p := b.part(rail, "tie cleat", fmt.Sprintf("cleat of the %s, %s", tie.Role, b.sides[side].name))
+		p := b.part(rail, frame.TieCleat, fmt.Sprintf("cleat of the %s, %s", tie.Role, b.sides[side].name))
 		p.ID, p.Grain, p.Hidden, p.Length = tie.ID+".cleat."+b.sides[side].key, frame.Z, true, b.rim-b.lift
 		p.Body = frame.Prism{
 			Axis:    frame.Z,
@@ -114,7 +114,7 @@ func (b *box) roomFor(side int, from, to measure.Length, but string) bool {
 	}
 	for _, p := range b.f.Parts {
 		lo, hi := p.Body.Bounds()
-		if p.ID != but && p.Course == 0 && p.Kind != "cap" && lo.Z < b.rim && lo.X < to && hi.X > from && lo.Y < y1 &&
+		if p.ID != but && p.Course == 0 && p.Kind != frame.CapBoard && lo.Z < b.rim && lo.X < to && hi.X > from && lo.Y < y1 &&
 			hi.Y > y0 {
 			return false
 		}
@@ -129,7 +129,7 @@ func (b *box) tiedWalls(supports []measure.Length, end measure.Length) {
 		w := frame.Wall{ID: b.id("wall.%s", r.key), Bed: b.bed.ID, Name: r.name, End: r.grain == frame.Y,
 			Boards: r.boards, Soil: b.bed.Soil, Supports: []measure.Length{end, b.outWidth - end}}
 		if i == front || i == back {
-			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
+			w.Supports, w.Field, w.Support = supports, "ties", frame.CrossTie
 		}
 		b.f.Walls = append(b.f.Walls, w)
 	}

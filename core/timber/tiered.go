@@ -34,14 +34,14 @@ var tieredBox = System{
 			Then: mitredCap}},
 		Uses: []string{"grass", "under"},
 		Own: []design.Field{
-			{Key: "tiers", Label: "Tiers", Stage: "bed", Kind: design.ChoiceField, Default: "2",
+			{Key: "tiers", Label: "Tiers", Stage: design.AtBed, Kind: design.ChoiceField, Default: "2",
 				Help: "The tall one goes on the pole side, north in the northern hemisphere, so that it shades the" +
 					" path and not the bed.",
 				Offers: []design.Choice{{Value: "2", Label: "two"}, {Value: "3", Label: "three"}}},
 			{
 				Key:     "upper_width",
 				Label:   "Planting width of an upper tier",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "16 in",
 				Metric:  "400 mm",
@@ -50,7 +50,7 @@ var tieredBox = System{
 			{
 				Key:     "upper_soil",
 				Label:   "Soil in an upper tier",
-				Stage:   "bed",
+				Stage:   design.AtBed,
 				Kind:    design.LengthField,
 				Default: "9 in",
 				Metric:  "225 mm",
@@ -59,7 +59,7 @@ var tieredBox = System{
 			{
 				Key:     "ties",
 				Label:   "Cross ties in a tier",
-				Stage:   "frame",
+				Stage:   design.AtFrame,
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    6,
@@ -269,7 +269,7 @@ func (t *level) build(ground bool) error {
 		if i < 2 { // the front ones run down to the ground, inside the tiers below
 			foot = -t.onto.Z
 		}
-		p := t.part(t.post, "corner post", t.tier+c.name+" corner post")
+		p := t.part(t.post, frame.CornerPost, t.tier+c.name+" corner post")
 		p.ID, p.Grain, p.Hidden, p.Length = t.id("post.%s", c.key), frame.Z, true, t.rim-foot
 		p.Body = upright(c.x, c.y, q, foot, t.rim)
 		p.Fields = []string{"board", "soil"}
@@ -301,7 +301,7 @@ func (t *level) build(ground bool) error {
 			w.Soil = t.bed.Soil
 		}
 		if i == front || i == back {
-			w.Supports, w.Field, w.Support = supports, "ties", "cross tie"
+			w.Supports, w.Field, w.Support = supports, "ties", frame.CrossTie
 		}
 		t.f.Walls = append(t.f.Walls, w)
 	}
@@ -455,7 +455,7 @@ func (t tierOf) strap(b *box, up tierOf) {
 	q := t.post.Width
 	var ids []string
 	add := func(name string, lo, hi frame.Spot, near, far string) {
-		p := t.part(t.board, "strap", up.tier+"tier's strap, "+name)
+		p := t.part(t.board, frame.Strap, up.tier+"tier's strap, "+name)
 		p.ID, p.Grain, p.Hidden, p.Length = fmt.Sprintf(
 			"%s.%sstrap.%d",
 			t.bed.ID,

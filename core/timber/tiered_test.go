@@ -38,11 +38,11 @@ func TestTieredByHand(t *testing.T) {
 		set("cap", "mitred"),
 		set("cap_out", "0"),
 	)
-	wantCounts(t, f, map[string]map[measure.Length]int{
-		"side": {
+	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
+		frame.SideBoard: {
 			47 * in: 8,
-		}, "end": {35 * in: 4, 17*in + in/2: 4}, "corner post": {11 * in: 6, 22 * in: 2}, "strap": {11 * in: 4},
-		"cap": {47 * in: 3, 19 * in: 2, 17*in + in/2: 2}})
+		}, frame.EndBoard: {35 * in: 4, 17*in + in/2: 4}, frame.CornerPost: {11 * in: 6, 22 * in: 2}, frame.Strap: {11 * in: 4},
+		frame.CapBoard: {47 * in: 3, 19 * in: 2, 17*in + in/2: 2}})
 	if f.Rim != 22*in || f.Outside[1] != (frame.Spot{U: 47 * in, V: 36*in + in/2}) {
 		t.Errorf("rim %v, outside %v", f.Rim, f.Outside[1])
 	}
@@ -80,7 +80,7 @@ func TestTieredOpeningsBetweenCaps(t *testing.T) {
 			mid := frame.Spot{U: (o.Lo.U + o.Hi.U) / 2, V: (o.Lo.V + o.Hi.V) / 2}
 			left, right, near, far := -measure.MaxLength, measure.MaxLength, -measure.MaxLength, measure.MaxLength
 			for _, p := range f.Parts {
-				if p.Kind != "cap" && p.Course == 0 {
+				if p.Kind != frame.CapBoard && p.Course == 0 {
 					continue
 				}
 				lo, hi := p.Body.Bounds()

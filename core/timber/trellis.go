@@ -21,8 +21,9 @@ var trellis = Extra{
 	Extra: design.Extra{Name: "trellis", Fields: []design.Field{
 		{
 			Key:     "trellis",
+			Does:    []design.Deed{{For: design.StandsTall, Value: design.NotThere, Words: "no trellis"}},
 			Label:   "Trellis along the back",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help:    "On the pole side, north in the northern hemisphere, where its shade falls outside the bed.",
@@ -33,8 +34,9 @@ var trellis = Extra{
 		},
 		{
 			Key:     "trellis_height",
+			Does:    []design.Deed{{For: design.SetsTall}},
 			Label:   "Trellis above the ground",
-			Stage:   "frame",
+			Stage:   design.AtFrame,
 			Kind:    design.LengthField,
 			Default: "6 ft",
 			Metric:  "1800 mm",
@@ -87,7 +89,7 @@ func buildTrellis(b *box) {
 	lo := b.lift
 	var ids []string
 	add := func(role, id string, body frame.Prism, grain frame.Axis) frame.Part {
-		p := b.put(stick, "trellis", role, id, body, grain)
+		p := b.put(stick, frame.TrellisPart, role, id, body, grain)
 		ids = append(ids, p.ID)
 		return p
 	}

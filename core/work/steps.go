@@ -11,6 +11,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
+	"chamfer/core/design"
 	"chamfer/core/fill"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
@@ -46,9 +47,9 @@ type Input struct {
 	Laying  laying.Plan
 	Catalog *catalog.Catalog
 	Habits  catalog.Habits
-	Grass   map[string]string // by bed
-	On      map[string]string // what each bed stands on
-	Decks   bool              // some of it stands on a deck, balcony or roof
+	Grass   map[string]string          // by bed
+	On      map[string]design.Standing // what each bed stands on
+	Decks   bool                       // some of it stands on a deck, balcony or roof
 }
 
 var (
@@ -164,9 +165,9 @@ func (w *writer) ready() {
 	}
 	for _, n := range w.Fixings.Needs {
 		switch n.Fixing.Kind {
-		case "washer", "staple":
+		case catalog.Washer, catalog.Staple:
 			continue
-		case "pocket":
+		case catalog.Pocket:
 			mark.Do = append(
 				mark.Do,
 				fmt.Sprintf(
@@ -177,7 +178,7 @@ func (w *writer) ready() {
 			)
 			mark.Have = append(mark.Have, "pocket-hole guide with its stepped bit")
 			continue
-		case "lag":
+		case catalog.Lag:
 			mark.Do = append(
 				mark.Do,
 				fmt.Sprintf(
@@ -350,7 +351,7 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		Title: "Make the ground ready" + of,
 		Have:  []string{"pegs and string", "spade", "level", "a straight board"},
 	}
-	firm := w.On[f.Bed] != "ground" && w.On[f.Bed] != ""
+	firm := w.On[f.Bed] != design.OnGround && w.On[f.Bed] != ""
 	if firm {
 		s.Title, s.Have = "Mark it out"+of, []string{"chalk and string", "tape", "level", "a straight board"}
 	}
@@ -531,7 +532,7 @@ func (w *writer) soil() {
 	}
 	way := w.Fill.Way()
 	heap := fmt.Sprintf("%s of %s", w.sys.Volume(way.Bought), way.Fill.Name)
-	if way.Fill.Kind == "bag" {
+	if way.Fill.Kind == catalog.Bag {
 		heap = measure.Count(way.Packs, "bag") + " of " + way.Fill.Name
 	}
 	if w.Fill.Owned == w.Fill.Order {

@@ -254,13 +254,13 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step 
 		if !slices.Contains(a.Parts, u.ID) {
 			continue
 		}
-		name := u.Kind
+		name := string(u.Kind)
 		if unit, err := w.Catalog.Unit(u.SKU); err == nil {
-			name = unit.Name + ", " + u.Kind
+			name = unit.Name + ", " + string(u.Kind)
 			if u.Cut > 0 {
 				name += " to " + w.p.Short(u.Cut)
 			}
-			if unit.Joint > 0 && u.Kind != "cap" && !u.Dry && !slices.Contains(s.Have, "mortar") {
+			if unit.Joint > 0 && u.Kind != frame.CapUnit && !u.Dry && !slices.Contains(s.Have, "mortar") {
 				s.Have = append(s.Have, "mortar", "trowel")
 				s.Cautions = append(s.Cautions, cement)
 			}

@@ -104,7 +104,7 @@ func (w *writer) laidUses(s *Step, f *frame.Frame, a frame.Act) {
 	case "mix":
 		for _, p := range f.Pours {
 			for kind, v := range laying.Poured(p) {
-				s.use(Use{Item: kind, Volume: v * n})
+				s.use(Use{Item: string(kind), Volume: v * n})
 			}
 		}
 	}
