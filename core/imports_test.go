@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"unicode/utf8"
 )
 
 // numeric is the one library for numbers that the core may use.
@@ -69,6 +70,39 @@ func TestReadersOpenNoOptions(t *testing.T) {
 		}
 	}
 	if looked < 100 {
+		t.Errorf("only %d files were looked at", looked)
+	}
+}
+
+// Lines are read, not scrolled: they end by column 120. What is generated or is somebody
+// else's does not count, nor the style inside drawings, which are compared byte for byte.
+func TestLinesEnd(t *testing.T) {
+	out, err := exec.Command("git", "ls-files", "..").Output()
+	if err != nil {
+		t.Skip("not a checkout")
+	}
+	looked := 0
+	for _, path := range strings.Fields(string(out)) {
+		switch filepath.Ext(path) {
+		case ".go", ".html", ".css", ".js":
+		default:
+			continue
+		}
+		if strings.Contains(path, "/static/") || strings.Contains(path, "/testdata/") || path == "../draw/look.css" {
+			continue
+		}
+		raw, err := os.ReadFile(path)
+		if err != nil {
+			continue // it has been moved
+		}
+		looked++
+		for i, line := range strings.Split(string(raw), "\n") {
+			if n := utf8.RuneCountInString(line); n > 120 {
+				t.Errorf("%s:%d is %d long", path, i+1, n)
+			}
+		}
+	}
+	if looked < 200 {
 		t.Errorf("only %d files were looked at", looked)
 	}
 }

@@ -309,7 +309,8 @@ func (d *drawing) body(b *body) {
 	if b.more && d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-letter="%s">`, extra, esc(b.part.Letter))
 	} else if b.more {
-		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1"><title>%s: %s</title>`, extra, esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)), esc(b.part.Letter), esc(b.part.Role))
+		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1"><title>%s: %s</title>`, extra,
+			esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)), esc(b.part.Letter), esc(b.part.Role))
 	} else {
 		d.group(b.part, extra)
 	}
@@ -338,7 +339,8 @@ func (d *drawing) group(p *frame.Part, extra string) {
 	if d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-part="%s" data-letter="%s">`, extra, esc(p.ID), esc(p.Letter))
 	} else {
-		d.add(`<a class="part%s" data-part="%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(p.ID), esc(p.Letter), esc(fmt.Sprintf(d.sheet.Pick, p.ID)))
+		d.add(`<a class="part%s" data-part="%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(p.ID),
+			esc(p.Letter), esc(fmt.Sprintf(d.sheet.Pick, p.ID)))
 	}
 	d.add(`<title>%s: %s, %s</title>`, esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
 }

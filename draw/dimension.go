@@ -124,7 +124,8 @@ func (d *drawing) handles() {
 		}
 		d.add(`<path class="d-grip" d="`+grip+`"/>`, n(a.x), n(a.y), n(b.x), n(b.y))
 		d.add(
-			`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" height="%s"><title>Drag to change it: %s, now %s</title></rect>`,
+			`<rect class="d-drag %s" data-drag="%s" data-bed="%s" data-dx="%s" data-dy="%s" x="%s" y="%s" width="%s" `+
+				`height="%s"><title>Drag to change it: %s, now %s</title></rect>`,
 			class,
 			esc(m.Field),
 			esc(d.f.Bed),

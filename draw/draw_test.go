@@ -376,7 +376,8 @@ func TestBoardParts(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{fmt.Sprintf(`class="d-kerf" x="2" y="18" width="%s"`, n(left-2)), fmt.Sprintf(`class="d-kerf" x="%s" y="18" width="%s"`, n(454-left), n(left-2))} {
+	for _, want := range []string{fmt.Sprintf(`class="d-kerf" x="2" y="18" width="%s"`, n(left-2)),
+		fmt.Sprintf(`class="d-kerf" x="%s" y="18" width="%s"`, n(454-left), n(left-2))} {
 		if !strings.Contains(svg, want) {
 			t.Errorf("no %s in %s", want, svg)
 		}
@@ -387,7 +388,8 @@ func TestBoardParts(t *testing.T) {
 		Cuts:  []cutting.Cut{{Piece: "A", Length: 30 * in, At: 2 * in}},
 	}
 	svg = Board(flawed, in/8, 96*in, measure.Sixteenths, 964)
-	for _, want := range []string{`class="d-bad" x="2" y="1" width="20"`, `class="d-bad" x="402" y="1" width="40"`, `class="d-part" d="M602 0`, `x="22" y="1" width="300"`} {
+	for _, want := range []string{`class="d-bad" x="2" y="1" width="20"`, `class="d-bad" x="402" y="1" width="40"`,
+		`class="d-part" d="M602 0`, `x="22" y="1" width="300"`} {
 		if !strings.Contains(svg, want) {
 			t.Errorf("no %s in %s", want, svg)
 		}

@@ -215,7 +215,8 @@ func (d *plotDrawing) gap(g site.Gap) {
 		if hi.x-lo.x > w+6 && hi.y-lo.y > size*1.2 {
 			d.label(pt{mid.x, mid.y}, size, text)
 		} else if hi.x-lo.x > size*1.3 && hi.y-lo.y > w+6 {
-			d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`, n(mid.x-size*0.6), n(mid.y-w/2-2), n(size*1.2), n(w+4))
+			d.add(`<rect class="d-halo" x="%s" y="%s" width="%s" height="%s"/>`, n(mid.x-size*0.6), n(mid.y-w/2-2),
+				n(size*1.2), n(w+4))
 			d.text("d-text", pt{mid.x + size*0.33, mid.y}, size, -90, text)
 		}
 		return
@@ -303,7 +304,8 @@ func (d *plotDrawing) north() {
 	r := d.sheet.Font * 1.15
 	c := pt{d.sheet.W - r - 4, r + 10}
 	d.add(
-		`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path class="d-dim" d="M%s %sv%s"/></g>`,
+		`<g transform="rotate(%d %s %s)"><title>north</title><path class="d-north" d="M%s %sl%s %sh%sz"/><path `+
+			`class="d-dim" d="M%s %sv%s"/></g>`,
 		d.l.Plot.North,
 		n(c.x),
 		n(c.y),

@@ -16,7 +16,8 @@ func Rule(near []plan.Near, p measure.Precision, c money.Currency, w float64) st
 	const tall, base, top = 92.0, 58.0, 24.0
 	d := &page{}
 	d.add(
-		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What sizes from %s to %s would cost">`,
+		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="What `+
+			`sizes from %s to %s would cost">`,
 		n(w),
 		n(tall),
 		n(w),

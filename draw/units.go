@@ -34,7 +34,8 @@ func (d *drawing) laid(b *body) {
 	} else if d.sheet.Pick == "" {
 		d.add(`<g class="part unit%s" data-part="%s">`, extra, esc(u.ID))
 	} else {
-		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1">`, extra, esc(u.ID), esc(fmt.Sprintf(d.sheet.Pick, u.ID)))
+		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1">`, extra, esc(u.ID),
+			esc(fmt.Sprintf(d.sheet.Pick, u.ID)))
 	}
 	d.add(`<title>%s: %s</title>`, esc(u.Role), esc(words))
 	for _, f := range b.visible(d.cam) {

@@ -90,7 +90,8 @@ func TestRefusedDesigns(t *testing.T) {
 		"out of range":  {strings.Replace(good, `"96 in"`, `"90 m"`, 1), "length"},
 		"unknown key":   {strings.Replace(good, `"grass"`, `"gras"`, 1), "gras"},
 		"unknown board": {strings.Replace(good, `"2x8"`, `"2x7"`, 1), "2x7"},
-		"two beds, one id": {strings.Replace(good, `"beds": [`, `"beds": [`+good[strings.Index(good, "    {"):strings.LastIndex(good, "  ]")-1]+",", 1),
+		"two beds, one id": {strings.Replace(good, `"beds": [`, `"beds": [`+good[strings.Index(good,
+			"    {"):strings.LastIndex(good, "  ]")-1]+",", 1),
 			"own id"},
 		"too large": {good + strings.Repeat(" ", MaxFile), "2 MB"},
 	} {
@@ -326,12 +327,16 @@ func FuzzReadCuts(f *testing.F) {
 	f.Add([]byte(request))
 	f.Add(
 		[]byte(
-			`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1","quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm","width":"40 mm","quantity":7}]}`,
+			`{"kerf":"0 in","aims":[],"stock":[{"id":"a","profile":"p","length":"2 m","width":"90 mm","price":"1",` +
+				`"quantity":2,"defects":[{"from":"1 m","to":"1.1 m"}]}],"pieces":[{"id":"q","profile":"p","length":"40 cm",` +
+				`"width":"40 mm","quantity":7}]}`,
 		),
 	)
 	f.Add(
 		[]byte(
-			`{"kerf":"0 in","stock":[{"id":"a","profile":"p","length":"2 m","price":"1"},{"id":"b","profile":"p","length":"1 m","price":"0","quantity":2}],"pieces":[{"id":"q","profile":"p","length":"3 m","quantity":2,"join":{"least":"30 cm","cost":"2","clear":[{"to":"1 m"}],"wall":"w","apart":"10 cm"}}]}`,
+			`{"kerf":"0 in","stock":[{"id":"a","profile":"p","length":"2 m","price":"1"},{"id":"b","profile":"p","length":"1 ` +
+				`m","price":"0","quantity":2}],"pieces":[{"id":"q","profile":"p","length":"3 m","quantity":2,` +
+				`"join":{"least":"30 cm","cost":"2","clear":[{"to":"1 m"}],"wall":"w","apart":"10 cm"}}]}`,
 		),
 	)
 	f.Fuzz(func(t *testing.T, raw []byte) {
@@ -361,7 +366,9 @@ func TestWholeProjectReadsBack(t *testing.T) {
 		shop.Catalog,
 		design.Edit{
 			Field: "saw",
-			Value: `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "0 in", "cuts": [{"length": "48 in"}, {"length": "47 in", "waste": true}, {"length": "9 in", "width": "2 in", "count": 3}]}]`,
+			Value: `[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "0 in", ` +
+				`"cuts": [{"length": "48 in"}, {"length": "47 in", "waste": true}, {"length": "9 in", "width": "2 in", "count": ` +
+				`3}]}]`,
 		},
 		design.Edit{
 			Field: "without:2x8/cedar/12 ft",
@@ -424,8 +431,10 @@ func TestOlderFilesAreCompleted(t *testing.T) {
 // written in millimetres.
 func TestAnswersSpeakAsAsked(t *testing.T) {
 	for raw, want := range map[string]string{
-		`{"kerf": "3 mm", "stock": [{"id": "a", "profile": "p", "length": "2400 mm", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "1000 mm"}]}`:  "1397 mm",
-		`{"kerf": "1/8 in", "stock": [{"id": "a", "profile": "p", "length": "8 ft", "price": "1"}], "pieces": [{"id": "x", "profile": "p", "length": "40 7/8 in"}]}`: "55 in",
+		`{"kerf": "3 mm", "stock": [{"id": "a", "profile": "p", "length": "2400 mm", "price": "1"}], "pieces": [{"id": ` +
+			`"x", "profile": "p", "length": "1000 mm"}]}`: "1397 mm",
+		`{"kerf": "1/8 in", "stock": [{"id": "a", "profile": "p", "length": "8 ft", "price": "1"}], "pieces": [{"id": "x",` +
+			` "profile": "p", "length": "40 7/8 in"}]}`: "55 in",
 	} {
 		r, err := ReadCuts([]byte(raw))
 		if err != nil {

@@ -73,7 +73,8 @@ func (s *Store) keep(tx *sqlx.Tx, project, revision int64, name string, kept Kep
 	}
 	if kept.Card != nil {
 		if _, err := tx.Exec(`INSERT INTO cards (project_id, revision_id, body) VALUES (?, ?, ?)
-			ON CONFLICT (project_id) DO UPDATE SET revision_id = excluded.revision_id, body = excluded.body`, project, revision, kept.Card); err != nil {
+			ON CONFLICT (project_id) DO UPDATE SET revision_id = excluded.revision_id, body = excluded.body`, project,
+			revision, kept.Card); err != nil {
 			return fmt.Errorf("keep the card: %w", err)
 		}
 	}

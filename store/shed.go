@@ -29,7 +29,8 @@ type leftover struct {
 // kind.
 func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
 	var rows []leftover
-	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, width, length DESC, id`, region); err != nil {
+	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, `+
+		`width, length DESC, id`, region); err != nil {
 		return nil, fmt.Errorf("shed: %w", err)
 	}
 	list := make([]catalog.Leftover, len(rows))
@@ -68,7 +69,8 @@ var ErrShedFull = fmt.Errorf(
 func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	for _, l := range list {
 		done, err := tx.Exec(
-			`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
+			`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND `+
+				`width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
 			l.Quantity,
 			region,
 			l.Profile,
@@ -90,7 +92,8 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 			}
 			continue
 		}
-		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, width, quantity, trim_start, trim_end, bad_from, bad_to, note)
+		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, width, quantity, trim_start, `+
+			`trim_end, bad_from, bad_to, note)
 			VALUES (:region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
 			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
 				Width: int64(l.Width), Quantity: l.Quantity,

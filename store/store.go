@@ -135,7 +135,8 @@ func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
 const selectHead = `
 SELECT p.id, coalesce(p.head, 0) AS head, p.name, p.updated_at, p.deleted_at, coalesce(r.design, '') AS design,
 	r.parent_id,
-       coalesce(r.label, 'what is lost') AS label, (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
+       coalesce(r.label, 'what is lost') AS label,
+         (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
 FROM projects p LEFT JOIN revisions r ON r.id = p.head `
 
 // Read reads the design of a head.

@@ -188,7 +188,14 @@ func (b *benchPage) untold(no refused) {
 
 // bench builds the page of a project at its head. since is an earlier revision
 // to show differences from, 0 for none.
-func (s *Server) bench(ctx context.Context, p store.Project, pl *plan.Plan, w where, since int64, no refused) (*benchPage, error) {
+func (s *Server) bench(
+	ctx context.Context,
+	p store.Project,
+	pl *plan.Plan,
+	w where,
+	since int64,
+	no refused,
+) (*benchPage, error) {
 	shop := pl.Shop
 	w.Since, no.shown = since, map[string]bool{}
 	b := &benchPage{where: w, P: printer{pl, shop.Precision()}, ctx: ctx, no: no,

@@ -44,7 +44,8 @@ func TestKeyboardBuildsTiered(t *testing.T) {
 	}
 	p.press('3')
 	p.ready("frame")
-	caps := `() => new Set([...document.querySelectorAll('.drawing.wide [data-part*="cap."]')].map(e => e.dataset.part)).size`
+	caps := `() => new Set([...document.querySelectorAll('.drawing.wide [data-part*="cap."]')].map(e => ` +
+		`e.dataset.part)).size`
 	if n := p.MustEval(caps).Int(); n != 0 {
 		t.Fatalf("%d caps before there is one", n)
 	}
@@ -137,7 +138,8 @@ func TestTurnApartAndPick(t *testing.T) {
 	p := newSite(t).tab(browser(t), "/p/2/frame?view=solid", 1280, 800)
 	p.ready("frame")
 	at := p.MustEval(
-		`() => { const r = document.querySelector('.drawing.wide svg').getBoundingClientRect(); return { x: r.left + 20, y: r.top + 20 } }`,
+		`() => { const r = document.querySelector('.drawing.wide svg').getBoundingClientRect(); return { x: r.left + 20, ` +
+			`y: r.top + 20 } }`,
 	)
 	x, y := at.Get("x").Num(), at.Get("y").Num()
 	before := p.MustElement(".drawing.wide").MustHTML()
@@ -176,12 +178,14 @@ func TestTurnApartAndPick(t *testing.T) {
 	letter := p.text(".drawing.wide .d-letter")
 	p.hover("tr[data-letter='" + letter + "']")
 	p.until(
-		`(l) => [...document.querySelectorAll('svg [data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('d-lit'))`,
+		`(l) => [...document.querySelectorAll('svg [data-letter]')].some(e => e.dataset.letter === l && `+
+			`e.classList.contains('d-lit'))`,
 		letter,
 	)
 	p.hover(".drawing.wide [data-letter='" + letter + "'] [class*=d-timber]")
 	p.until(
-		`(l) => [...document.querySelectorAll('tr[data-letter]')].some(e => e.dataset.letter === l && e.classList.contains('lit'))`,
+		`(l) => [...document.querySelectorAll('tr[data-letter]')].some(e => e.dataset.letter === l && `+
+			`e.classList.contains('lit'))`,
 		letter,
 	)
 }
@@ -191,7 +195,9 @@ func TestTurnApartAndPick(t *testing.T) {
 func (t *tab) hover(selector string) {
 	t.t.Helper()
 	at := t.MustEval(
-		`(s) => { const e = [...document.querySelectorAll(s)].find(e => e.getClientRects().length); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 4, y: r.top + r.height / 2 } }`,
+		`(s) => { const e = [...document.querySelectorAll(s)].find(e => e.getClientRects().length); e.scrollIntoView({ `+
+			`block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 4, y: r.top + r.height `+
+			`/ 2 } }`,
 		selector,
 	)
 	t.Mouse.MustMoveTo(at.Get("x").Num(), at.Get("y").Num())
@@ -208,7 +214,9 @@ func TestPlot(t *testing.T) {
 	left := func() string { return p.MustElement(".stand-form input[name=x]").MustProperty("value").String() }
 	before := left()
 	at := p.MustEval(
-		`() => { const e = document.querySelector('.drawing.wide .stand[data-stand="b1:0"]'); e.scrollIntoView({ block: 'center' }); const r = e.querySelector('.d-reach').getBoundingClientRect(); return { x: r.left + 8, y: r.top + r.height / 2, foot: 304.8 / Number(e.dataset.per) * e.ownerSVGElement.getScreenCTM().a } }`,
+		`() => { const e = document.querySelector('.drawing.wide .stand[data-stand="b1:0"]'); e.scrollIntoView({ block: ` +
+			`'center' }); const r = e.querySelector('.d-reach').getBoundingClientRect(); return { x: r.left + 8, y: r.top + ` +
+			`r.height / 2, foot: 304.8 / Number(e.dataset.per) * e.ownerSVGElement.getScreenCTM().a } }`,
 	)
 	x, y, foot := at.Get("x").Num(), at.Get("y").Num(), at.Get("foot").Num()
 	p.Mouse.MustMoveTo(x, y).MustDown(proto.InputMouseButtonLeft)
@@ -231,7 +239,8 @@ func TestPlot(t *testing.T) {
 	p.until(`() => document.querySelector('.stand-form input[name=x]').value === "3' 7\""`)
 	p.saved(func() { p.MustElement(".stand-form button[value=turn]").MustClick() })
 	p.until(
-		`() => { const r = document.querySelector('.drawing.wide .stand[data-stand="b1:0"] .d-reach').getBoundingClientRect(); return r.height > r.width }`,
+		`() => { const r = document.querySelector('.drawing.wide .stand[data-stand="b1:0"] ` +
+			`.d-reach').getBoundingClientRect(); return r.height > r.width }`,
 	)
 }
 

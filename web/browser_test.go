@@ -159,7 +159,9 @@ func TestDragWall(t *testing.T) {
 	p.ready("bed")
 	total := p.figure("total")
 	at := p.MustEval(
-		`() => { const r = document.querySelector('.drawing.wide [data-drag=length]').getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2, mm: Number(document.querySelector('.drawing.wide [data-drag=length]').dataset.dx) / document.querySelector('.drawing.wide svg').getScreenCTM().a } }`,
+		`() => { const r = document.querySelector('.drawing.wide [data-drag=length]').getBoundingClientRect(); return { ` +
+			`x: r.left + r.width / 2, y: r.top + r.height / 2, mm: Number(document.querySelector('.drawing.wide ` +
+			`[data-drag=length]').dataset.dx) / document.querySelector('.drawing.wide svg').getScreenCTM().a } }`,
 	)
 	x, y := at.Get("x").Num(), at.Get("y").Num()
 	pixels := 304.8 / at.Get("mm").Num() // a foot less
@@ -275,7 +277,8 @@ func paths() []string {
 func (t *tab) violations() []string {
 	t.t.Helper()
 	t.MustEval("() => { " + axe + "\n}")
-	raw := t.MustEval(`async () => JSON.stringify((await axe.run(document, { resultTypes: ['violations'] })).violations.map(v => v.id + ': ' + v.help + ': ' + v.nodes[0].html.slice(0, 200)))`).
+	raw := t.MustEval(`async () => JSON.stringify((await axe.run(document, { resultTypes: ['violations'] ` +
+		`})).violations.map(v => v.id + ': ' + v.help + ': ' + v.nodes[0].html.slice(0, 200)))`).
 		String()
 	var found []string
 	if err := json.Unmarshal([]byte(raw), &found); err != nil {
@@ -308,7 +311,8 @@ func TestEveryPage(t *testing.T) {
 	for _, width := range []int{1280, 360} {
 		p := s.tab(b, "/", width, 800)
 		p.MustEval(
-			`() => { document.querySelector('h1').style.color = '#e8e0d0'; document.querySelector('main').append(document.createElement('img')) }`,
+			`() => { document.querySelector('h1').style.color = '#e8e0d0'; ` +
+				`document.querySelector('main').append(document.createElement('img')) }`,
 		)
 		if found := p.violations(); len(found) != 2 { // the checker itself is awake
 			t.Errorf("two faults planted, %d found: %v", len(found), found)
@@ -337,7 +341,9 @@ func (t *tab) overlaps(path string, width int) {
 		Text   string
 		Bounds [4]float64
 	}
-	raw := t.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return { Text: e.textContent, Bounds: [r.left, r.top, r.right, r.bottom] } }))`).
+	raw := t.MustEval(`() => JSON.stringify([...document.querySelectorAll('.drawing text')].filter(e => ` +
+		`e.getClientRects().length).map(e => { const r = e.getBoundingClientRect(); return { Text: e.textContent, Bounds: ` +
+		`[r.left, r.top, r.right, r.bottom] } }))`).
 		String()
 	if err := json.Unmarshal([]byte(raw), &labels); err != nil {
 		t.t.Fatal(err)

@@ -331,7 +331,8 @@ func (s *Server) drag(c *gin.Context) {
 		return
 	}
 	said := shop.Precision().Feet(to)
-	what := plan.WhatIfs(c.Request.Context(), now, [][]design.Edit{{{Bed: bed.ID, Field: c.Query("field"), Value: to.String()}}})[0]
+	what := plan.WhatIfs(c.Request.Context(), now, [][]design.Edit{{{Bed: bed.ID, Field: c.Query("field"),
+		Value: to.String()}}})[0]
 	if what.Err != nil {
 		said += ": " + reason(what.Err)
 	}

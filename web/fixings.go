@@ -8,8 +8,14 @@ import (
 )
 
 // fixingsStage tells of screws, pilot holes and boxes.
-var fixingsStage = stage{Key: "fixings", Name: "Fixings", About: "Screws, pilot holes, boxes", Draws: (*benchPage).bedDrawing,
-	Body: func(_ *Server, b *benchPage, _ refused) (any, error) { return b.joints(), nil }, Shows: "have:"}
+var fixingsStage = stage{
+	Key:   "fixings",
+	Name:  "Fixings",
+	About: "Screws, pilot holes, boxes",
+	Draws: (*benchPage).bedDrawing,
+	Body:  func(_ *Server, b *benchPage, _ refused) (any, error) { return b.joints(), nil },
+	Shows: "have:",
+}
 
 type jointsBody struct{ Joints []jointView }
 

@@ -146,7 +146,8 @@ func TestPanic(t *testing.T) {
 	}
 	pl.Frames = nil // so that what builds on them fails
 	pl.Shop.Catalog = nil
-	if o := plan.WhatIfs(context.Background(), pl, [][]design.Edit{{{Bed: "b1", Field: "soil", Value: "9 in"}}})[0]; !errors.As(
+	if o := plan.WhatIfs(context.Background(), pl, [][]design.Edit{{{Bed: "b1", Field: "soil",
+		Value: "9 in"}}})[0]; !errors.As(
 		o.Err,
 		&fault,
 	) {

@@ -44,10 +44,11 @@ func (s *site) head(id int64) store.Standing {
 // log, its text and the ways back, and each of them works.
 func TestDamagedProject(t *testing.T) {
 	for name, text := range map[string]string{
-		"no JSON":         `{"format": "chamf`,
-		"not a length":    `{"format":"chamfer/1","name":"x","region":"us","beds":[{"id":"b1","cap_out":"-3 in"}]}`,
-		"no beds":         `{}`,
-		"no such region":  `{"format":"chamfer/1","name":"x","region":"mars","beds":[{"id":"b1","system":"boarded","name":"b"}]}`,
+		"no JSON":      `{"format": "chamf`,
+		"not a length": `{"format":"chamfer/1","name":"x","region":"us","beds":[{"id":"b1","cap_out":"-3 in"}]}`,
+		"no beds":      `{}`,
+		"no such region": `{"format":"chamfer/1","name":"x","region":"mars","beds":[{"id":"b1","system":"boarded",` +
+			`"name":"b"}]}`,
 		"no such system":  `{"format":"chamfer/1","name":"x","region":"us","beds":[{"id":"b1","system":"igloo","name":"b"}]}`,
 		"more than plans": "",
 		"lost":            "lost",
@@ -400,16 +401,20 @@ func TestListOfMany(t *testing.T) {
 	}
 	db.MustExec("PRAGMA synchronous = OFF")
 	db.MustExec(
-		`INSERT INTO projects (id, created_at, updated_at, name) WITH RECURSIVE k(i) AS (SELECT 2 UNION ALL SELECT i + 1 FROM k WHERE i < ?)
-		SELECT i, printf('2026-01-01T%02d:%02d:%02dZ', i / 3600, i / 60 % 60, i % 60), printf('2026-01-01T%02d:%02d:%02dZ', i / 3600, i / 60 % 60, i % 60), 'one of many' FROM k`,
+		`INSERT INTO projects (id, created_at, updated_at, name) WITH RECURSIVE k(i) AS (SELECT 2 UNION ALL SELECT i + 1 `+
+			`FROM k WHERE i < ?)
+		SELECT i, printf('2026-01-01T%02d:%02d:%02dZ', i / 3600, i / 60 % 60, i % 60),
+		  printf('2026-01-01T%02d:%02d:%02dZ', i / 3600, i / 60 % 60, i % 60), 'one of many' FROM k`,
 		n,
 	)
 	db.MustExec(
-		`INSERT INTO revisions (id, project_id, label, design, created_at) SELECT p.id, p.id, 'started', r.design, p.created_at FROM projects p, revisions r WHERE r.id = 1 AND p.id > 1`,
+		`INSERT INTO revisions (id, project_id, label, design, created_at) SELECT p.id, p.id, 'started', r.design, ` +
+			`p.created_at FROM projects p, revisions r WHERE r.id = 1 AND p.id > 1`,
 	)
 	db.MustExec(`UPDATE projects SET head = id`)
 	db.MustExec(
-		`INSERT INTO cards (project_id, revision_id, body) SELECT p.id, p.id, c.body FROM projects p, cards c WHERE c.project_id = 1 AND p.id > 1`,
+		`INSERT INTO cards (project_id, revision_id, body) SELECT p.id, p.id, c.body FROM projects p, cards c WHERE ` +
+			`c.project_id = 1 AND p.id > 1`,
 	)
 	if err := db.Close(); err != nil {
 		t.Fatal(err)

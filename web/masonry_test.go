@@ -38,7 +38,8 @@ func TestBlocks(t *testing.T) {
 		t.Errorf("5 ft across has %d units in sight, 4 ft %d", n, before)
 	}
 	p.choose("ring_units", "22")
-	if text := p.MustEval(`() => document.querySelector('.side [name=length], #length')?.value || ''`).String(); text == "" ||
+	if text := p.MustEval(`() => document.querySelector('.side [name=length], #length')?.value || ` +
+		`''`).String(); text == "" ||
 		strings.HasPrefix(text, "5'") {
 		t.Errorf("22 of them are %q across", text)
 	}
@@ -78,7 +79,8 @@ func TestBlocks(t *testing.T) {
 	p = s.tab(b, "/", 1280, 800)
 	p.MustElement("#new-name").MustInput("Round the heap")
 	p.MustEval(
-		`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change', { bubbles: true })) }`,
+		`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change',` +
+			` { bubbles: true })) }`,
 	)
 	p.MustElement("form[action='/projects'] .main").MustClick()
 	p.ready("bed")

@@ -204,7 +204,8 @@ func TestDoor(t *testing.T) {
 			t.Errorf("%s for another name: %d", path, code)
 		}
 		for _, h := range passedOn {
-			if code := ask("GET", path, "localhost", http.Header{http.CanonicalHeaderKey(h): {"1.2.3.4"}}); code != http.StatusForbidden {
+			said := http.Header{http.CanonicalHeaderKey(h): {"1.2.3.4"}}
+			if code := ask("GET", path, "localhost", said); code != http.StatusForbidden {
 				t.Errorf("%s passed on with %s: %d", path, h, code)
 			}
 		}

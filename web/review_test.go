@@ -71,7 +71,8 @@ func TestSecondLook(t *testing.T) {
 	p.fill(".have-form input[name^='have:']", "a few")
 	p.MustElement(".have-form input[name^='have:']").MustType(input.Enter)
 	p.until(`() => document.querySelector('.have-form .error')?.textContent.includes('0 to 100000 works')`)
-	if kept := p.MustEval(`() => document.querySelector('.have-form input:not([type=hidden])').value`).String(); kept != "a few" {
+	if kept := p.MustEval(`() => document.querySelector('.have-form ` +
+		`input:not([type=hidden])').value`).String(); kept != "a few" {
 		t.Errorf("refused, its field says %q", kept)
 	}
 	// The cautions print, with what is in this job and nothing else.

@@ -197,7 +197,8 @@ func (s *Server) health(c *gin.Context) {
 }
 
 // openToAll stands on top of every page while the network is trusted.
-const openToAll = `<p class="open-to-all" role="note"><strong>Open to this network.</strong> Everyone on it can read, change and delete everything here.</p>`
+const openToAll = `<p class="open-to-all" role="note"><strong>Open to this network.</strong> Everyone on it can ` +
+	`read, change and delete everything here.</p>`
 
 // show renders a page, or nothing at all if its template fails.
 func (s *Server) show(c *gin.Context, status int, name string, data any) {

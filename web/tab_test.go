@@ -90,7 +90,8 @@ func (t *tab) prints() {
 func (t *tab) clickOn(selector string) {
 	t.t.Helper()
 	at := t.MustEval(
-		`(s) => { const e = document.querySelector(s); e.scrollIntoView({ block: 'center' }); const r = e.getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2 } }`,
+		`(s) => { const e = document.querySelector(s); e.scrollIntoView({ block: 'center' }); const r = `+
+			`e.getBoundingClientRect(); return { x: r.left + r.width / 2, y: r.top + r.height / 2 } }`,
 		selector,
 	)
 	t.Mouse.MustMoveTo(at.Get("x").Num(), at.Get("y").Num()).MustClick(proto.InputMouseButtonLeft)
@@ -138,7 +139,8 @@ func (t *tab) stage(key string) {
 func (t *tab) ready(key string) {
 	t.t.Helper()
 	t.until(
-		`(k) => document.documentElement.classList.contains('js') && document.readyState === 'complete' && document.getElementById('bench')?.dataset.stage === k`,
+		`(k) => document.documentElement.classList.contains('js') && document.readyState === 'complete' && `+
+			`document.getElementById('bench')?.dataset.stage === k`,
 		key,
 	)
 }

@@ -156,7 +156,8 @@ func TestFiles(t *testing.T) {
 	if again != raw {
 		t.Error("export, import, export differ")
 	}
-	for name, want := range map[string]string{"cut-list.csv": "piece", "shopping-list.csv": "total", "drawing-solid.svg": "<style>", "plan.json": `"parts"`} {
+	for name, want := range map[string]string{"cut-list.csv": "piece", "shopping-list.csv": "total",
+		"drawing-solid.svg": "<style>", "plan.json": `"parts"`} {
 		if body, code := s.get("/p/2/files/" + name); code != 200 || !strings.Contains(body, want) {
 			t.Errorf("%s: %d", name, code)
 		}
@@ -279,8 +280,11 @@ func TestFirstVisitBudget(t *testing.T) {
 }
 
 func TestFractions(t *testing.T) {
-	in := `<p title="1/2 in">7' 6 1/2" and 13/16</p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b><input value="b1>a=1/2 in">`
-	want := `<p title="1/2 in">7' 6 <span class="fr">1/2</span>" and <span class="fr">13/16</span></p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b><input value="b1>a=1/2 in">`
+	in := `<p title="1/2 in">7' 6 1/2" and 13/16</p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ ` +
+		`/2</b><input value="b1>a=1/2 in">`
+	want := `<p title="1/2 in">7' 6 <span class="fr">1/2</span>" and <span ` +
+		`class="fr">13/16</span></p><svg><text>1/2</text></svg><title>3/4</title><b>and/or 1/ /2</b><input ` +
+		`value="b1>a=1/2 in">`
 	if got := string(fractions([]byte(in))); got != want {
 		t.Errorf("%s", got)
 	}

@@ -17,7 +17,8 @@ var (
 	untold  = regexp.MustCompile(`(?s)<(script|style|textarea)[^>]*>.*?</(script|style|textarea)>`)
 	anyTag  = regexp.MustCompile(`<[^>]*>`)
 	british = regexp.MustCompile(
-		`(?i)\b(barrows?|car|lorry|galvanised|hire|labelled|levelled|mitred?|mitres|neighbour|sleepers?|timber|turf|metres?|millimetres?|centre|grey|colour)\b`,
+		`(?i)\b(barrows?|car|lorry|galvanised|hire|labelled|levelled|mitred?|mitres|neighbour|sleepers?|timber|turf|` +
+			`metres?|millimetres?|centre|grey|colour)\b`,
 	)
 	yankee = regexp.MustCompile(
 		`(?i)\b(lumber|truck|rental|miter(ed)?|sod|galvanized|gray|color|neighbor|wheelbarrow-loads)\b`,

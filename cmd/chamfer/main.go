@@ -82,8 +82,18 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		return nil
 	}
 	root.RunE = func(cmd *cobra.Command, _ []string) error { return cmd.Help() }
-	root.AddCommand(serveCommand(), demoCommand(), planCommand(in, out), exportCommand(in, out), cutCommand(in, out), examplesCommand(out),
-		backupCommand(), restoreCommand(), doctorCommand(), versionCommand(out))
+	root.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		planCommand(in, out),
+		exportCommand(in, out),
+		cutCommand(in, out),
+		examplesCommand(out),
+		backupCommand(),
+		restoreCommand(),
+		doctorCommand(),
+		versionCommand(out),
+	)
 	return root
 }
 

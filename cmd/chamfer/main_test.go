@@ -67,7 +67,8 @@ func TestCut(t *testing.T) {
 		!strings.Contains(out, `"45.60"`) {
 		t.Errorf("code %d\n%s\n%s", code, out, errOut)
 	}
-	for _, bad := range []string{"", "{", "[]", strings.Replace(request, "8 ft", "8 furlongs", 1), strings.Replace(request, "11.40", "x", 1), strings.Replace(request, `"kerf"`, `"curf"`, 1)} {
+	for _, bad := range []string{"", "{", "[]", strings.Replace(request, "8 ft", "8 furlongs", 1),
+		strings.Replace(request, "11.40", "x", 1), strings.Replace(request, `"kerf"`, `"curf"`, 1)} {
 		code, out, errOut := call(t, bad, "cut", "-")
 		if code != exitMalformed || out != "" || strings.Count(errOut, "\n") != 1 {
 			t.Errorf("%q: code %d, %s", bad, code, errOut)
@@ -115,11 +116,13 @@ func TestCutFields(t *testing.T) {
 			"defects": [{"from": "90 1/4 in", "to": "92 in"}]}],
 		"pieces": [{"id": "a", "profile": "p", "length": "60 in", "width": "1 1/2 in"}, {"id": "b", "profile": "p",
 			"length": "30 in", "width": "1 1/2 in"},
-			{"id": "c", "profile": "p", "length": "50 in", "width": "1 1/2 in"}, {"id": "d", "profile": "p", "length": "40 in", "width": "1 1/2 in"}]}`,
+			{"id": "c", "profile": "p", "length": "50 in", "width": "1 1/2 in"}, {"id": "d", "profile": "p",
+			  "length": "40 in", "width": "1 1/2 in"}]}`,
 		"cut",
 		"-",
 	)
-	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"crosscut, rip, crosscut"`, `"strips"`, `"at": "60 1/8 in"`, `"strip": 2`} {
+	for _, want := range []string{`"cost": "5.00"`, `"proved": true`, `"crosscut, rip, crosscut"`, `"strips"`,
+		`"at": "60 1/8 in"`, `"strip": 2`} {
 		if code != 0 || !strings.Contains(out, want) {
 			t.Errorf("code %d, no %s in\n%s%s", code, want, out, errOut)
 		}
@@ -127,7 +130,8 @@ func TestCutFields(t *testing.T) {
 	code, out, errOut = call(
 		t,
 		`{"kerf": "1/8 in", "shop": {"carry": "10 ft", "fee": "4.00", "free": 1, "loss": "1/8 in"},
-		"stock": [{"id": "16", "profile": "p", "length": "16 ft", "price": "10.00"}], "pieces": [{"id": "q", "profile": "p", "length": "45 in", "quantity": 8}]}`,
+		"stock": [{"id": "16", "profile": "p", "length": "16 ft", "price": "10.00"}], "pieces": [{"id": "q",
+		  "profile": "p", "length": "45 in", "quantity": 8}]}`,
 		"cut",
 		"-",
 	)
@@ -141,11 +145,12 @@ func TestCutFields(t *testing.T) {
 		"pieces[0].length":            {`"93 1/2 in"`, `"-2 in"`},
 		"pieces[0].length: 1/16 in":   {`"93 1/2 in"`, `"1/16 in"`},
 		"pieces[0].quantity: 1000000": {`"quantity": 4`, `"quantity": 1000000`},
-		"more than 10000 pieces":      {`"quantity": 4}`, `"quantity": 6000}, {"id": "b", "profile": "2x6", "length": "10 in", "quantity": 6000}`},
-		"aims":                        {`"kerf"`, `"aims": ["beauty"], "kerf"`},
-		"budget":                      {`"kerf"`, `"budget": -1, "kerf"`},
-		"stock[0].defects":            {`"price": "11.40"`, `"price": "11.40", "defects": [{"from": "3 in", "to": "2 in"}]`},
-		"pieces[0].width":             {`"93 1/2 in"`, `"93 1/2 in", "width": "-1 in"`},
+		"more than 10000 pieces": {`"quantity": 4}`,
+			`"quantity": 6000}, {"id": "b", "profile": "2x6", "length": "10 in", "quantity": 6000}`},
+		"aims":             {`"kerf"`, `"aims": ["beauty"], "kerf"`},
+		"budget":           {`"kerf"`, `"budget": -1, "kerf"`},
+		"stock[0].defects": {`"price": "11.40"`, `"price": "11.40", "defects": [{"from": "3 in", "to": "2 in"}]`},
+		"pieces[0].width":  {`"93 1/2 in"`, `"93 1/2 in", "width": "-1 in"`},
 	} {
 		code, out, errOut := call(t, strings.Replace(request, change[0], change[1], 1), "cut", "-")
 		if code != exitMalformed || out != "" || strings.Count(errOut, "\n") != 1 || !strings.Contains(errOut, fault) {

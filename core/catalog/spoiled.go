@@ -29,7 +29,8 @@ var (
 
 var (
 	bad = regexp.MustCompile(
-		`\b(crack|cracked|cracks|split|splits|check|checked|bad|broken|rotten|rot|damaged|unusable|useless|chewed|spoiled|burnt|nails)\b`,
+		`\b(crack|cracked|cracks|split|splits|check|checked|bad|broken|rotten|rot|damaged|unusable|useless|chewed|spoiled|` +
+			`burnt|nails)\b`,
 	)
 	bent    = regexp.MustCompile(`\b(warped|bowed|cupped|twisted|crooked|bent|warp|twist)\b`)
 	usable  = regexp.MustCompile(`\b(usable|useable|still good|good enough|all right|ok|anyway|slightly|a little)\b`)
@@ -39,10 +40,12 @@ var (
 	bothEnd = regexp.MustCompile(`\b(both|two|each|either)\b`)
 	leftEnd = regexp.MustCompile(`\b(left|start|first)\b`)
 	said    = regexp.MustCompile(
-		`(\d[\d /.,½¼¾⅛⅜⅝⅞'"-]*|[½¼¾⅛⅜⅝⅞])\s*(feet|foot|ft|inches|inch|in|mm|cm|metres|metre|meters|meter|m|'|")?(?:\s|$|[,.;])`,
+		`(\d[\d /.,½¼¾⅛⅜⅝⅞'"-]*|[½¼¾⅛⅜⅝⅞])\s*(feet|foot|ft|inches|inch|in|mm|cm|metres|metre|meters|meter|m|'|")?(?:\s|$|` +
+			`[,.;])`,
 	)
 	spelled = regexp.MustCompile(
-		`\b(half an?|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve) (foot|feet|ft|inches|inch|in|metres|metre|meters|meter|m|centimetres|cm|millimetres|mm)( and a half)?\b`,
+		`\b(half an?|an?|one|two|three|four|five|six|seven|eight|nine|ten|twelve) (foot|feet|ft|inches|inch|in|metres|` +
+			`metre|meters|meter|m|centimetres|cm|millimetres|mm)( and a half)?\b`,
 	)
 	andHalf = regexp.MustCompile(`(\d+) (foot|feet|ft|inches|inch|in|metres|metre|meters|meter|m) and a half\b`)
 )

@@ -212,7 +212,8 @@ func (r Request) Check() error {
 		return bad("rip_kerf", "%v is not a saw's kerf; 0 to 50 mm works", r.RipKerf)
 	}
 	if s := r.Shop; s != nil &&
-		(s.Carry <= 0 || s.Fee < 0 || s.Fee > money.Max || s.Free < 0 || s.Free > MaxQuantity || s.Loss < 0 || s.Loss > 100*measure.Millimetre) {
+		(s.Carry <= 0 || s.Fee < 0 || s.Fee > money.Max || s.Free < 0 || s.Free > MaxQuantity || s.Loss < 0 ||
+			s.Loss > 100*measure.Millimetre) {
 		return bad(
 			"shop",
 			"a length the car takes, a fee and a number of free cuts from 0, and a loss of up to 100 mm work",
@@ -250,7 +251,8 @@ func (r Request) Check() error {
 			return bad(field+".turn", "only a piece with a width can be turned")
 		case p.Join != nil && (p.Width > 0 || p.Turn):
 			return bad(field+".join", "a piece that is ripped is not joined")
-		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 || p.Join.Cost > money.Max || p.Join.Apart < 0 || p.Join.Step < 0):
+		case p.Join != nil && (p.Join.Least <= 0 || p.Join.Least < r.Kerf || p.Join.Cost < 0 ||
+			p.Join.Cost > money.Max || p.Join.Apart < 0 || p.Join.Step < 0):
 			return bad(
 				field+".join",
 				"a shortest part above the kerf, a price of a joint and how far joints lie apart from 0 work",

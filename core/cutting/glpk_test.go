@@ -166,7 +166,8 @@ func BenchmarkBesideGLPK(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
-	if err := os.WriteFile(filepath.Join(dir, "empty"), []byte("Minimize\n c: + 0 x\nSubject To\n r: + 1 x >= 0\nEnd\n"), 0o644); err != nil {
+	if err := os.WriteFile(filepath.Join(dir, "empty"),
+		[]byte("Minimize\n c: + 0 x\nSubject To\n r: + 1 x >= 0\nEnd\n"), 0o644); err != nil {
 		b.Fatal(err)
 	}
 	b.Run("this", func(b *testing.B) {

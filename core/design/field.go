@@ -298,9 +298,15 @@ var fields = []Field{
 	{Key: "mid_posts", Label: "Mid posts, each long side", Stage: AtFrame, Kind: NumberField, Most: MaxMidPosts,
 		Help: "auto sets as many as the boards need to stay straight.",
 		text: func(b *Bed) *string { return &b.MidPosts }},
-	{Key: "mid_in_ground", Does: []Deed{{For: SetsPosts}}, Label: "Mid posts into the ground", Stage: AtFrame, Kind: LengthField,
+	{
+		Key:    "mid_in_ground",
+		Does:   []Deed{{For: SetsPosts}},
+		Label:  "Mid posts into the ground",
+		Stage:  AtFrame,
+		Kind:   LengthField,
 		Help:   "What holds a mid post is the ground: 12 to 16 in (300 to 400 mm) (common practice).",
-		length: func(b *Bed) *measure.Length { return &b.MidInGround }},
+		length: func(b *Bed) *measure.Length { return &b.MidInGround },
+	},
 	{Key: "cap", Label: "Cap", Stage: AtFrame, Kind: ChoiceField,
 		Help: "A flat board round the rim.",
 		text: func(b *Bed) *string { return &b.Cap }, listed: true, choices: fixed(

@@ -31,15 +31,16 @@ type Detail struct {
 	Edge     measure.Length // from an edge, or the end of the run, to the nearest screw
 	Apart    measure.Length // from screw to screw
 	End      measure.Length // from the fastened piece's end; 0 where that is no matter
-	Offset   measure.Length // that those of the neighbour round the corner are lower, so that they pass; 0 where none comes
-	Pilot    measure.Length
-	Clear    measure.Length // hole through the fastened piece: 0 for pocket screws and staples
-	Thread   measure.Length // in the far piece
-	Behind   measure.Length // of wood behind its tip
-	Washer   bool
-	Sink     bool // its head wants a countersink: the piece is too dense to give way
-	Bit      string
-	Rule     string
+	// that those of the neighbour round the corner are lower, so that they pass; 0 where none comes
+	Offset measure.Length
+	Pilot  measure.Length
+	Clear  measure.Length // hole through the fastened piece: 0 for pocket screws and staples
+	Thread measure.Length // in the far piece
+	Behind measure.Length // of wood behind its tip
+	Washer bool
+	Sink   bool // its head wants a countersink: the piece is too dense to give way
+	Bit    string
+	Rule   string
 }
 
 // Details lists how the joints of frames are made, in the order they come.

@@ -17,8 +17,9 @@ type Cavity struct {
 	Wedges    []Prism        // room below Bottom where the floor slopes
 	Pot       bool           // a pot or grow bag, not the room between walls
 	Displaced []Displaced
-	HeapedAs  string         // what Heaped is, inside a sum
-	Heaped    measure.Volume // soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
+	HeapedAs  string // what Heaped is, inside a sum
+	// soil above Top, where it slopes up, in pockets beside, and below Bottom where the ground falls away
+	Heaped measure.Volume
 }
 
 // Depth is the soil's at its deepest.

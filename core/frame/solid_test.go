@@ -42,7 +42,8 @@ func TestPrism(t *testing.T) {
 		}
 		for _, f := range solid.Faces() {
 			c := f.Corners[0]
-			out := f.Normal[0]*(float64(c.X)-middle[0]) + f.Normal[1]*(float64(c.Y)-middle[1]) + f.Normal[2]*(float64(c.Z)-middle[2])
+			out := f.Normal[0]*(float64(c.X)-middle[0]) + f.Normal[1]*(float64(c.Y)-middle[1]) +
+				f.Normal[2]*(float64(c.Z)-middle[2])
 			if size := math.Hypot(math.Hypot(f.Normal[0], f.Normal[1]), f.Normal[2]); out <= 0 ||
 				math.Abs(size-1) > 1e-9 {
 				t.Errorf("axis %d: normal %v looks inwards or is not of unit length", solid.Axis, f.Normal)

@@ -74,7 +74,8 @@ func TestCountByHand(t *testing.T) {
 	// (1602 kg/m3), a seventh cement at 94 pcf (1506).
 	near("sand", float64(heap[catalog.Sand].Mass), 1.05903*1.2*6/7*0.028316846592*1602)
 	near("cement", float64(heap[catalog.Cement].Mass), 1.05903*1.2/7*0.028316846592*1506)
-	if heap[catalog.BaseStone].Packs != 1 || heap[catalog.Sand].Packs != 3 || heap[catalog.Cement].Packs != 1 || p.Hire == nil {
+	if heap[catalog.BaseStone].Packs != 1 || heap[catalog.Sand].Packs != 3 || heap[catalog.Cement].Packs != 1 ||
+		p.Hire == nil {
 		t.Errorf("packs %d, %d, %d", heap[catalog.BaseStone].Packs, heap[catalog.Sand].Packs, heap[catalog.Cement].Packs)
 	}
 	near("dug", p.Dug.CubicFeet(), 240*13.5*7/1728)

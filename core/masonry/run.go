@@ -205,6 +205,7 @@ func (w *laid) run(r run, course int) {
 			cut,
 			0,
 		)
-		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs && (course <= 1+w.steps || kind == frame.LeftCorner || kind == frame.RightCorner)
+		w.f.Units[len(w.f.Units)-1].Lugs = u.Lugs &&
+			(course <= 1+w.steps || kind == frame.LeftCorner || kind == frame.RightCorner)
 	}
 }

@@ -185,7 +185,15 @@ func (w *laid) course(n int) (from, to measure.Length) {
 }
 
 // lay adds a unit with an outline from above.
-func (w *laid) lay(sku string, kind frame.UnitKind, role string, course int, outline []frame.Spot, cut measure.Length, angle float64) {
+func (w *laid) lay(
+	sku string,
+	kind frame.UnitKind,
+	role string,
+	course int,
+	outline []frame.Spot,
+	cut measure.Length,
+	angle float64,
+) {
 	from, to := w.course(course)
 	fields := []string{unitKey, "length", "width"}
 	if kind == frame.CapUnit {

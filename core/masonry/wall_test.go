@@ -22,7 +22,8 @@ import (
 // two joints between them are 23 5/8 high, 2 of that below the ground.
 func TestClosedWallByHand(t *testing.T) {
 	f := mustMake(t, "us", "block-wall", "unit=cmu8", "length=72 3/8 in", "width=40 3/8 in", "soil=15 in", "bury=2 in")
-	if n := kinds(f); n[frame.StandardUnit] != 36 || n[frame.LeftCorner] != 8 || n[frame.RightCorner] != 4 || len(f.Units) != 48 {
+	if n := kinds(f); n[frame.StandardUnit] != 36 || n[frame.LeftCorner] != 8 || n[frame.RightCorner] != 4 ||
+		len(f.Units) != 48 {
 		t.Errorf("%v", n)
 	}
 	if f.Outside[1].U != 87*in+in*5/8 || f.Outside[1].V != 55*in+in*5/8 || f.Rim != in*173/8 {
@@ -104,7 +105,8 @@ func TestOpenWallByHand(t *testing.T) {
 		"bury=1 in",
 	)
 	n := kinds(f)
-	if n[frame.HalfUnit] != 2 || n[frame.CutUnit] != 0 || n[frame.StandardUnit]+n[frame.LeftCorner]+n[frame.RightCorner] != 16 {
+	if n[frame.HalfUnit] != 2 || n[frame.CutUnit] != 0 ||
+		n[frame.StandardUnit]+n[frame.LeftCorner]+n[frame.RightCorner] != 16 {
 		t.Errorf("%v", n)
 	}
 	// The front alone, 5 blocks less a joint, begins every other course with a half.

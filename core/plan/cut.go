@@ -192,7 +192,8 @@ func aims(first string) []cutting.Aim {
 	return list
 }
 
-// shopSaw is the shop's with so many free cuts left of the visit, and with what the workshop knows of it; boards lose 1/8 in
+// shopSaw is the shop's with so many free cuts left of the visit, and with what the workshop knows
+// of it; boards lose 1/8 in
 // (3 mm) and as much again where nobody says (common practice).
 func (s Shop) shopSaw(free int) *cutting.ShopSaw {
 	h := s.Habits

@@ -211,7 +211,8 @@ func TestSawAndPlanAnew(t *testing.T) {
 	}
 	d := saw(
 		p.Design,
-		`[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "71 7/8 in", "cuts": [{"length": "48 in"}]}]`,
+		`[{"profile": "2x8", "species": "cedar", "sku": "2x8/cedar/10 ft", "length": "120 in", "left": "71 7/8 in", `+
+			`"cuts": [{"length": "48 in"}]}]`,
 	)
 	q := again(d)
 	if ends(p) != 4 || ends(q) != 3 || q.Bill.Total != p.Bill.Total || q.Boards() != p.Boards() {
@@ -236,7 +237,8 @@ func TestSawAndPlanAnew(t *testing.T) {
 	// left, and one more board has to be bought.
 	d = saw(
 		d,
-		`[{"at": 0, "profile": "", "species": "", "sku": "", "length": "1 in", "left": "23 3/4 in", "cuts": [{"length": "48 in", "waste": true}]}]`,
+		`[{"at": 0, "profile": "", "species": "", "sku": "", "length": "1 in", "left": "23 3/4 in", "cuts": [{"length": `+
+			`"48 in", "waste": true}]}]`,
 	)
 	r := again(d)
 	if ends(r) != 3 || r.Bill.Total <= q.Bill.Total || len(d.Saw) != 1 || len(d.Saw[0].Cuts) != 2 ||
@@ -256,7 +258,9 @@ func TestSawAndPlanAnew(t *testing.T) {
 	if !found {
 		t.Errorf("the end is forgotten: %+v", w.Cuts[0].Request.Stock)
 	}
-	for _, bad := range []string{"", "{}", `[{"at": 4}]`, `[{"profile": "9x9", "species": "cedar", "sku": "x", "length": "3 in", "left": "1 in"}]`, `[{"profile": "2x8", "species": "cedar", "sku": "x", "length": "3 in", "left": "9 in"}]`} {
+	for _, bad := range []string{"", "{}", `[{"at": 4}]`,
+		`[{"profile": "9x9", "species": "cedar", "sku": "x", "length": "3 in", "left": "1 in"}]`,
+		`[{"profile": "2x8", "species": "cedar", "sku": "x", "length": "3 in", "left": "9 in"}]`} {
 		if _, err := design.Apply(d, p.Shop.Catalog, design.Edit{Field: "saw", Value: bad}); err == nil {
 			t.Errorf("%q was taken down", bad)
 		}

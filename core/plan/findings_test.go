@@ -175,7 +175,8 @@ func TestWhereBedsStand(t *testing.T) {
 	}{
 		{"one on the other", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1",
 			Value: "24;60"}}, "beds-overlap", "same ground"},
-		{"too close", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1", Value: "24;89"}}, "path-narrow", `1' 2"`},
+		{"too close", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1",
+			Value: "24;89"}}, "path-narrow", `1' 2"`},
 		{"touching", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1",
 			Value: "24;75"}}, "", ""},
 		{"over the edge", []design.Edit{{Bed: "b1", Field: "place:0", Value: "24;24"}, {Bed: "b1", Field: "place:1",

@@ -37,7 +37,10 @@ func TestNobodyWaits(t *testing.T) {
 	}
 	var asks [][]design.Edit
 	for i := range 60 {
-		asks = append(asks, []design.Edit{{Bed: "b1", Field: "length", Value: (measure.Length(60+i) * measure.Inch).String()}})
+		asks = append(
+			asks,
+			[]design.Edit{{Bed: "b1", Field: "length", Value: (measure.Length(60+i) * measure.Inch).String()}},
+		)
 	}
 	const patience = 20
 	for name, ask := range map[string]func(ctx context.Context){

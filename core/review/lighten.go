@@ -196,7 +196,8 @@ func (r *reviewer) holdBetter(x route, l strength.Link) []Remedy {
 		list = append(list, Remedy{"boards of " + p.Name, []design.Edit{r.edit("board", p.ID)}})
 		break
 	}
-	for _, over := range []float64{math.Sqrt(l.Ratio()), l.Ratio()} { // a push grows with the square of its depth, or the lowest board's with it
+	// a push grows with the square of its depth, or the lowest board's with it
+	for _, over := range []float64{math.Sqrt(l.Ratio()), l.Ratio()} {
 		if less := r.lessSoil(over); less > 0 && less < r.Bed.Soil {
 			list = append(list, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
 		}

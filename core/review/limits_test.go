@@ -218,7 +218,8 @@ func TestOfScrewsAndPacks(t *testing.T) {
 	if got := seen(catalog.Screw, in/8, in*3/2, func(x *Input) { x.Missing = []string{"j"} }); got["no-screw"] != Stop {
 		t.Errorf("no screw: %v", got)
 	}
-	if got := seen(catalog.Screw, in/8, in*3/2, func(x *Input) { x.Habits.SettlingPerMille = 0 }); got["no-settling"] != Note {
+	firm := func(x *Input) { x.Habits.SettlingPerMille = 0 }
+	if got := seen(catalog.Screw, in/8, in*3/2, firm); got["no-settling"] != Note {
 		t.Errorf("nothing for settling: %v", got)
 	}
 	pack := func(buy int) func(*Input) {
@@ -241,9 +242,19 @@ func TestWallBends(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	f := frame.Frame{Stacks: []frame.Stack{{Units: []string{"u"}, Thick: 8 * in, Soil: 12 * in, Density: 2000, Bond: frame.Cast}}}
+	f := frame.Frame{
+		Stacks: []frame.Stack{{Units: []string{"u"}, Thick: 8 * in, Soil: 12 * in, Density: 2000, Bond: frame.Cast}},
+	}
 	for load, want := range map[float64]Severity{9: "", 12: Note, 30: Warning} {
-		link := strength.Link{From: "u", To: "u", Path: strength.OnSide, Way: strength.Rooted, Load: load, Holds: 10, Breaks: 25}
+		link := strength.Link{
+			From:   "u",
+			To:     "u",
+			Path:   strength.OnSide,
+			Way:    strength.Rooted,
+			Load:   load,
+			Holds:  10,
+			Breaks: 25,
+		}
 		got := Severity("")
 		for _, x := range Look(Input{Bed: design.New(cat, "x").Beds[0], Frame: &f, Catalog: cat, Habits: cat.Habits,
 			Links: []strength.Link{link}}) {

@@ -73,7 +73,9 @@ func (r *reviewer) carries() {
 			per(liveLoad),
 		)
 		step := r.usualHole() / 12
-		if less := measure.Length(float64(r.Bed.Soil)*(liveLoad*size.SquareMetres()-strength.Weight(m.Empty()))/strength.Weight(m.Soil)) / step * step; less >= 4*step {
+		room := liveLoad*size.SquareMetres() - strength.Weight(m.Empty())
+		less := measure.Length(float64(r.Bed.Soil)*room/strength.Weight(m.Soil)) / step * step
+		if less >= 4*step {
 			f.Remedies = append(f.Remedies, Remedy{r.p.Feet(less) + " of soil", r.to("soil", less)})
 		}
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})

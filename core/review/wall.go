@@ -245,9 +245,10 @@ func (r *reviewer) bowWhy(w frame.Wall, board frame.Part, wood catalog.Species, 
 			" that a cleat or post ties in mid span share it, and a floor holds the board its ledger is screwed to." +
 			" Wet wood under a lasting load bends about twice as far again in time.",
 		Result: fmt.Sprintf("In time it bends %s.", r.metres(l.Bow)),
-		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " + wood.BendingFor(
-			board.Width,
-		).Source +
+		Source: "push: Rankine, wet soil at 30°; beams: three-moment equation, AWC Design Aid No. 6; timber: " +
+			wood.BendingFor(
+				board.Width,
+			).Source +
 			"; mid posts taken as firm, and boards of 3/4 in on stakes 4 ft apart have stood: common practice",
 	}
 }

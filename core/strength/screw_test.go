@@ -89,7 +89,13 @@ func TestLateralTables(t *testing.T) {
 func TestPullByHand(t *testing.T) {
 	wood := catalog.Species{Method: "nds", Gravity: 0.5}
 	lb := 175.1268 * 0.0254
-	close(t, "#10", Screw{Kind: catalog.Screw, Diameter: inch(0.19), Thread: inch(1.5), Wood: wood}.Pull()/lb, 127.6, 0.003)
+	close(
+		t,
+		"#10",
+		Screw{Kind: catalog.Screw, Diameter: inch(0.19), Thread: inch(1.5), Wood: wood}.Pull()/lb,
+		127.6,
+		0.003,
+	)
 	lag := Screw{Kind: catalog.Lag, Diameter: inch(0.375), Thread: inch(2 + 9.0/32), Wood: wood}
 	close(t, "3/8 lag", lag.Pull()/lb, 438.3, 0.003)
 	lag.EndGrain = true

@@ -74,9 +74,7 @@ func (w *walk) seats() [][]int {
 	longest := func(is func(n *node) bool) int {
 		best := -1
 		for i := range w.nodes {
-			n := &w.nodes[i]
-			if is(n) &&
-				(best < 0 || n.hi.Along(n.Grain)-n.lo.Along(n.Grain) > w.nodes[best].hi.Along(w.nodes[best].Grain)-w.nodes[best].lo.Along(w.nodes[best].Grain)) {
+			if n := &w.nodes[i]; is(n) && (best < 0 || n.run() > w.nodes[best].run()) {
 				best = i
 			}
 		}
@@ -159,3 +157,6 @@ func (w *walk) pries(i int) {
 		)
 	}
 }
+
+// run is how long a piece is along its grain.
+func (n *node) run() measure.Length { return n.hi.Along(n.Grain) - n.lo.Along(n.Grain) }

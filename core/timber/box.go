@@ -267,16 +267,25 @@ var shapedBy = map[frame.PartKind][]string{
 		"stake_in_ground",
 	}, frame.Tie: {"ties", "cross_ties", "cap_profile"}, frame.TieCleat: {"ties", "cross_ties"},
 	frame.CapBoard: {"cap", "cap_profile", "cap_in", "cap_out"}, frame.Leg: {"height", "post", "legs", "feet"},
-	frame.Ledger: {"beams"}, frame.Beam: {"beams"}, frame.Slat: {"gap", "floor", "floor_of", "false_floor"}, frame.Cleat: {"cleats"},
+	frame.Ledger: {
+		"beams",
+	}, frame.Beam: {"beams"}, frame.Slat: {"gap", "floor", "floor_of", "false_floor"}, frame.Cleat: {"cleats"},
 	frame.Strap: {
 		"tiers",
-	}, frame.Spanner: {"spanners"}, frame.TrellisPart: {"trellis", "trellis_height"}, frame.BenchPart: {"bench", "bench_height",
+	}, frame.Spanner: {"spanners"}, frame.TrellisPart: {"trellis", "trellis_height"}, frame.BenchPart: {"bench",
+		"bench_height",
 		"bench_depth"},
 	frame.Strip: {"grid", "grid_cell"}, frame.Apron: {"apron"}, frame.Block: {"ledger_ends"},
 }
 
 // put adds a whole piece of a profile where its body is.
-func (b *box) put(p catalog.Profile, kind frame.PartKind, role, id string, body frame.Prism, grain frame.Axis) frame.Part {
+func (b *box) put(
+	p catalog.Profile,
+	kind frame.PartKind,
+	role, id string,
+	body frame.Prism,
+	grain frame.Axis,
+) frame.Part {
 	part := b.part(p, kind, role)
 	part.ID, part.Grain, part.Body = b.id("%s", id), grain, body
 	lo, hi := body.Bounds()

@@ -284,8 +284,9 @@ func (c *carrier) build() {
 	c.f.Floors = append(
 		c.f.Floors,
 		frame.Floor{ID: c.id("floor"), Bed: c.bed.ID, Slats: slats, Soil: c.bed.Soil, Beams: inner,
-			Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners", Called: frame.Spanner,
-			Most: int(c.bed.Length / (3 * thick))},
+			Span: (last - first) / spans, Spans: int(spans), BeamSpan: c.inWidth, Rail: spanners[0], Field: "spanners",
+			Called: frame.Spanner,
+			Most:   int(c.bed.Length / (3 * thick))},
 	)
 	long, short := slices.Concat(
 		c.sides[front].boards,

@@ -37,7 +37,8 @@ func TestCarrierByHand(t *testing.T) {
 	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
 		frame.SideBoard: {
 			51 * in: 2,
-		}, frame.EndBoard: {23 * in: 2}, frame.Leg: {22 * in: 4}, frame.Spanner: {20 * in: 2, 23 * in: 2}, frame.Slat: {48 * in: 3}})
+		}, frame.EndBoard: {23 * in: 2}, frame.Leg: {22 * in: 4}, frame.Spanner: {20 * in: 2, 23 * in: 2},
+		frame.Slat: {48 * in: 3}})
 	// Legs meet two rails each; two spanners hang between the rails, two lie
 	// against the ends; the slats are loose.
 	wantJoints(t, f, map[frame.JointKind]int{frame.CarryToPost: 8, frame.FaceToEnd: 4, frame.WallLedger: 2})

@@ -10,7 +10,12 @@ import (
 // wallLiner keeps wet soil off the boards.
 var wallLiner = Extra{
 	Extra: design.Extra{Name: "liner", Fields: []design.Field{
-		{Key: "liner", Label: "Lining of the walls", Stage: design.AtFrame, Kind: design.ChoiceField, Default: design.NotThere,
+		{
+			Key:     "liner",
+			Label:   "Lining of the walls",
+			Stage:   design.AtFrame,
+			Kind:    design.ChoiceField,
+			Default: design.NotThere,
 			Help: "Stapled along its upper edge every 5 to 6 in (125 to 150 mm), just below the soil, where the sun" +
 				" does not reach it. It laps like shingles, so that water runs off behind nothing.",
 			Offers: orNone(
@@ -21,7 +26,8 @@ var wallLiner = Extra{
 					Label: "membrane",
 					Note:  "longest life of the boards; for flowers",
 				},
-			)}}},
+			),
+		}}},
 	Build: func(b *box) {
 		var round, tall measure.Length
 		for _, c := range b.f.Cavities {

@@ -112,7 +112,8 @@ func TestPlainBoxOnBrackets(t *testing.T) {
 
 // Glue by hand: a plain box of 2x12, 8 x 4 ft, 10 1/4 in of soil. Four corners of 11 1/4 by
 // 1 1/2 in, 67.5 sq in, and the two cleats of one tie of 2x4, 3 1/2 by 11 1/4 to a side and 1
-// 1/2 by 3 1/2 to the tie, 89.25: of a bottle of 2.3 m2 (3565 sq in) 44 thousandths. A boarded frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
+// 1/2 by 3 1/2 to the tie, 89.25: of a bottle of 2.3 m2 (3565 sq in) 44 thousandths. A boarded
+// frame, 2 courses of 2x8: 20 places of 7 1/4 by 3 1/2, the upper course
 // an inch less where posts end below the rim: 4 corner posts of 2 boards and 2 mid posts,
 // 10 x (7 1/4 + 6 1/4) x 3 1/2 = 472.5 sq in, 133 thousandths; bottles are bought for all beds
 // together.

@@ -31,8 +31,9 @@ func TestSleeperByHand(t *testing.T) {
 	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
 		frame.SideBoard: {
 			2200 * mm: 6,
-		}, frame.EndBoard: {900 * mm: 6}, frame.CornerPost: {975 * mm: 4}, frame.MidPost: {975 * mm: 2}, frame.Ledger: {2000 * mm: 2},
-		frame.Slat: {900 * mm: 12, 750 * mm: 3}})
+		}, frame.EndBoard: {900 * mm: 6}, frame.CornerPost: {975 * mm: 4}, frame.MidPost: {975 * mm: 2},
+		frame.Ledger: {2000 * mm: 2},
+		frame.Slat:   {900 * mm: 12, 750 * mm: 3}})
 	widths := map[measure.Length]int{}
 	for _, p := range f.Parts {
 		if p.Kind == frame.Slat {
@@ -76,7 +77,10 @@ func TestSleeperTwoHeightsByHand(t *testing.T) {
 		set("low_height", "400"),
 	)
 	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
-		frame.SideBoard: {2300 * mm: 4, 1500 * mm: 2}, frame.EndBoard: {900 * mm: 8}, frame.CornerPost: {975 * mm: 4, 775 * mm: 4}})
+		frame.SideBoard: {
+			2300 * mm: 4,
+			1500 * mm: 2,
+		}, frame.EndBoard: {900 * mm: 8}, frame.CornerPost: {975 * mm: 4, 775 * mm: 4}})
 	if len(f.Openings) != 2 || f.Openings[0].Hi.U-f.Openings[0].Lo.U != 1300*mm ||
 		f.Openings[1].Hi.U-f.Openings[1].Lo.U != 700*mm {
 		t.Errorf("openings %v", f.Openings)

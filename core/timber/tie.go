@@ -114,7 +114,8 @@ func (b *box) roomFor(side int, from, to measure.Length, but string) bool {
 	}
 	for _, p := range b.f.Parts {
 		lo, hi := p.Body.Bounds()
-		if p.ID != but && p.Course == 0 && p.Kind != frame.CapBoard && lo.Z < b.rim && lo.X < to && hi.X > from && lo.Y < y1 &&
+		if p.ID != but && p.Course == 0 && p.Kind != frame.CapBoard && lo.Z < b.rim && lo.X < to && hi.X > from &&
+			lo.Y < y1 &&
 			hi.Y > y0 {
 			return false
 		}

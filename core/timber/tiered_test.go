@@ -41,7 +41,8 @@ func TestTieredByHand(t *testing.T) {
 	wantCounts(t, f, map[frame.PartKind]map[measure.Length]int{
 		frame.SideBoard: {
 			47 * in: 8,
-		}, frame.EndBoard: {35 * in: 4, 17*in + in/2: 4}, frame.CornerPost: {11 * in: 6, 22 * in: 2}, frame.Strap: {11 * in: 4},
+		}, frame.EndBoard: {35 * in: 4, 17*in + in/2: 4}, frame.CornerPost: {11 * in: 6, 22 * in: 2},
+		frame.Strap:    {11 * in: 4},
 		frame.CapBoard: {47 * in: 3, 19 * in: 2, 17*in + in/2: 2}})
 	if f.Rim != 22*in || f.Outside[1] != (frame.Spot{U: 47 * in, V: 36*in + in/2}) {
 		t.Errorf("rim %v, outside %v", f.Rim, f.Outside[1])
