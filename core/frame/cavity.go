@@ -7,8 +7,11 @@ import (
 
 // Cavity is the room the soil fills.
 type Cavity struct {
-	ID, Bed   string
-	Outline   []Spot    // from above, inside the walls, anticlockwise
+	ID, Bed string
+	Outline []Spot // from above, inside the walls, anticlockwise
+	// Free are sides, by their first corner, that nothing built holds: what was there before
+	// does, the ground of a slope or a wall.
+	Free      []int
 	Pieces    [][]Spot  // that make it up, where it has hollows: none of them has
 	Surface   *why.Term // how its surface is reckoned, where the outline does not tell
 	Bottom    measure.Length

@@ -389,6 +389,7 @@ func (w *laid) holeInside(h hole, far measure.Length) {
 			Top:      b.Soil,
 			Rim:      w.top,
 			Outline:  outline,
+			Free:     h.meshed(),
 			Pieces:   h.pieces(half),
 			HeapedAs: "heaped up to the basket",
 			Heaped:   h.heap(b.OptionLength(riseKey), area),
@@ -508,17 +509,29 @@ func (h hole) pieces(half float64) [][]frame.Spot {
 	return list
 }
 
+// rounded is how many sides stand for a circle.
+const rounded = 180
+
 // outline is the soil from above, as corners, with a way of half a width left out.
 func (h hole) outline(half float64) []frame.Spot {
 	var list []frame.Spot
 	rim, basket := float64(h.r.inner), float64(h.basket)
 	a, b := math.Asin(half/rim), math.Asin(half/basket)
-	const n = 180
+	const n = rounded
 	for k := 0; k <= n; k++ { // anticlockwise from the way's right side
 		list = append(list, h.r.spot(-math.Pi/2+a+(2*math.Pi-2*a)*float64(k)/n, rim, 0))
 	}
 	for k := n; k >= 0; k-- {
 		list = append(list, h.r.spot(-math.Pi/2+b+(2*math.Pi-2*b)*float64(k)/n, basket, 0))
+	}
+	return list
+}
+
+// meshed are the sides of that outline which the basket's mesh holds.
+func (h hole) meshed() []int {
+	var list []int
+	for i := rounded + 1; i <= 2*rounded; i++ {
+		list = append(list, i)
 	}
 	return list
 }

@@ -382,6 +382,9 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		Length:     far.U,
 	}
 	soil := frame.Cavity{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}
+	for i := len(w.in) - 1; w.open && i < len(in); i++ {
+		soil.Free = append(soil.Free, i) // between its ends
+	}
 	if fall > 0 { // both reach down to it
 		for _, s := range pour.Solids() {
 			pour.Volume += frame.OutlineArea(s.Outline).By(-bury - s.From)
@@ -407,7 +410,8 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	f.Bases = []frame.Base{base}
 	f.Stacks = []frame.Stack{
-		{Bed: bed.ID, Thick: thick, Soil: bed.Soil + fall, Density: cast, Tied: w.quarters > 0, Bond: frame.Cast},
+		{Bed: bed.ID, Units: []string{pour.ID}, Thick: thick, Soil: bed.Soil + fall, Density: cast,
+			Tied: w.quarters > 0, Bond: frame.Cast},
 	}
 	if bed.Under != "none" {
 		f.Sheets = append(

@@ -485,11 +485,20 @@ func (r round) disc(radius measure.Length) []frame.Spot {
 	return list
 }
 
+// flat are the sides of a part of a disc that are straight: it stands against something.
+func (r round) flat() []int {
+	if r.parts == 1 {
+		return nil
+	}
+	return []int{0, len(r.disc(r.inner)) - 1}
+}
+
 // ringInside is the soil, the opening and the measures; far is from the middle to
 // the outside, over the caps' overhang.
 func (w *laid) ringInside(r round, far, over measure.Length) {
 	b := w.bed
-	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: r.disc(r.inner)}}
+	w.f.Cavities = []frame.Cavity{{ID: w.id("soil"), Bed: b.ID, Top: b.Soil, Rim: w.top, Outline: r.disc(r.inner),
+		Free: r.flat()}}
 	m := r.middle
 	lo, hi := frame.Spot{U: m.U - r.inner, V: m.V - r.inner}, frame.Spot{U: m.U + r.inner, V: m.V + r.inner}
 	outLo, outHi := frame.Spot{}, frame.Spot{U: m.U + far, V: m.V + far}

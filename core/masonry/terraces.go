@@ -324,6 +324,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				Top:     level,
 				Rim:     w.f.Rim,
 				Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
+				Free:    []int{1, 2, 3}, // the slope goes on there
 			},
 		)
 		w.drain(i, bed.Length, false)

@@ -61,6 +61,16 @@ func (w *laid) tier(t tier) {
 		x.Role = fmt.Sprintf("ring %d, course %d", t.number, x.Course)
 		x.Course += laidBefore
 	}
+	up := frame.Stack{Bed: w.bed.ID, Thick: u.Depth, Soil: t.soil - t.below, Density: density(u), Tied: true,
+		Bond: frame.Dry}
+	for _, x := range w.f.Units[first:] {
+		if x.Course == 1+laidBefore && x.Kind != frame.CapUnit {
+			if up.Units = append(up.Units, x.ID); u.Joint > 0 && !x.Dry {
+				up.Bond = frame.Mortared
+			}
+		}
+	}
+	w.f.Stacks = append(w.f.Stacks, up)
 	rim := t.foot + u.Course()*measure.Length(t.courses) - u.Joint
 	below := &w.f.Cavities[len(w.f.Cavities)-1]
 	outer := t.inner + u.Depth
@@ -81,6 +91,7 @@ func (w *laid) tier(t tier) {
 			Top:     t.soil,
 			Rim:     rim,
 			Outline: t.disc(t.inner),
+			Free:    t.flat(),
 		},
 	)
 	open := &w.f.Openings[len(w.f.Openings)-1]

@@ -2,6 +2,7 @@ package masonry
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -297,6 +298,18 @@ func buildWall(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	return w.f, nil
 }
 
+// openSides are the sides of a rectangle, by their first corner, along which no wall runs:
+// what stands there already holds the soil.
+func openSides(walls []run) []int {
+	var free []int
+	for side, along := range [4][2]measure.Length{{1, 0}, {0, 1}, {-1, 0}, {0, -1}} {
+		if !slices.ContainsFunc(walls, func(r run) bool { return [2]measure.Length{r.du, r.dv} == along }) {
+			free = append(free, side)
+		}
+	}
+	return free
+}
+
 // insides are the soil, the opening and the measures.
 func (w *laid) insides(long, wide measure.Length) {
 	b, u := w.bed, w.unit
@@ -312,6 +325,7 @@ func (w *laid) insides(long, wide measure.Length) {
 			Top:     b.Soil,
 			Rim:     w.top,
 			Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
+			Free:    openSides(runs(b.Options[shapeKey], long, wide)),
 		},
 	}
 	over := measure.Length(0) // of the caps, inwards

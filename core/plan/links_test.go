@@ -1,15 +1,19 @@
 package plan_test
 
 import (
+	"cmp"
+	"fmt"
 	"maps"
 	"math"
 	"math/rand/v2"
 	"slices"
 	"strconv"
+	"strings"
 	"testing"
 
 	"chamfer/core/design"
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/strength"
 	"chamfer/long"
@@ -48,7 +52,7 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 				t.Errorf("%s: nothing holds %s to %s, on the path of %s", system, l.From, l.To, l.Path)
 			}
 		}
-		for _, fault := range unfollowed(p, &p.Frames[0]) {
+		for _, fault := range append(unfollowed(p, &p.Frames[0]), unheld(p, &p.Frames[0])...) {
 			t.Errorf("%s: %s\n%+v", d.Beds[0].System, fault, d.Beds[0])
 		}
 		if t.Failed() && k > 200 {
@@ -142,3 +146,94 @@ func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'f', 0, 64) }
+
+// unheld lists the sides of a bed's soil that nothing is reckoned to hold: no board, block or
+// cast wall that touches it there is pushed on any path, and no other soil goes on behind it.
+func unheld(p *plan.Plan, f *frame.Frame) (faults []string) {
+	pushed := map[string]bool{}
+	for _, l := range p.Links {
+		if l.Path == strength.OnSide || l.Path == strength.OnEnd {
+			pushed[l.From] = true
+		}
+	}
+	stacks := map[string]bool{}
+	for _, s := range f.Stacks {
+		if !s.Tied && !slices.ContainsFunc(s.Units, func(id string) bool { return pushed[id] }) {
+			continue
+		}
+		for _, id := range s.Units {
+			stacks[wallOf(f, id)] = true
+		}
+	}
+	const eps = 20 * measure.Millimetre // units of a ring stand that far apart at their backs
+	for k, c := range f.Cavities {
+		if c.Pot || c.Top <= 0 {
+			continue
+		}
+		low := max(c.Bottom, 0)
+		for i, s := range c.Outline {
+			if slices.Contains(c.Free, i) {
+				continue
+			}
+			e := c.Outline[(i+1)%len(c.Outline)]
+			for _, share := range []measure.Length{20, 50, 80} {
+				x, y, z := s.U+(e.U-s.U)*share/100, s.V+(e.V-s.V)*share/100, c.Top-(c.Top-low)/4
+				spot := frame.Box(frame.Point{X: x - eps, Y: y - eps, Z: z}, frame.Point{X: x + eps, Y: y + eps, Z: z + eps})
+				held, by := false, ""
+				for _, part := range f.Parts {
+					if frame.Overlap(part.Body, spot) {
+						held, by = held || pushed[part.ID], by+" "+part.ID
+					}
+				}
+				for _, u := range f.Units {
+					for _, b := range u.Solids() {
+						if frame.Overlap(b, spot) {
+							held, by = held || stacks[wallOf(f, u.ID)], by+" "+u.ID
+						}
+					}
+				}
+				for _, w := range f.Pours {
+					for _, b := range w.Solids() {
+						if frame.Overlap(b, spot) {
+							held, by = held || stacks[w.ID] || pushed[w.ID], by+" "+w.ID
+						}
+					}
+				}
+				for j, other := range f.Cavities {
+					behind := frame.Prism{Axis: frame.Z, From: other.Bottom, To: other.Top, Outline: other.Outline}
+					if j == k || other.Bottom > low {
+						continue
+					}
+					if held = held || frame.Overlap(spot, behind); other.Top >= c.Top { // as high on either side
+						beyond := frame.Spot{U: x + sign(e.V-s.V)*thickest, V: y - sign(e.U-s.U)*thickest}
+						held = held || frame.Overlap(behind, frame.Box(frame.Point{X: beyond.U - eps, Y: beyond.V - eps, Z: z},
+							frame.Point{X: beyond.U + eps, Y: beyond.V + eps, Z: z + eps}))
+					}
+				}
+				if !held {
+					faults = append(faults, fmt.Sprintf("side %d of soil %d is held by nothing at %v, %v, %v; there is%s",
+						i, k, x, y, z, by+" of "+wallOf(f, strings.TrimSpace(by))))
+				}
+			}
+		}
+	}
+	return faults
+}
+
+// thickest is how thick what parts two bays may be.
+const thickest = 120 * measure.Millimetre
+
+func sign(l measure.Length) measure.Length {
+	return measure.Length(cmp.Compare(l, 0))
+}
+
+// wallOf is the wall a unit belongs to.
+func wallOf(f *frame.Frame, id string) string {
+	for _, u := range f.Units {
+		if u.ID == id {
+			wall, _, _ := strings.Cut(u.Role, ",")
+			return wall
+		}
+	}
+	return id
+}

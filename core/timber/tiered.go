@@ -409,7 +409,8 @@ func (t *level) room() {
 	t.f.Outside = [2]frame.Spot{{}, {U: t.outLength, V: t.outWidth}}
 	if t.next > 0 {
 		under := frame.Cavity{ID: t.id("soil-under"), Bed: t.bed.ID, Top: t.rim, Rim: t.rim,
-			Outline: rectangle(frame.Spot{U: th, V: front}, frame.Spot{U: th + t.inLength, V: back})}
+			Outline: rectangle(frame.Spot{U: th, V: front}, frame.Spot{U: th + t.inLength, V: back}),
+			Free:    []int{0}} // it lies at a slope towards the soil in front
 		t.f.Cavities = append(t.f.Cavities, t.displaced(under))
 	}
 }
