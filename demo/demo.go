@@ -4,6 +4,7 @@
 package demo
 
 import (
+	"context"
 	"fmt"
 
 	"chamfer/core/catalog"
@@ -84,11 +85,11 @@ func Designs() ([]design.Design, error) {
 // Fill puts the demo's projects into a store that has none, and marks it as a demo's,
 // which may be started afresh.
 func Fill(s *store.Store) error {
-	have, err := s.List(store.After{}, "", 1)
+	have, err := s.List(context.Background(), store.After{}, "", 1)
 	if err != nil || len(have) > 0 {
 		return err
 	}
-	gone, err := s.DeletedProjects(store.After{}, 1)
+	gone, err := s.DeletedProjects(context.Background(), store.After{}, 1)
 	if err != nil || len(gone) > 0 {
 		return err
 	}

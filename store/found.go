@@ -1,6 +1,9 @@
 package store
 
-import "fmt"
+import (
+	"context"
+	"fmt"
+)
 
 // mostFound is how many findings are kept, the latest.
 const mostFound = 500
@@ -20,8 +23,8 @@ func (s *Store) KeepFound(job string, raw []byte) error {
 }
 
 // Found lists what longer searches have come to.
-func (s *Store) Found() ([][]byte, error) {
+func (s *Store) Found(ctx context.Context) ([][]byte, error) {
 	var list [][]byte
-	err := s.db.Select(&list, `SELECT answer FROM found ORDER BY at, job`)
+	err := s.db.SelectContext(ctx, &list, `SELECT answer FROM found ORDER BY at, job`)
 	return list, err
 }

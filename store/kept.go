@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -23,16 +24,16 @@ type After struct {
 
 // List returns projects, the last touched first, at most limit of them from after on;
 // those whose name holds find, where that is not empty.
-func (s *Store) List(after After, find string, limit int) ([]Listed, error) {
-	return s.list("p.deleted_at IS NULL", "p.updated_at", after, find, limit)
+func (s *Store) List(ctx context.Context, after After, find string, limit int) ([]Listed, error) {
+	return s.list(ctx, "p.deleted_at IS NULL", "p.updated_at", after, find, limit)
 }
 
 // DeletedProjects returns deleted projects, the last deleted first.
-func (s *Store) DeletedProjects(after After, limit int) ([]Listed, error) {
-	return s.list("p.deleted_at IS NOT NULL", "p.deleted_at", after, "", limit)
+func (s *Store) DeletedProjects(ctx context.Context, after After, limit int) ([]Listed, error) {
+	return s.list(ctx, "p.deleted_at IS NOT NULL", "p.deleted_at", after, "", limit)
 }
 
-func (s *Store) list(which, by string, after After, find string, limit int) ([]Listed, error) {
+func (s *Store) list(ctx context.Context, which, by string, after After, find string, limit int) ([]Listed, error) {
 	query := strings.Replace(selectHead, "SELECT p.id", "SELECT c.body AS card, p.id", 1) +
 		"LEFT JOIN cards c ON c.project_id = p.id AND c.revision_id = p.head WHERE " + which
 	var args []any
@@ -46,7 +47,7 @@ func (s *Store) list(which, by string, after After, find string, limit int) ([]L
 	}
 	query += " ORDER BY " + by + " DESC, p.id DESC LIMIT ?"
 	var list []Listed
-	if err := s.db.Select(&list, query, append(args, limit)...); err != nil {
+	if err := s.db.SelectContext(ctx, &list, query, append(args, limit)...); err != nil {
 		return nil, fmt.Errorf("list projects: %w", err)
 	}
 	return list, nil
@@ -103,12 +104,12 @@ const claimed = `SELECT coalesce(sum(c.boards), 0) FROM claims c JOIN projects p
 	WHERE c.leftover_id = s.id AND c.project_id <> ? AND p.deleted_at IS NULL`
 
 // Claims returns the boards of the shed that a project has claimed, by number.
-func (s *Store) Claims(project int64) (map[int64]int, error) {
+func (s *Store) Claims(ctx context.Context, project int64) (map[int64]int, error) {
 	var rows []struct {
 		Leftover int64 `db:"leftover_id"`
 		Boards   int   `db:"boards"`
 	}
-	if err := s.db.Select(&rows, "SELECT leftover_id, boards FROM claims WHERE project_id = ?", project); err != nil {
+	if err := s.db.SelectContext(ctx, &rows, "SELECT leftover_id, boards FROM claims WHERE project_id = ?", project); err != nil {
 		return nil, fmt.Errorf("claims: %w", err)
 	}
 	list := map[int64]int{}
@@ -127,9 +128,9 @@ type Claim struct {
 }
 
 // OthersClaims lists what projects other than one have claimed, by board and project.
-func (s *Store) OthersClaims(project int64) ([]Claim, error) {
+func (s *Store) OthersClaims(ctx context.Context, project int64) ([]Claim, error) {
 	var list []Claim
-	err := s.db.Select(
+	err := s.db.SelectContext(ctx,
 		&list,
 		`SELECT c.leftover_id, c.project_id, p.name, c.boards FROM claims c JOIN projects p ON p.id = c.project_id
 		WHERE c.project_id <> ? AND p.deleted_at IS NULL ORDER BY c.leftover_id, c.project_id`,
@@ -142,9 +143,9 @@ func (s *Store) OthersClaims(project int64) ([]Claim, error) {
 }
 
 // Card returns what was kept to show of a project, nil where that is of another revision.
-func (s *Store) Card(project, revision int64) ([]byte, error) {
+func (s *Store) Card(ctx context.Context, project, revision int64) ([]byte, error) {
 	var list [][]byte
-	if err := s.db.Select(&list, "SELECT body FROM cards WHERE project_id = ? AND revision_id = ?", project,
+	if err := s.db.SelectContext(ctx, &list, "SELECT body FROM cards WHERE project_id = ? AND revision_id = ?", project,
 		revision); err != nil {
 		return nil, fmt.Errorf("card: %w", err)
 	}

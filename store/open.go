@@ -310,7 +310,7 @@ func (s *Store) checkpoint() {
 const demoKind = "demo"
 
 // IsDemo reports whether this is the file of a demo.
-func (s *Store) IsDemo() (bool, error) { return isDemo(s.db) }
+func (s *Store) IsDemo(ctx context.Context) (bool, error) { return isDemo(s.db) }
 
 func isDemo(db *sqlx.DB) (bool, error) {
 	var kind []string

@@ -151,20 +151,20 @@ func TestAfresh(t *testing.T) {
 	}
 	s := opened(t, path)
 	must(t, s.MarkDemo())
-	if demo, err := s.IsDemo(); !demo || err != nil {
+	if demo, err := s.IsDemo(t.Context()); !demo || err != nil {
 		t.Errorf("marked, yet %v, %v", demo, err)
 	}
 	if again, err := OpenAfresh(path); !errors.Is(err, ErrInUse) {
 		again.Close()
 		t.Fatalf("while it is open: %v", err)
 	}
-	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 2 {
+	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 2 {
 		t.Errorf("%d projects are left, %v", len(list), err)
 	}
 	must(t, s.Close())
 	s, err := OpenAfresh(path)
 	must(t, err)
-	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 0 {
+	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 0 {
 		t.Errorf("afresh, and %d projects, %v", len(list), err)
 	}
 	must(t, s.Close())
@@ -200,7 +200,7 @@ func TestOlderVersion(t *testing.T) {
 	must(t, err)
 	must(t, db.Close())
 	s := opened(t, path)
-	list, err := s.List(After{}, "", 10)
+	list, err := s.List(t.Context(), After{}, "", 10)
 	if err != nil || len(list) != 2 || list[0].Name != "bed 1" || list[0].Card != nil {
 		t.Errorf("%+v, %v", list, err)
 	}
@@ -237,7 +237,7 @@ func TestBackup(t *testing.T) {
 	if _, err := Backup(path, path); err == nil {
 		t.Error("a file was copied onto itself")
 	}
-	p, err := s.Project(id)
+	p, err := s.Project(t.Context(), id)
 	must(t, err)
 	p.Design.Beds[0].Name = "later"
 	must(t, s.Save(id, p.Head, p.Design, "name", Kept{}))
@@ -264,7 +264,7 @@ func TestBackup(t *testing.T) {
 	}
 	s, err = Open(path)
 	must(t, err)
-	if p, err := s.Project(id); err != nil || p.Design.Beds[0].Name != "Bed 1" {
+	if p, err := s.Project(t.Context(), id); err != nil || p.Design.Beds[0].Name != "Bed 1" {
 		t.Errorf("brought back: %q, %v", p.Design.Beds[0].Name, err)
 	}
 	must(t, s.Close())
@@ -299,7 +299,7 @@ func TestFullDisk(t *testing.T) {
 	n := 0
 	for err = nil; err == nil && n < 1000; n++ {
 		var p Project
-		if p, err = s.Project(id); err == nil {
+		if p, err = s.Project(t.Context(), id); err == nil {
 			p.Design.Name = fmt.Sprint("change ", n, strings.Repeat("x", 60))
 			err = s.Save(id, p.Head, p.Design, "name", Kept{Card: make([]byte, 9000)})
 		}
@@ -307,9 +307,9 @@ func TestFullDisk(t *testing.T) {
 	if Why(err) != Full {
 		t.Fatalf("after %d changes: %v", n, err)
 	}
-	list, err := s.History(id, 2000)
+	list, err := s.History(t.Context(), id, 2000)
 	must(t, err)
-	if p, err := s.Project(id); err != nil || len(list) != n || p.Head != list[0].ID {
+	if p, err := s.Project(t.Context(), id); err != nil || len(list) != n || p.Head != list[0].ID {
 		t.Errorf("%d changes were acknowledged, %d revisions are there, %v", n-1, len(list), err)
 	}
 	s.db.MustExec("PRAGMA query_only = 1")
@@ -322,7 +322,7 @@ func TestFullDisk(t *testing.T) {
 func TestClaims(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
 	must(t, s.Stow("us", catalog.Leftover{Profile: "2x6", Species: "cedar", Length: 41e7, Quantity: 8}))
-	list, err := s.Shed("us")
+	list, err := s.Shed(t.Context(), "us")
 	must(t, err)
 	board := list[0].ID
 	make := func(n int) int64 {
@@ -332,27 +332,27 @@ func TestClaims(t *testing.T) {
 	}
 	has := func(id int64, want int) {
 		t.Helper()
-		if claims, err := s.Claims(id); err != nil || claims[board] != want {
+		if claims, err := s.Claims(t.Context(), id); err != nil || claims[board] != want {
 			t.Errorf("%d boards are kept for %d, want %d (%v)", claims[board], id, want, err)
 		}
 	}
 	one, two := make(5), make(6)
 	has(one, 5)
 	has(two, 3) // what is left
-	p, err := s.Project(one)
+	p, err := s.Project(t.Context(), one)
 	must(t, err)
 	must(t, s.Save(one, p.Head, p.Design, "less", Kept{Claims: map[int64]int{board: 1}}))
 	must(t, s.Keep(two, 2, "a bed", Kept{Claims: map[int64]int{board: 6}}))
 	has(two, 6)
 	must(t, s.Keep(two, 999, "a bed", Kept{})) // of another revision: not its head
 	has(two, 6)
-	others, err := s.OthersClaims(one)
+	others, err := s.OthersClaims(t.Context(), one)
 	must(t, err)
 	if len(others) != 1 || others[0].Project != two || others[0].Boards != 6 {
 		t.Errorf("%+v", others)
 	}
 	must(t, s.Delete(two))
-	if others, _ := s.OthersClaims(one); len(others) != 0 {
+	if others, _ := s.OthersClaims(t.Context(), one); len(others) != 0 {
 		t.Errorf("a deleted project keeps boards: %+v", others)
 	}
 	must(t, s.Keep(one, p.Head+2, "a bed", Kept{Claims: map[int64]int{board: 50}}))

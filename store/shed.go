@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"fmt"
 
 	"github.com/jmoiron/sqlx"
@@ -27,9 +28,9 @@ type leftover struct {
 
 // Shed lists the boards that are owned in a region, longest first within their
 // kind.
-func (s *Store) Shed(region string) ([]catalog.Leftover, error) {
+func (s *Store) Shed(ctx context.Context, region string) ([]catalog.Leftover, error) {
 	var rows []leftover
-	if err := s.db.Select(&rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, `+
+	if err := s.db.SelectContext(ctx, &rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, `+
 		`width, length DESC, id`, region); err != nil {
 		return nil, fmt.Errorf("shed: %w", err)
 	}
@@ -156,7 +157,7 @@ func (s *Store) PutAway(
 }
 
 // IsPutAway reports whether a project's leftovers have gone into the shed.
-func (s *Store) IsPutAway(project int64) (bool, error) {
-	ticks, err := s.Ticks(project)
+func (s *Store) IsPutAway(ctx context.Context, project int64) (bool, error) {
+	ticks, err := s.Ticks(ctx, project)
 	return ticks[awayTick], err
 }

@@ -1,7 +1,8 @@
 // Package store keeps projects in a SQLite file. Every edit of a design is a
 // revision with a parent; a project's head says which one holds. Undo, redo,
 // history and recovery are all moves of the head. A call that returns without
-// an error has been committed to disk.
+// an error has been committed to disk. Reads take a context and end with it; what is
+// written is carried through.
 //
 // Nothing is kept that cannot be read back, and one row that cannot be read, by
 // whatever has happened to it, hides no other: it comes as [Damaged].
@@ -9,6 +10,7 @@ package store
 
 import (
 	"bytes"
+	"context"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -159,9 +161,9 @@ func read(project, revision int64, raw string) (design.Design, error) {
 
 // Standing returns where a project stands, deleted or not, whether its design can be read or
 // not.
-func (s *Store) Standing(id int64) (Standing, error) {
+func (s *Store) Standing(ctx context.Context, id int64) (Standing, error) {
 	var h Standing
-	err := s.db.Get(&h, selectHead+"WHERE p.id = ?", id)
+	err := s.db.GetContext(ctx, &h, selectHead+"WHERE p.id = ?", id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return h, ErrNotFound
 	}
@@ -173,8 +175,8 @@ func (s *Store) Standing(id int64) (Standing, error) {
 
 // Project returns one project, deleted or not; [*Damaged] where its design cannot be
 // read.
-func (s *Store) Project(id int64) (Project, error) {
-	h, err := s.Standing(id)
+func (s *Store) Project(ctx context.Context, id int64) (Project, error) {
+	h, err := s.Standing(ctx, id)
 	if err != nil {
 		return Project{}, err
 	}
@@ -347,9 +349,9 @@ func (s *Store) GoTo(project, base, revision int64) error {
 }
 
 // Revision returns the design of one revision of a project.
-func (s *Store) Revision(project, id int64) (design.Design, error) {
+func (s *Store) Revision(ctx context.Context, project, id int64) (design.Design, error) {
 	var raw string
-	err := s.db.Get(&raw, "SELECT design FROM revisions WHERE id = ? AND project_id = ?", id, project)
+	err := s.db.GetContext(ctx, &raw, "SELECT design FROM revisions WHERE id = ? AND project_id = ?", id, project)
 	if errors.Is(err, sql.ErrNoRows) {
 		return design.Design{}, ErrNoRevision
 	}
@@ -360,9 +362,9 @@ func (s *Store) Revision(project, id int64) (design.Design, error) {
 }
 
 // History lists a project's newest revisions, at most limit, newest first.
-func (s *Store) History(project int64, limit int) ([]Revision, error) {
+func (s *Store) History(ctx context.Context, project int64, limit int) ([]Revision, error) {
 	var list []Revision
-	err := s.db.Select(
+	err := s.db.SelectContext(ctx,
 		&list,
 		"SELECT id, parent_id, label, created_at FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?",
 		project,

@@ -32,7 +32,7 @@ func must(t *testing.T, err error) {
 
 func soil(t *testing.T, s *Store, id int64) measure.Length {
 	t.Helper()
-	p, err := s.Project(id)
+	p, err := s.Project(t.Context(), id)
 	must(t, err)
 	return p.Design.Beds[0].Soil / measure.Inch
 }
@@ -47,7 +47,7 @@ func TestRevisions(t *testing.T) {
 	must(t, err)
 	edit := func(inches measure.Length) {
 		t.Helper()
-		p, err := s.Project(id)
+		p, err := s.Project(t.Context(), id)
 		must(t, err)
 		p.Design.Beds[0].Soil = inches * measure.Inch
 		must(t, s.Save(id, p.Head, p.Design, "soil", Kept{}))
@@ -55,12 +55,12 @@ func TestRevisions(t *testing.T) {
 	edit(10)
 	edit(11)
 	undo := func() error {
-		p, err := s.Project(id)
+		p, err := s.Project(t.Context(), id)
 		must(t, err)
 		return s.Undo(id, p.Head)
 	}
 	redo := func() error {
-		p, err := s.Project(id)
+		p, err := s.Project(t.Context(), id)
 		must(t, err)
 		return s.Redo(id, p.Head)
 	}
@@ -80,7 +80,7 @@ func TestRevisions(t *testing.T) {
 	if err := redo(); !errors.Is(err, ErrNothing) {
 		t.Errorf("redo after an edit: %v", err)
 	}
-	list, err := s.History(id, 10)
+	list, err := s.History(t.Context(), id, 10)
 	must(t, err)
 	if len(list) != 4 {
 		t.Fatalf("%d revisions, want 4", len(list))
@@ -90,7 +90,7 @@ func TestRevisions(t *testing.T) {
 	if got := soil(t, s, id); got != 14 {
 		t.Errorf("after opening again %d in", got)
 	}
-	p, err := s.Project(id)
+	p, err := s.Project(t.Context(), id)
 	must(t, err)
 	must(t, s.GoTo(id, p.Head, list[1].ID)) // the abandoned 11 in
 	if got := soil(t, s, id); got != 11 {
@@ -106,7 +106,7 @@ func TestConflict(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
 	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
 	must(t, err)
-	p, err := s.Project(id)
+	p, err := s.Project(t.Context(), id)
 	must(t, err)
 	var wait sync.WaitGroup
 	results := make([]error, 8)
@@ -130,7 +130,7 @@ func TestConflict(t *testing.T) {
 			t.Errorf("%v is no conflict", err)
 		}
 	}
-	list, err := s.History(id, 100)
+	list, err := s.History(t.Context(), id, 100)
 	must(t, err)
 	if saved != 1 || len(list) != 2 {
 		t.Errorf("%d saves went through, %d revisions", saved, len(list))
@@ -142,11 +142,11 @@ func TestDeleteTicksHabits(t *testing.T) {
 	id, err := s.Create(design.New(catalog.Regions()[1], "a bed"), "started", Kept{})
 	must(t, err)
 	must(t, s.Delete(id))
-	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 0 {
+	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 0 {
 		t.Errorf("deleted, yet %d projects, %v", len(list), err)
 	}
 	must(t, s.Restore(id))
-	if list, err := s.List(After{}, "", 10); err != nil || len(list) != 1 {
+	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 1 {
 		t.Errorf("restored, yet %d projects, %v", len(list), err)
 	}
 	if err := s.Delete(99); !errors.Is(err, ErrNotFound) {
@@ -156,19 +156,19 @@ func TestDeleteTicksHabits(t *testing.T) {
 	must(t, s.Tick(id, "step:cut", true))
 	must(t, s.Tick(id, "step:buy", true))
 	must(t, s.Tick(id, "step:buy", false))
-	if ticks, err := s.Ticks(id); err != nil || len(ticks) != 1 || !ticks["step:cut"] {
+	if ticks, err := s.Ticks(t.Context(), id); err != nil || len(ticks) != 1 || !ticks["step:cut"] {
 		t.Errorf("ticks %v, %v", ticks, err)
 	}
 	if err := s.Tick(99, "x", true); err == nil {
 		t.Error("ticked a project that is not there: foreign keys are off")
 	}
 	c := catalog.Regions()[1]
-	h, err := s.Habits(c)
+	h, err := s.Habits(t.Context(), c)
 	must(t, err)
 	h.Kerf = 2 * measure.Millimetre
 	must(t, s.SetHabits(c.ID, h))
 	must(t, s.SetHabits(c.ID, h))
-	if got, err := s.Habits(c); err != nil || got != h {
+	if got, err := s.Habits(t.Context(), c); err != nil || got != h {
 		t.Errorf("habits %+v, %v", got, err)
 	}
 	var mode string
@@ -208,7 +208,7 @@ func TestShed(t *testing.T) {
 	}
 	holds := func() []catalog.Leftover {
 		t.Helper()
-		list, err := s.Shed("us")
+		list, err := s.Shed(t.Context(), "us")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -222,7 +222,7 @@ func TestShed(t *testing.T) {
 		list[0].BadTo != other.BadTo {
 		t.Fatalf("%+v", list)
 	}
-	if metric, _ := s.Shed("metric"); len(metric) != 0 {
+	if metric, _ := s.Shed(t.Context(), "metric"); len(metric) != 0 {
 		t.Errorf("%+v", metric)
 	}
 	if err := s.TakeOut(list[0].ID, 5); err != nil || len(holds()) != 1 {
@@ -245,7 +245,7 @@ func TestShed(t *testing.T) {
 	if list = holds(); len(list) != 2 || list[0].Quantity != 1 || list[1].Quantity != 4 {
 		t.Errorf("%+v", list)
 	}
-	if away, err := s.IsPutAway(id); !away || err != nil {
+	if away, err := s.IsPutAway(t.Context(), id); !away || err != nil {
 		t.Errorf("%v, %v", away, err)
 	}
 }
@@ -260,7 +260,7 @@ func TestFound(t *testing.T) {
 	must(t, s.KeepFound("a", []byte("first")))
 	must(t, s.KeepFound("b", []byte("other")))
 	must(t, s.KeepFound("a", []byte("second")))
-	list, err := s.Found()
+	list, err := s.Found(t.Context())
 	must(t, err)
 	if got := fmt.Sprintf("%s", list); got != "[other second]" {
 		t.Error(got)
@@ -268,7 +268,7 @@ func TestFound(t *testing.T) {
 	for i := range mostFound {
 		must(t, s.KeepFound(fmt.Sprint(i), []byte{1}))
 	}
-	if list, err = s.Found(); err != nil || len(list) != mostFound || string(list[0]) == "other" {
+	if list, err = s.Found(t.Context()); err != nil || len(list) != mostFound || string(list[0]) == "other" {
 		t.Errorf("%d, %v", len(list), err)
 	}
 }

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"database/sql"
 	"encoding/json"
 	"errors"
@@ -28,9 +29,9 @@ func (s *Store) Tick(project int64, key string, done bool) error {
 }
 
 // Ticks returns what is done.
-func (s *Store) Ticks(project int64) (map[string]bool, error) {
+func (s *Store) Ticks(ctx context.Context, project int64) (map[string]bool, error) {
 	var keys []string
-	if err := s.db.Select(&keys, "SELECT key FROM ticks WHERE project_id = ?", project); err != nil {
+	if err := s.db.SelectContext(ctx, &keys, "SELECT key FROM ticks WHERE project_id = ?", project); err != nil {
 		return nil, fmt.Errorf("ticks: %w", err)
 	}
 	done := map[string]bool{}
@@ -42,9 +43,9 @@ func (s *Store) Ticks(project int64) (map[string]bool, error) {
 
 // Habits returns the workshop's habits for a region, or the region's own where none are
 // kept, or what is kept makes no sense.
-func (s *Store) Habits(c *catalog.Catalog) (catalog.Habits, error) {
+func (s *Store) Habits(ctx context.Context, c *catalog.Catalog) (catalog.Habits, error) {
 	var raw string
-	err := s.db.Get(&raw, "SELECT body FROM habits WHERE region = ?", c.ID)
+	err := s.db.GetContext(ctx, &raw, "SELECT body FROM habits WHERE region = ?", c.ID)
 	if errors.Is(err, sql.ErrNoRows) {
 		return c.Habits, nil
 	}

@@ -220,7 +220,7 @@ func (s *Server) bench(
 	}
 	var before *plan.Plan
 	if since > 0 {
-		if d, err := s.store.Revision(p.ID, since); err == nil {
+		if d, err := s.store.Revision(ctx, p.ID, since); err == nil {
 			_ = planned(
 				func() (err error) { before, err = plan.Reckon(d, shop); return err },
 			) // nothing to compare with
@@ -238,7 +238,7 @@ func (s *Server) bench(
 	b.answer()
 	if b.at.Body != nil {
 		var err error
-		if b.Body, err = b.at.Body(s, b, no); err != nil {
+		if b.Body, err = b.at.Body(ctx, s, b, no); err != nil {
 			return nil, err
 		}
 	}
@@ -504,7 +504,7 @@ func (s *Server) benchOf(
 			return
 		}
 	}
-	s.rekeep(p.Standing, pl)
+	s.rekeep(context.WithoutCancel(c.Request.Context()), p.Standing, pl)
 	speaks(c, pl)
 	page, err := s.bench(c.Request.Context(), p, pl, w, since, no)
 	if err != nil {

@@ -316,7 +316,7 @@ func TestAtTheSaw(t *testing.T) {
 	p.MustElement(".shed details summary").MustClick()
 	press("Put what is left")
 	p.until(`() => document.querySelector('.shed').textContent.includes('is in the shed')`)
-	list, err := s.store.Shed("us")
+	list, err := s.store.Shed(t.Context(), "us")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -1,10 +1,13 @@
 package web
 
-import "chamfer/core/cost"
+import (
+	"chamfer/core/cost"
+	"context"
+)
 
 // billStage tells what it all costs.
 var billStage = stage{Key: "bill", Name: "Bill", About: "What it all costs",
-	Body: func(_ *Server, b *benchPage, _ refused) (any, error) { return b.bill(), nil }}
+	Body: func(_ context.Context, _ *Server, b *benchPage, _ refused) (any, error) { return b.bill(), nil }}
 
 type billBody struct {
 	Groups []billGroup

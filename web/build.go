@@ -3,6 +3,7 @@ package web
 import (
 	"chamfer/core/work"
 	"chamfer/draw"
+	"context"
 	"html/template"
 	"net/http"
 	"slices"
@@ -12,8 +13,8 @@ import (
 
 // buildStage goes through the work, one step at a time.
 var buildStage = stage{Key: "build", Name: "Build", About: "One step at a time",
-	Body: func(s *Server, b *benchPage, _ refused) (any, error) {
-		ticks, err := s.store.Ticks(b.ID)
+	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
+		ticks, err := s.store.Ticks(ctx, b.ID)
 		if err != nil {
 			return nil, err
 		}

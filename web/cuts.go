@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"html/template"
 	"math"
@@ -17,13 +18,13 @@ import (
 
 // cutsStage tells which boards to buy and how to cut them.
 var cutsStage = stage{Key: "cuts", Name: "Cuts", About: "Which boards to buy and how to cut them",
-	Body: func(s *Server, b *benchPage, no refused) (any, error) {
+	Body: func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		body := b.cuts()
 		for i := range body.Groups {
 			body.Groups[i].Longer = s.longerView(b.Plan.Cuts[i], b.Plan.Shop.Currency())
 		}
 		var err error
-		body.Shed, err = b.shedView(s, no)
+		body.Shed, err = b.shedView(ctx, s, no)
 		return body, err
 	}}
 

@@ -126,12 +126,12 @@ func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *
 		c.Redirect(http.StatusSeeOther, link)
 		return
 	}
-	now, err := s.store.Project(project)
+	now, err := s.store.Project(asked(c), project)
 	if err != nil {
 		s.trouble(c, err)
 		return
 	}
-	shop, _, err := s.shopFor(now.Design.Region, project)
+	shop, _, err := s.shopFor(asked(c), now.Design.Region, project)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -400,7 +400,7 @@ func (s *Server) unmoved(c *gin.Context, project, base int64, done string, err e
 
 // afterMove shows a project after its head was moved: it may be one that cannot be read.
 func (s *Server) afterMove(c *gin.Context, was store.Standing) {
-	p, err := s.store.Project(was.ID)
+	p, err := s.store.Project(asked(c), was.ID)
 	if err != nil {
 		s.trouble(c, err)
 		return

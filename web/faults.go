@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"net/http"
 	"runtime/debug"
@@ -71,6 +72,9 @@ func (s *Server) trouble(c *gin.Context, err error) {
 	var damaged *store.Damaged
 	var fault *aside.Fault
 	switch {
+	case errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil: // nobody waits for an answer
+		c.Abort()
+		return
 	case errors.Is(err, store.ErrNotFound):
 		s.fault(
 			c,

@@ -3,6 +3,7 @@ package web
 import (
 	"chamfer/core/frame"
 	"chamfer/draw"
+	"context"
 	"html/template"
 	"strings"
 )
@@ -13,7 +14,7 @@ var fixingsStage = stage{
 	Name:  "Fixings",
 	About: "Screws, pilot holes, boxes",
 	Draws: (*benchPage).bedDrawing,
-	Body:  func(_ *Server, b *benchPage, _ refused) (any, error) { return b.joints(), nil },
+	Body:  func(_ context.Context, _ *Server, b *benchPage, _ refused) (any, error) { return b.joints(), nil },
 	Shows: "have:",
 }
 

@@ -65,7 +65,7 @@ func TestForms(t *testing.T) {
 	if now := s.head(2); now.Head != was.Head || now.Deleted != nil {
 		t.Error("something was done all the same")
 	}
-	if shed, _ := s.store.Shed("us"); len(shed) > 0 {
+	if shed, _ := s.store.Shed(t.Context(), "us"); len(shed) > 0 {
 		t.Errorf("%d boards were put in the shed", len(shed))
 	}
 }
@@ -178,7 +178,7 @@ func TestPrices(t *testing.T) {
 		if _, code := price(value); code != 200 {
 			t.Errorf("%q: status %d", value, code)
 		}
-		if p, _ := s.store.Project(2); p.Design.Prices["2x8/cedar/10 ft"] != 1250 {
+		if p, _ := s.store.Project(t.Context(), 2); p.Design.Prices["2x8/cedar/10 ft"] != 1250 {
 			t.Errorf("%q is %v", value, p.Design.Prices)
 		}
 	}

@@ -287,7 +287,7 @@ func (f *fuzzed) begin(t *testing.T, c *choices) int64 {
 
 // form sends one form of any kind.
 func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
-	p, err := f.store.Project(id)
+	p, err := f.store.Project(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -505,7 +505,7 @@ func (f *fuzzed) holds(t *testing.T, c *choices, id int64) {
 		t.Fatalf("%d things were accepted", n)
 	}
 	for range 3 {
-		now, err := f.store.Project(id)
+		now, err := f.store.Project(t.Context(), id)
 		if err != nil {
 			t.Fatal(err)
 		}

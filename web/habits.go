@@ -44,7 +44,7 @@ func (s *Server) habits(c *gin.Context) {
 func (s *Server) habitsForm(c *gin.Context, status int, said, region string, typed, refusedFor map[string]string) {
 	page := habitsPage{Title: "Habits of the workshop", Said: said}
 	for _, cat := range catalog.Regions() {
-		h, err := s.store.Habits(cat)
+		h, err := s.store.Habits(asked(c), cat)
 		if err != nil {
 			s.trouble(c, err)
 			return
@@ -159,7 +159,7 @@ func (s *Server) setHabits(c *gin.Context) {
 		s.fault(c, http.StatusBadRequest, "There is no such region.", "Go back to the habits and set them there.")
 		return
 	}
-	h, err := s.store.Habits(cat)
+	h, err := s.store.Habits(asked(c), cat)
 	if err != nil {
 		s.trouble(c, err)
 		return

@@ -2,9 +2,11 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"maps"
+	"net/http"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -12,6 +14,8 @@ import (
 	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/store"
+
+	"github.com/gin-gonic/gin"
 )
 
 // admit plans a design before it is saved, and makes what is kept with it. What cannot
@@ -91,25 +95,34 @@ func newCard(p *plan.Plan) cardBody {
 	return card
 }
 
+// asked is the context of a request's reads: a page that nobody waits for is not read for any
+// more; what changes something is carried through.
+func asked(c *gin.Context) context.Context {
+	if c.Request.Method == http.MethodPost {
+		return context.WithoutCancel(c.Request.Context())
+	}
+	return c.Request.Context()
+}
+
 // rekeep brings what is kept with a project's head up to date with its plan as it is
 // shown: after an undo, with other habits, another shed. What is shown is reserved. A
 // page is shown all the same where that cannot be written.
-func (s *Server) rekeep(h store.Standing, pl *plan.Plan) {
+func (s *Server) rekeep(ctx context.Context, h store.Standing, pl *plan.Plan) {
 	if h.Deleted != nil {
 		return
 	}
-	claims, err := s.store.Claims(h.ID)
+	claims, err := s.store.Claims(ctx, h.ID)
 	if err != nil {
 		s.log.Warn("claims", "project", h.ID, "err", err)
 		return
 	}
-	card, err := s.store.Card(h.ID, h.Head)
+	card, err := s.store.Card(ctx, h.ID, h.Head)
 	if err != nil {
 		s.log.Warn("card", "project", h.ID, "err", err)
 		return
 	}
 	kept := keeps(pl)
-	if away, err := s.store.IsPutAway(h.ID); err != nil || away {
+	if away, err := s.store.IsPutAway(ctx, h.ID); err != nil || away {
 		kept.Claims = nil // what it took is gone from the shed, and it takes no more
 	}
 	if maps.Equal(claims, kept.Claims) && bytes.Equal(card, kept.Card) {
@@ -122,22 +135,22 @@ func (s *Server) rekeep(h store.Standing, pl *plan.Plan) {
 
 // shopFor is a region's shop for a project: with this workshop's habits, and the shed
 // less what other projects count on, which is told too.
-func (s *Server) shopFor(region string, project int64) (plan.Shop, []store.Claim, error) {
+func (s *Server) shopFor(ctx context.Context, region string, project int64) (plan.Shop, []store.Claim, error) {
 	cat, err := catalog.ForRegion(region)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}
-	h, err := s.store.Habits(cat)
+	h, err := s.store.Habits(ctx, cat)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}
-	shed, err := s.store.Shed(region)
+	shed, err := s.store.Shed(ctx, region)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}
 	var claims []store.Claim
 	if len(shed) > 0 {
-		if claims, err = s.store.OthersClaims(project); err != nil {
+		if claims, err = s.store.OthersClaims(ctx, project); err != nil {
 			return plan.Shop{}, nil, err
 		}
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"log/slog"
@@ -33,7 +34,7 @@ func (s *site) raw() *sqlx.DB {
 
 func (s *site) head(id int64) store.Standing {
 	s.t.Helper()
-	h, err := s.store.Standing(id)
+	h, err := s.store.Standing(context.Background(), id)
 	if err != nil {
 		s.t.Fatal(err)
 	}
@@ -57,7 +58,7 @@ func TestDamagedProject(t *testing.T) {
 			s := newSite(t)
 			s.post("/p/2/edit", url.Values{"stage": {"bed"}, "bed": {"b1"}, "soil": {"14 in"}})
 			if text == "" { // as an older program might have kept it
-				p, err := s.store.Project(2)
+				p, err := s.store.Project(t.Context(), 2)
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -196,7 +197,7 @@ func TestRefusedBeforeSaved(t *testing.T) {
 		"cap": {"none"}}); code != 200 {
 		t.Errorf("no cap with the overhang still in its field: status %d", code)
 	}
-	p, err := s.store.Project(2)
+	p, err := s.store.Project(t.Context(), 2)
 	if err != nil || p.Design.Beds[0].CapOut < 0 || p.Design.Beds[0].CapIn < 0 {
 		t.Errorf("%v, overhangs %v and %v", err, p.Design.Beds[0].CapIn, p.Design.Beds[0].CapOut)
 	}
@@ -210,9 +211,9 @@ func TestRefusedBeforeSaved(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	before, _ := s.store.List(store.After{}, "", 100)
+	before, _ := s.store.List(t.Context(), store.After{}, "", 100)
 	page, code := s.upload("big.chamfer.json", raw)
-	if after, _ := s.store.List(store.After{}, "", 100); code != http.StatusUnprocessableEntity ||
+	if after, _ := s.store.List(t.Context(), store.After{}, "", 100); code != http.StatusUnprocessableEntity ||
 		len(after) != len(before) ||
 		!strings.Contains(page, "a second project") {
 		t.Errorf("a file of 5000 beds: status %d, %d projects of %d", code, len(after), len(before))
@@ -246,7 +247,7 @@ func TestDeletedProject(t *testing.T) {
 			t.Errorf("%s: status %d", path, code)
 		}
 	}
-	if shed, err := s.store.Shed("us"); err != nil || len(shed) > 0 {
+	if shed, err := s.store.Shed(t.Context(), "us"); err != nil || len(shed) > 0 {
 		t.Errorf("%v in the shed, %v", shed, err)
 	}
 	page, _ := s.get("/deleted")
@@ -297,7 +298,7 @@ func TestOverruledEdit(t *testing.T) {
 		t.Fatalf("a number of units: status %d", code)
 	}
 	page, code := edit(url.Values{"length": {"5 ft"}})
-	if p, _ := s.store.Project(4); code != 200 || p.Design.Beds[1].Length.String() != "60 in" ||
+	if p, _ := s.store.Project(t.Context(), 4); code != 200 || p.Design.Beds[1].Length.String() != "60 in" ||
 		p.Design.Beds[1].Options["ring_units"] != "auto" {
 		t.Errorf(
 			"another size: status %d, %v of %s",
@@ -360,9 +361,9 @@ func TestFileCarriesItsShed(t *testing.T) {
 	s.post("/p/2/duplicate", nil)
 	page, _ = s.get("/p/5/cuts")
 	has(t, page, "for Wren")
-	if claims, err := s.store.Claims(5); err != nil {
+	if claims, err := s.store.Claims(t.Context(), 5); err != nil {
 		t.Error(err)
-	} else if one, _ := s.store.Claims(2); one[1]+claims[1] > 8 {
+	} else if one, _ := s.store.Claims(t.Context(), 2); one[1]+claims[1] > 8 {
 		t.Errorf("%d and %d of 8 boards are counted on", one[1], claims[1])
 	}
 	s.post("/p/2/delete", nil) // and gets them when the first is gone

@@ -3,13 +3,14 @@ package web
 import (
 	"chamfer/core/words"
 	"chamfer/store"
+	"context"
 	"time"
 )
 
 // logStage lists every change, and the way back.
 var logStage = stage{Key: "log", Name: "Log", About: "Every change, and the way back",
-	Body: func(s *Server, b *benchPage, _ refused) (any, error) {
-		list, err := s.store.History(b.ID, 200)
+	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
+		list, err := s.store.History(ctx, b.ID, 200)
 		if err != nil {
 			return nil, err
 		}

@@ -1,9 +1,12 @@
 package web
 
 import (
+	"context"
 	"fmt"
+	"maps"
 	"net/http"
 	"runtime/debug"
+	"slices"
 	"strconv"
 	"sync"
 	"time"
@@ -39,8 +42,10 @@ type search struct {
 
 // searches are those that are going on, by their job.
 type searches struct {
-	mu sync.Mutex
-	on map[string]*search
+	mu    sync.Mutex
+	on    map[string]*search
+	ended bool           // no more are begun
+	wait  sync.WaitGroup // for those that go on
 }
 
 // of is a copy of the search for a job.
@@ -60,7 +65,7 @@ func (s *searches) begin(job string, was money.Amount) (on *search, full bool) {
 	if _, ok := s.on[job]; ok {
 		return nil, false
 	}
-	if len(s.on) >= mostLonger {
+	if len(s.on) >= mostLonger || s.ended {
 		return nil, true
 	}
 	if s.on == nil {
@@ -68,6 +73,7 @@ func (s *searches) begin(job string, was money.Amount) (on *search, full bool) {
 	}
 	on = &search{was: was, best: was, since: time.Now(), stop: make(chan struct{})}
 	s.on[job] = on
+	s.wait.Add(1)
 	return on, false
 }
 
@@ -98,6 +104,19 @@ func (s *searches) over(job string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	delete(s.on, job)
+	s.wait.Done()
+}
+
+// end stops all searches, and waits until what they came to is kept.
+func (s *searches) end() {
+	s.mu.Lock()
+	s.ended = true
+	jobs := slices.Sorted(maps.Keys(s.on))
+	s.mu.Unlock()
+	for _, job := range jobs {
+		s.halt(job, true)
+	}
+	s.wait.Wait()
 }
 
 // searchLonger is what a longer search does.
@@ -192,7 +211,7 @@ func (s *Server) keep(f cutting.Found, stopped bool) error {
 
 // recall remembers what longer searches came to before the program was started.
 func (s *Server) recall() error {
-	list, err := s.store.Found()
+	list, err := s.store.Found(context.Background())
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -192,5 +193,46 @@ func TestLongerSearch(t *testing.T) {
 	if _, code := s.post(strings.Replace(path, "cuts", "longer", 1),
 		url.Values{"group": {"99"}}); code != http.StatusBadRequest {
 		t.Errorf("no such kind: status %d", code)
+	}
+}
+
+// What a longer search has come to when the program ends is kept, and none is begun after.
+func TestEndKeepsSearches(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	pl, err := plan.Make(design.New(shop.Catalog, "one bed"), shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, err := store.Open(filepath.Join(t.TempDir(), "end.db"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { kept.Close() })
+	h, err := New(kept, slog.New(slog.NewTextHandler(io.Discard, nil)), Door{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	begun := make(chan struct{})
+	searchLonger = func(m *cutting.Memo, r cutting.Request) (cutting.Found, error) {
+		close(begun)
+		<-r.Stop
+		r.Effort = 1
+		return m.Longer(r)
+	}
+	t.Cleanup(func() { searchLonger = (*cutting.Memo).Longer })
+	cut := pl.Cuts[0]
+	on, _ := h.longerOn.begin(cut.Request.Job(), cut.Answer.Cost)
+	go h.search(cut.Request.Job(), on, cut)
+	<-begun
+	h.End()
+	list, err := kept.Found(t.Context())
+	if err != nil || len(list) != 1 {
+		t.Fatalf("%d searches are kept, %v", len(list), err)
+	}
+	if on, full := h.longerOn.begin("another", 0); on != nil || !full {
+		t.Error("a search is begun after the end")
 	}
 }

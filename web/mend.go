@@ -33,12 +33,12 @@ const lookBack = 50
 
 // mendPage answers for a project that cannot be read or planned.
 func (s *Server) mendPage(c *gin.Context, id int64, why error) {
-	h, err := s.store.Standing(id)
+	h, err := s.store.Standing(asked(c), id)
 	if err != nil {
 		s.trouble(c, err)
 		return
 	}
-	list, err := s.store.History(id, 200)
+	list, err := s.store.History(asked(c), id, 200)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -71,17 +71,17 @@ func (s *Server) mend(c *gin.Context) {
 		return
 	}
 	id := h.ID
-	list, err := s.store.History(id, lookBack)
+	list, err := s.store.History(asked(c), id, lookBack)
 	if err != nil {
 		s.trouble(c, err)
 		return
 	}
 	for _, r := range list {
-		d, err := s.store.Revision(id, r.ID)
+		d, err := s.store.Revision(asked(c), id, r.ID)
 		if err != nil {
 			continue
 		}
-		shop, _, err := s.shopFor(d.Region, id)
+		shop, _, err := s.shopFor(asked(c), d.Region, id)
 		if err != nil {
 			continue
 		}
@@ -121,7 +121,7 @@ func (s *Server) text(c *gin.Context) {
 	if !ok {
 		return
 	}
-	h, err := s.store.Standing(id)
+	h, err := s.store.Standing(asked(c), id)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -146,7 +146,7 @@ func (s *Server) head(c *gin.Context) (store.Standing, bool) {
 	if !ok {
 		return store.Standing{}, false
 	}
-	h, err := s.store.Standing(id)
+	h, err := s.store.Standing(asked(c), id)
 	if err != nil {
 		s.trouble(c, err)
 		return h, false

@@ -213,7 +213,7 @@ func TestDoor(t *testing.T) {
 	if code := ask("POST", "/p/1/delete", "evil.example", nil); code != http.StatusMisdirectedRequest {
 		t.Errorf("delete for another name: %d", code)
 	}
-	if p, err := s.store.Standing(1); err != nil || p.Deleted != nil {
+	if p, err := s.store.Standing(t.Context(), 1); err != nil || p.Deleted != nil {
 		t.Error("it was deleted all the same")
 	}
 	if code := ask("POST", "/p/1/delete", "localhost", http.Header{"Origin": {"http://evil.example"},

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -91,7 +92,7 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	}
 	after := afterOf(c)
 	page.Paged = after != (store.After{})
-	list, err := s.store.List(after, page.Find, perPage+1)
+	list, err := s.store.List(asked(c), after, page.Find, perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -102,14 +103,14 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 		page.More = "/?" + moreOf(last.Updated, last.ID, page.Find)
 	}
 	for _, p := range list {
-		card := s.card(p)
+		card := s.card(asked(c), p)
 		page.Cards = append(page.Cards, card)
 		for _, b := range card.Beds {
 			page.Beds = append(page.Beds, bedOf{fmt.Sprintf("%d:%s", p.ID, b.ID), card.Name + ", " + b.Name})
 		}
 	}
 	if id, err := strconv.ParseInt(c.Query("deleted"), 10, 64); err == nil {
-		if p, err := s.store.Standing(id); err == nil && p.Deleted != nil {
+		if p, err := s.store.Standing(asked(c), id); err == nil && p.Deleted != nil {
 			page.Deleted = &projectCard{ID: id, Name: p.Name}
 		}
 	}
@@ -149,7 +150,7 @@ type deletedPage struct {
 }
 
 func (s *Server) deleted(c *gin.Context) {
-	list, err := s.store.DeletedProjects(afterOf(c), perPage+1)
+	list, err := s.store.DeletedProjects(asked(c), afterOf(c), perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -173,7 +174,7 @@ func (s *Server) deleted(c *gin.Context) {
 // card is what the list shows of a project: what was kept, or where nothing was, what its
 // plan comes to now, which is kept from then on. One that cannot be read or planned is
 // listed as such.
-func (s *Server) card(p store.Listed) projectCard {
+func (s *Server) card(ctx context.Context, p store.Listed) projectCard {
 	card := projectCard{ID: p.ID, Rev: p.Head, Name: p.Name, Link: fmt.Sprintf("/p/%d/bed", p.ID)}
 	at, err := p.Read()
 	if err != nil {
@@ -185,7 +186,7 @@ func (s *Server) card(p store.Listed) projectCard {
 	}
 	card.Name = at.Design.Name
 	if p.Card == nil || json.Unmarshal(p.Card, &card.cardBody) != nil {
-		shop, _, err := s.shopFor(at.Design.Region, p.ID)
+		shop, _, err := s.shopFor(ctx, at.Design.Region, p.ID)
 		if err == nil {
 			var pl *plan.Plan
 			var kept store.Kept
@@ -206,11 +207,11 @@ func (s *Server) card(p store.Listed) projectCard {
 
 // start is the design a new project begins with: a copy of a bed there is, or a
 // system's first bed in the size wanted.
-func (s *Server) start(f newForm, shop plan.Shop, name string) (design.Design, error) {
+func (s *Server) start(ctx context.Context, f newForm, shop plan.Shop, name string) (design.Design, error) {
 	if f.Copy != "" {
 		project, bed, _ := strings.Cut(f.Copy, ":")
 		id, _ := strconv.ParseInt(project, 10, 64)
-		p, err := s.store.Project(id)
+		p, err := s.store.Project(ctx, id)
 		if err != nil {
 			return design.Design{}, &design.Refusal{
 				Field:  "copy",
@@ -270,7 +271,7 @@ func (s *Server) create(c *gin.Context) {
 		)
 		return
 	}
-	shop, _, err := s.shopFor(f.Region, 0)
+	shop, _, err := s.shopFor(asked(c), f.Region, 0)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -279,7 +280,7 @@ func (s *Server) create(c *gin.Context) {
 	if name == "" {
 		name = "New bed"
 	}
-	d, err := s.start(f, shop, name)
+	d, err := s.start(asked(c), f, shop, name)
 	var kept store.Kept
 	if err == nil {
 		_, kept, err = s.admit(d, shop)
@@ -314,7 +315,7 @@ func (s *Server) importFile(c *gin.Context) {
 	var kept store.Kept
 	if err == nil {
 		var shop plan.Shop
-		if shop, _, err = s.shopFor(file.Design.Region, 0); err == nil {
+		if shop, _, err = s.shopFor(asked(c), file.Design.Region, 0); err == nil {
 			_, kept, err = s.admit(file.Design, shop)
 		}
 	}
@@ -364,7 +365,7 @@ func (s *Server) duplicate(c *gin.Context) {
 	if err != nil { // the name grew too long: keep the old one
 		d = p.Design
 	}
-	if shop, _, err = s.shopFor(d.Region, 0); err != nil { // the boards it counts on are the first one's
+	if shop, _, err = s.shopFor(asked(c), d.Region, 0); err != nil { // the boards it counts on are the first one's
 		s.trouble(c, err)
 		return
 	}

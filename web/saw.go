@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"net/http"
@@ -171,7 +172,7 @@ type shedLine struct {
 	For  []string // what of it is kept for which project
 }
 
-func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
+func (b *benchPage) shedView(ctx context.Context, s *Server, no refused) (shedView, error) {
 	cat, pr := b.Plan.Shop.Catalog, b.Plan.Shop.Precision()
 	v := shedView{
 		Text:    no.values["leftover"],
@@ -202,18 +203,18 @@ func (b *benchPage) shedView(s *Server, no refused) (shedView, error) {
 		return text
 	}
 	var err error
-	if v.Away, err = s.store.IsPutAway(b.ID); err != nil {
+	if v.Away, err = s.store.IsPutAway(ctx, b.ID); err != nil {
 		return v, err
 	}
 	_, taken := b.Plan.Leaves()
 	if v.Away {
 		taken = nil
 	}
-	all, err := s.store.Shed(b.Plan.Design.Region)
+	all, err := s.store.Shed(ctx, b.Plan.Design.Region)
 	if err != nil {
 		return v, err
 	}
-	claims, err := s.store.OthersClaims(b.ID)
+	claims, err := s.store.OthersClaims(ctx, b.ID)
 	if err != nil {
 		return v, err
 	}

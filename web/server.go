@@ -39,10 +39,12 @@ type Server struct {
 	cut    cutting.Memo // of every plan that is made here
 
 	longerOn searches
+	handler  http.Handler
 }
 
-// New returns the handler for all pages, which answers whom the door lets in.
-func New(s *store.Store, log *slog.Logger, door Door) (http.Handler, error) {
+// New returns the handler for all pages, which answers whom the door lets in. Before the
+// store is closed it has to be told that it is the [Server.End].
+func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 	srv := &Server{store: s, log: log, door: door}
 	var err error
 	if srv.pages, err = parsePages(files); err != nil {
@@ -69,8 +71,15 @@ func New(s *store.Store, log *slog.Logger, door Door) (http.Handler, error) {
 	if err := srv.recall(); err != nil {
 		return nil, err
 	}
-	return asGet(http.NewCrossOriginProtection().Handler(r)), nil
+	srv.handler = asGet(http.NewCrossOriginProtection().Handler(r))
+	return srv, nil
 }
+
+// ServeHTTP answers a request.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// End stops what goes on beside the pages, and returns once what it came to is kept.
+func (s *Server) End() { s.longerOn.end() }
 
 // asGet answers HEAD as GET, without the body, which the server drops by itself.
 func asGet(next http.Handler) http.Handler {
@@ -269,7 +278,7 @@ func (s *Server) project(c *gin.Context) (store.Project, plan.Shop, bool) {
 		s.trouble(c, err)
 		return p, plan.Shop{}, false
 	}
-	shop, _, err := s.shopFor(p.Design.Region, p.ID)
+	shop, _, err := s.shopFor(asked(c), p.Design.Region, p.ID)
 	if errors.Is(err, catalog.ErrNoRegion) {
 		err = &store.Damaged{Project: p.ID, Revision: p.Head, Text: p.Raw, Reason: err}
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"io"
 	"log/slog"
 	"maps"
@@ -67,7 +68,7 @@ func (s *site) post(path string, form url.Values) (string, int) {
 	s.t.Helper()
 	if m := ofProject.FindStringSubmatch(path); m != nil && !form.Has("rev") { // as the page has it
 		id, _ := strconv.ParseInt(m[1], 10, 64)
-		if p, err := s.store.Standing(id); err == nil {
+		if p, err := s.store.Standing(context.Background(), id); err == nil {
 			form = maps.Clone(form)
 			if form == nil {
 				form = url.Values{}
@@ -112,6 +113,7 @@ func (s *site) upload(name string, raw []byte) (string, int) {
 
 func has(t *testing.T, page string, words ...string) {
 	t.Helper()
+	page = strings.Join(strings.Fields(page), " ") // as a reader sees it: a line's end is a space
 	plain := regexp.MustCompile(`<[^>]+>`).ReplaceAllString(page, "")
 	plain = strings.NewReplacer("&#39;", "'", "&#34;", `"`, "&#43;", "+").Replace(plain)
 	for _, w := range words {
@@ -122,7 +124,7 @@ func has(t *testing.T, page string, words ...string) {
 }
 
 func field(name, page string) string {
-	m := regexp.MustCompile(`name="` + regexp.QuoteMeta(name) + `" value="([^"]*)"`).FindStringSubmatch(page)
+	m := regexp.MustCompile(`name="` + regexp.QuoteMeta(name) + `"\s+value="([^"]*)"`).FindStringSubmatch(page)
 	if m == nil {
 		return ""
 	}

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"html/template"
 	"io/fs"
@@ -22,7 +23,7 @@ type stage struct {
 	Draws            func(b *benchPage, no refused) // what stands beside its decisions; nil for none
 	Decides          bool                           // findings are mended here; others only tell of them
 	Fields           func(b *benchPage, no refused) // decisions that are not a bed's; nil for none
-	Body             func(s *Server, b *benchPage, no refused) (any, error)
+	Body             func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error)
 	Shows            string // what begins so and is refused is told at its place here
 }
 

@@ -55,13 +55,13 @@ func TestPlainForms(t *testing.T) {
 	page, _ = s.post("/p/5/redo", url.Values{"stage": {"bed"}})
 
 	// A refused value stays in its field with the reason, and nothing changes.
-	before, _ := s.store.Project(5)
+	before, _ := s.store.Project(t.Context(), 5)
 	bad, code := edit(url.Values{"length": {"eight"}})
 	if code != http.StatusUnprocessableEntity || field("length", bad) != "eight" {
 		t.Errorf("status %d, the field reads %q", code, field("length", bad))
 	}
 	has(t, bad, "is not a length", "write it like")
-	if after, _ := s.store.Project(5); after.Head != before.Head {
+	if after, _ := s.store.Project(t.Context(), 5); after.Head != before.Head {
 		t.Error("a refused value was saved")
 	}
 	// A stale window is told, and its value kept.
@@ -81,7 +81,7 @@ func TestPlainForms(t *testing.T) {
 	}
 	page, _ = s.post("/p/5/tick", url.Values{"tick": {"buy"}, "done": {"yes"}, "next": {"cut"}})
 	has(t, page, "1 of", "2. Cut the pieces")
-	list, err := s.store.History(5, 100)
+	list, err := s.store.History(t.Context(), 5, 100)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -169,6 +169,7 @@ func TestFiles(t *testing.T) {
 		"too large":    raw + strings.Repeat(" ", 3<<20),
 	} {
 		page, code := s.upload("x.json", []byte(bad))
+		page = strings.Join(strings.Fields(page), " ")
 		want := map[bool]int{false: http.StatusUnprocessableEntity,
 			true: http.StatusRequestEntityTooLarge}[name == "too large"]
 		if code != want || !strings.Contains(page, "That file was not taken") ||
@@ -176,7 +177,7 @@ func TestFiles(t *testing.T) {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
-	if list, _ := s.store.List(store.After{}, "", 100); len(list) != 5 {
+	if list, _ := s.store.List(t.Context(), store.After{}, "", 100); len(list) != 5 {
 		t.Errorf("%d projects after refused imports", len(list))
 	}
 }
@@ -239,7 +240,7 @@ func TestBadRequests(t *testing.T) {
 	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
 		t.Errorf("another site's form: %v, %v", answer, err)
 	}
-	if list, _ := s.store.List(store.After{}, "", 100); len(list) != 4 {
+	if list, _ := s.store.List(t.Context(), store.After{}, "", 100); len(list) != 4 {
 		t.Errorf("%d projects left", len(list))
 	}
 	page, err := s.Client().Get(s.URL + "/")
@@ -378,12 +379,12 @@ func TestShedAndSawForms(t *testing.T) {
 	}
 	page, _ = s.post("/p/2/away", nil)
 	has(t, page, "What this job left is in the shed.")
-	first, err := s.store.Shed("us")
+	first, err := s.store.Shed(t.Context(), "us")
 	if err != nil || len(first) == 0 {
 		t.Fatalf("%+v, %v", first, err)
 	}
 	s.post("/p/2/away", nil)
-	if again, _ := s.store.Shed("us"); len(again) != len(first) || again[0] != first[0] {
+	if again, _ := s.store.Shed(t.Context(), "us"); len(again) != len(first) || again[0] != first[0] {
 		t.Errorf("put away twice: %+v after %+v", again, first)
 	}
 }

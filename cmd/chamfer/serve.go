@@ -143,6 +143,7 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	if err != nil {
 		return err
 	}
+	defer handler.End()
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: headTime,

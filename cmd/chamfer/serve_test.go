@@ -3,6 +3,7 @@ package main
 import (
 	"bufio"
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -106,7 +107,7 @@ func names(t *testing.T, path string) (map[int64]string, map[int64]int64) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	list, err := s.List(store.After{}, "", 100)
+	list, err := s.List(t.Context(), store.After{}, "", 100)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -231,7 +232,7 @@ func headOf(path string, id, was int64) int64 {
 	if err != nil {
 		return 0
 	}
-	h, err := s.Standing(id)
+	h, err := s.Standing(context.Background(), id)
 	if err != nil || h.Head == was {
 		return 0
 	}
