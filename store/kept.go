@@ -109,7 +109,8 @@ func (s *Store) Claims(ctx context.Context, project int64) (map[int64]int, error
 		Leftover int64 `db:"leftover_id"`
 		Boards   int   `db:"boards"`
 	}
-	if err := s.db.SelectContext(ctx, &rows, "SELECT leftover_id, boards FROM claims WHERE project_id = ?", project); err != nil {
+	err := s.db.SelectContext(ctx, &rows, "SELECT leftover_id, boards FROM claims WHERE project_id = ?", project)
+	if err != nil {
 		return nil, fmt.Errorf("claims: %w", err)
 	}
 	list := map[int64]int{}

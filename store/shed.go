@@ -30,8 +30,8 @@ type leftover struct {
 // kind.
 func (s *Store) Shed(ctx context.Context, region string) ([]catalog.Leftover, error) {
 	var rows []leftover
-	if err := s.db.SelectContext(ctx, &rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0 ORDER BY profile, species, `+
-		`width, length DESC, id`, region); err != nil {
+	if err := s.db.SelectContext(ctx, &rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0
+		ORDER BY profile, species, width, length DESC, id`, region); err != nil {
 		return nil, fmt.Errorf("shed: %w", err)
 	}
 	list := make([]catalog.Leftover, len(rows))

@@ -97,7 +97,7 @@ func (t *tree) waste(st state, budget money.Amount) float64 {
 			sum += n * float64(g.roomIn[s])
 		}
 	}
-	return sum*(1+1e-12) + 1000 // nanometres, for the rounding of parts
+	return sum*(1+tie) + 1000 // nanometres, for the rounding of parts
 }
 
 // listSteps is about how many of the smallest steps a lister's takes.
@@ -176,7 +176,7 @@ func (l *lister) run(r int, worth int64) {
 // divided is what a room is worth filled with the items of a run from i on, as if they
 // could be divided and were without number.
 func (l *lister) divided(run, i int, room int64) float64 {
-	return l.ratio[run][i]*float64(room)*(1+1e-9) + 1
+	return l.ratio[run][i]*float64(room)*(1+over) + 1
 }
 
 func (l *lister) fill(r, i int, room, worth int64, after float64) {

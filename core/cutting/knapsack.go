@@ -289,10 +289,10 @@ func dividedWorth(items []item, value []int64, order []int, most []int, room int
 	for _, i := range order {
 		all := int64(most[i]) * items[i].size
 		if all >= room {
-			return (sum+float64(value[i])*float64(room)/float64(items[i].size))*(1+1e-9) + 1
+			return (sum+float64(value[i])*float64(room)/float64(items[i].size))*(1+over) + 1
 		}
 		sum += float64(value[i]) * float64(most[i])
 		room -= all
 	}
-	return sum*(1+1e-9) + 1
+	return sum*(1+over) + 1
 }

@@ -1,10 +1,9 @@
 package cutting
 
 import (
-	"cmp"
 	"math"
-	"slices"
 
+	"chamfer/core/cutting/planes"
 	"chamfer/core/money"
 )
 
@@ -19,7 +18,7 @@ const mostListed = 4000
 type listed struct {
 	t       *tree
 	fills   []fill
-	program *tableau
+	program *planes.Program
 	held    int // numbers in the programs that wait to be searched
 }
 
@@ -67,7 +66,7 @@ func (t *tree) list(st state, b priced) (*listed, bool) {
 			)
 		}
 	}
-	l.program = newTableau(price, most)
+	l.program = planes.New(price, most)
 	for k, n := range st.want {
 		if n > 0 {
 			l.row(n, func(f fill) int { return min(n, f.gets[k]) })
@@ -103,11 +102,11 @@ func (s state) need(f fill) int {
 }
 
 func (l *listed) row(least int, of func(f fill) int) {
-	r := row{of: make([]int64, len(l.fills)), least: int64(least)}
+	r := planes.Row{Of: make([]int64, len(l.fills)), Least: int64(least)}
 	for j, f := range l.fills {
-		r.of[j] = int64(of(f))
+		r.Of[j] = int64(of(f))
 	}
-	l.program.add(r)
+	l.program.Add(r)
 }
 
 // byList searches a range by all fillings that are worth trying, where they are few
@@ -129,14 +128,14 @@ const (
 )
 
 // search returns a bound for all plans that keep the program's rows.
-func (l *listed) search(p *tableau, rounds int) money.Amount {
+func (l *listed) search(p *planes.Program, rounds int) money.Amount {
 	t := l.t
 	bound := money.Amount(0)
 	for round := 0; ; round++ {
 		if ray := l.solve(p); ray != nil {
 			return max(bound, l.none(p, ray))
 		}
-		bound = max(bound, l.bound(p, p.prices()))
+		bound = max(bound, l.bound(p, p.Prices()))
 		if bound >= t.cost || t.stopped() || l.whole(p) {
 			return min(bound, t.cost)
 		}
@@ -144,87 +143,70 @@ func (l *listed) search(p *tableau, rounds int) money.Amount {
 			break
 		}
 	}
-	x := p.times()
-	at, most := -1, 1e-6
+	x := p.Times()
+	at, most := -1, wholly
 	for j, v := range x {
-		if part := v - math.Floor(v+1e-6); part > most {
+		if part := v - math.Floor(v+wholly); part > most {
 			at, most = j, part
 		}
 	}
 	if at < 0 {
 		return bound
 	}
-	size := len(p.lines) * len(p.more)
+	size := p.Size()
 	if l.held+size > mostHeld {
 		return bound // too deep
 	}
 	l.held += size
 	t.g.effort -= int64(size) / 8 // copying is quick
-	floor := int64(math.Floor(x[at] + 1e-6))
-	more, fewer := row{of: make([]int64, len(x)), least: floor + 1}, row{of: make([]int64, len(x)), least: -floor}
-	more.of[at], fewer.of[at] = 1, -1
-	up := p.copied()
-	up.add(more)
+	floor := int64(math.Floor(x[at] + wholly))
+	more := planes.Row{Of: make([]int64, len(x)), Least: floor + 1}
+	fewer := planes.Row{Of: make([]int64, len(x)), Least: -floor}
+	more.Of[at], fewer.Of[at] = 1, -1
+	up := p.Copied()
+	up.Add(more)
 	least := l.search(up, partRounds)
 	if l.held -= size; t.stopped() {
 		return bound
 	}
-	p.add(fewer)
+	p.Add(fewer)
 	return max(bound, min(least, l.search(p, partRounds)))
 }
 
-func (l *listed) solve(p *tableau) (ray []float64) {
-	spent := p.spent
-	ray = p.solve(float64(l.t.cost) + 1)
-	l.t.g.effort -= p.spent - spent
+func (l *listed) solve(p *planes.Program) (ray []float64) {
+	spent := p.Spent
+	ray = p.Solve(float64(l.t.cost) + 1)
+	l.t.g.effort -= p.Spent - spent
 	return ray
 }
 
-// tighten puts in planes, those first that cut off most, and reports whether there
-// are any.
-func (l *listed) tighten(p *tableau) bool {
-	type made struct {
-		row row
-		by  float64
-	}
-	var planes []made
-	spent := p.spent
-	x := p.times()
-	for i, v := range p.rhs {
-		if math.Abs(v-math.Round(v)) > 1e-4 {
-			if r, by := p.plane(i, x); by > 0 {
-				planes = append(planes, made{r, by})
-			}
-		}
-	}
-	slices.SortStableFunc(planes, func(a, b made) int { return cmp.Compare(b.by, a.by) })
-	p.drop()
-	for _, m := range planes[:min(len(planes), mostPlanes)] {
-		p.add(m.row)
-	}
-	l.t.g.effort -= p.spent - spent
-	return len(planes) > 0
+// tighten puts in planes, and reports whether there are any.
+func (l *listed) tighten(p *planes.Program) bool {
+	spent := p.Spent
+	any := p.Tighten(mostPlanes)
+	l.t.g.effort -= p.Spent - spent
+	return any
 }
 
 // listScale is the parts of a cent that bounds of listed fillings are reckoned in.
 const listScale = 1 << 16
 
 // bound is a bound from prices of rows, as a total that boards can come to.
-func (l *listed) bound(p *tableau, y []float64) money.Amount {
-	return l.t.g.sums.up(money.Amount(roundUp(p.bound(y, listScale), listScale)), 0)
+func (l *listed) bound(p *planes.Program, y []float64) money.Amount {
+	return l.t.g.sums.up(money.Amount(planes.RoundUp(p.Bound(y, listScale), listScale)), 0)
 }
 
 // none is the bound of a program that nothing keeps: along the ray that shows it the
 // prices of rows may rise until no plan is cheaper than the best.
-func (l *listed) none(p *tableau, ray []float64) money.Amount {
+func (l *listed) none(p *planes.Program, ray []float64) money.Amount {
 	gain := 0.0
 	for r, v := range ray {
-		gain += v * float64(p.rows[r].least)
+		gain += v * float64(p.Rows[r].Least)
 	}
 	if gain <= 0 {
 		return 0
 	}
-	y, by := p.prices(), (2*float64(l.t.cost)+1)/gain
+	y, by := p.Prices(), (2*float64(l.t.cost)+1)/gain
 	for r, v := range ray {
 		y[r] += by * v
 	}
@@ -233,12 +215,12 @@ func (l *listed) none(p *tableau, ray []float64) money.Amount {
 
 // whole offers the program's numbers as a plan where they are whole and keep all its
 // rows.
-func (l *listed) whole(p *tableau) bool {
+func (l *listed) whole(p *planes.Program) bool {
 	times := make([]int64, len(l.fills))
 	var fills []fill
-	for j, v := range p.times() {
+	for j, v := range p.Times() {
 		n := math.Round(v)
-		if n < 0 || math.Abs(v-n) > 1e-6 {
+		if n < 0 || math.Abs(v-n) > wholly {
 			return false
 		}
 		times[j] = int64(n)
@@ -246,12 +228,12 @@ func (l *listed) whole(p *tableau) bool {
 			fills = append(fills, l.fills[j])
 		}
 	}
-	for _, r := range p.rows {
+	for _, r := range p.Rows {
 		sum := int64(0)
 		for j, n := range times {
-			sum += r.of[j] * n
+			sum += r.Of[j] * n
 		}
-		if sum < r.least {
+		if sum < r.Least {
 			return false
 		}
 	}

@@ -69,13 +69,6 @@ type master struct {
 	fine    float64   // how much a filling has to save at them
 }
 
-const tiny = 1e-7
-
-// finest is how much a filling has to save to be of use. Where prices are so large,
-// as they are where too few boards are there, that floating point is coarser, it has
-// to save more: or the same fillings would be brought in without end.
-const finest = 1e-6
-
 // perMaster and perColumn are the work of setting a program up and of listing a
 // filling, by which small programs count.
 const (
@@ -108,7 +101,7 @@ func (g *group) master(st state) *master {
 	g.effort -= perMaster + 2*int64(len(g.pool))
 	row := func(rhs int) int {
 		// A little is added to every row, so that ties are few.
-		m.rhs = append(m.rhs, float64(rhs)+1e-8*float64(1+len(m.rhs)%7))
+		m.rhs = append(m.rhs, float64(rhs)+ties*float64(1+len(m.rhs)%7))
 		m.rows++
 		return m.rows - 1
 	}
@@ -273,7 +266,7 @@ func (m *master) prices() {
 	m.index()
 	m.fine = finest
 	for _, v := range m.of {
-		m.fine = max(m.fine, 1e-13*math.Abs(v))
+		m.fine = max(m.fine, coarse*math.Abs(v))
 	}
 }
 
@@ -363,10 +356,10 @@ func (m *master) through(c *column) []float64 {
 func (m *master) pivot(entry int, col []float64) bool {
 	leave, ratio := -1, math.Inf(1)
 	for i, v := range col {
-		if v <= 1e-9 {
+		if v <= pivotal {
 			continue
 		}
-		if r := m.x[i] / v; r < ratio-1e-12 || leave >= 0 && r < ratio+1e-12 && v > col[leave] {
+		if r := m.x[i] / v; r < ratio-tie || leave >= 0 && r < ratio+tie && v > col[leave] {
 			leave, ratio = i, r
 		}
 	}
@@ -437,7 +430,7 @@ func (g *group) column(f fill) *column {
 // shares are the fillings in use, and how often, in parts.
 func (m *master) shares() (cols []*column, times []float64) {
 	for i, entry := range m.basis {
-		if entry >= 0 && m.x[i] > 1e-6 {
+		if entry >= 0 && m.x[i] > wholly {
 			cols, times = append(cols, m.cols[entry]), append(times, m.x[i])
 		}
 	}

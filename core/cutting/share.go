@@ -65,7 +65,7 @@ func (g *group) shareOf(widths []measure.Length) []int64 {
 	}
 	byWidth := make([]int64, len(widths))
 	for i, w := range widths {
-		byWidth[i] = int64(float64(shareParts) * float64(w+g.ripKerf) / float64(wide+g.ripKerf) * (1 - 1e-9))
+		byWidth[i] = int64(float64(shareParts) * float64(w+g.ripKerf) / float64(wide+g.ripKerf) * (1 - over))
 	}
 	try(byWidth)
 	for i, w := range widths {

@@ -143,7 +143,7 @@ func (g *group) partBoards(cols []*column, times []float64) (stock, floor int, o
 	for i, c := range cols {
 		n[c.stock] += times[i]
 	}
-	most := 1e-4
+	most := uneven
 	for s, v := range n {
 		if off := math.Abs(v - math.Round(v)); off > most {
 			stock, floor, most, ok = s, int(math.Floor(v)), off, true
@@ -227,7 +227,7 @@ func (t *tree) dive(st state, done []fill, cols []*column, times []float64, skip
 	for !st.done() && g.effort > 0 {
 		any := false
 		for i, c := range cols {
-			n := int(times[i] + 1e-5)
+			n := int(times[i] + roundly)
 			for ; n > 0 && st.has(g, c); n-- {
 				st.use(g, c.fill, 1)
 				fills, any = append(fills, c.fill), true

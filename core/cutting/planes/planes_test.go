@@ -1,4 +1,4 @@
-package cutting
+package planes
 
 import (
 	"bytes"
@@ -11,18 +11,16 @@ import (
 	"regexp"
 	"strconv"
 	"testing"
-
-	"chamfer/core/money"
 )
 
 // someRows is a small program: rows to be covered, and now and then one that limits.
-func someRows(r *rand.Rand) *tableau {
+func someRows(r *rand.Rand) *Program {
 	n := 2 + r.IntN(4)
 	price, most := make([]int64, n), make([]int64, n)
 	for j := range n {
 		price[j], most[j] = int64(1+r.IntN(40)), int64(1+r.IntN(5))
 	}
-	p := newTableau(price, most)
+	p := New(price, most)
 	some := func(a, sign int) []int64 {
 		of := make([]int64, n)
 		for j := range of {
@@ -31,21 +29,21 @@ func someRows(r *rand.Rand) *tableau {
 		return of
 	}
 	for range 1 + r.IntN(4) {
-		p.add(row{of: some(5, 1), least: int64(1 + r.IntN(9))})
+		p.Add(Row{Of: some(5, 1), Least: int64(1 + r.IntN(9))})
 	}
 	if r.IntN(2) == 0 {
-		p.add(row{of: some(2, -1), least: -int64(1 + r.IntN(4))})
+		p.Add(Row{Of: some(2, -1), Least: -int64(1 + r.IntN(4))})
 	}
 	for j := range n { // no filling more often than it is said to be needed
 		of := make([]int64, n)
 		of[j] = -1
-		p.add(row{of: of, least: -most[j]})
+		p.Add(Row{Of: of, Least: -most[j]})
 	}
 	return p
 }
 
 // eachWhole goes through all whole numbers of fillings that keep the rows.
-func eachWhole(p *tableau, rows []row, do func(x []int64, cost int64)) {
+func eachWhole(p *Program, rows []Row, do func(x []int64, cost int64)) {
 	x := make([]int64, len(p.price))
 	var walk func(j int)
 	walk = func(j int) {
@@ -60,7 +58,7 @@ func eachWhole(p *tableau, rows []row, do func(x []int64, cost int64)) {
 			cost += n * p.price[j]
 		}
 		for _, r := range rows {
-			if sumOf(r, x) < float64(r.least) {
+			if sumOf(r, x) < float64(r.Least) {
 				return
 			}
 		}
@@ -69,10 +67,10 @@ func eachWhole(p *tableau, rows []row, do func(x []int64, cost int64)) {
 	walk(0)
 }
 
-func sumOf[T int64 | float64](r row, x []T) float64 {
+func sumOf[T int64 | float64](r Row, x []T) float64 {
 	sum := 0.0
 	for j, n := range x {
-		sum += float64(r.of[j]) * float64(n)
+		sum += float64(r.Of[j]) * float64(n)
 	}
 	return sum
 }
@@ -85,35 +83,35 @@ func TestPlanesKeepWholeNumbers(t *testing.T) {
 	planes, none, closed := 0, 0, 0
 	for i := range 2000 {
 		p := someRows(r)
-		rows, least := p.rows, int64(math.MaxInt64)
+		rows, least := p.Rows, int64(math.MaxInt64)
 		eachWhole(p, rows, func(_ []int64, cost int64) { least = min(least, cost) })
 		for range 6 {
-			ray := p.solve(math.Inf(1))
+			ray := p.Solve(math.Inf(1))
 			if ray != nil {
 				if none++; least < math.MaxInt64 {
 					t.Fatalf("%d: nothing keeps the rows, yet %d does\n%+v", i, least, p)
 				}
 				break
 			}
-			for _, y := range [][]float64{p.prices(), make([]float64, len(p.rows))} {
+			for _, y := range [][]float64{p.Prices(), make([]float64, len(p.Rows))} {
 				for k := range y {
 					if y[k] == 0 {
 						y[k] = float64(r.IntN(2) * r.IntN(30))
 					}
 				}
-				if b := p.bound(y, 1<<10); least < math.MaxInt64 && b > least<<10 {
+				if b := p.Bound(y, 1<<10); least < math.MaxInt64 && b > least<<10 {
 					t.Fatalf("%d: bound %d/1024 from %v, the least is %d\n%+v", i, b, y, least, p)
 				}
 			}
-			x := p.times()
-			if b := float64(p.bound(p.prices(), 1<<10)) / (1 << 10); math.Abs(b-p.cost) > 1 {
-				t.Fatalf("%d: the program's least is %v, its bound %v", i, p.cost, b)
+			x := p.Times()
+			if b := float64(p.Bound(p.Prices(), 1<<10)) / (1 << 10); math.Abs(b-p.Cost) > 1 {
+				t.Fatalf("%d: the program's least is %v, its bound %v", i, p.Cost, b)
 			}
-			if math.Ceil(p.cost-1e-6) == float64(least) {
+			if math.Ceil(p.Cost-1e-6) == float64(least) {
 				closed++
 				break
 			}
-			var add []row
+			var add []Row
 			for line, v := range p.rhs {
 				if math.Abs(v-math.Round(v)) < 1e-4 {
 					continue
@@ -124,11 +122,11 @@ func TestPlanesKeepWholeNumbers(t *testing.T) {
 				}
 				planes++
 				add = append(add, cut)
-				if over := sumOf(cut, x) - float64(cut.least); over > -1e-5 {
+				if over := sumOf(cut, x) - float64(cut.Least); over > -1e-5 {
 					t.Fatalf("%d: %+v leaves %v, over by %v", i, cut, x, over)
 				}
 				eachWhole(p, rows, func(whole []int64, _ int64) {
-					if sumOf(cut, whole) < float64(cut.least) {
+					if sumOf(cut, whole) < float64(cut.Least) {
 						t.Fatalf("%d: %+v cuts off %v\n%+v", i, cut, whole, p)
 					}
 				})
@@ -137,7 +135,7 @@ func TestPlanesKeepWholeNumbers(t *testing.T) {
 				break
 			}
 			for _, cut := range add {
-				p.add(cut)
+				p.Add(cut)
 			}
 		}
 	}
@@ -148,15 +146,15 @@ func TestPlanesKeepWholeNumbers(t *testing.T) {
 
 // Numbers too large for whole numbers claim nothing rather than too much.
 func TestBoundOfLargeNumbers(t *testing.T) {
-	for _, p := range []*tableau{
-		{price: []int64{3}, most: []int64{1 << 40}, rows: []row{{of: []int64{5}, least: 10}}},
-		{price: []int64{1 << 50}, most: []int64{4}, rows: []row{{of: []int64{5}, least: 10}}},
-		{price: []int64{3}, most: []int64{4}, rows: []row{{of: []int64{1 << 40}, least: 10}}},
-		{price: []int64{3}, most: []int64{4}, rows: []row{{of: []int64{-1}, least: -4}}},
+	for _, p := range []*Program{
+		{price: []int64{3}, most: []int64{1 << 40}, Rows: []Row{{Of: []int64{5}, Least: 10}}},
+		{price: []int64{1 << 50}, most: []int64{4}, Rows: []Row{{Of: []int64{5}, Least: 10}}},
+		{price: []int64{3}, most: []int64{4}, Rows: []Row{{Of: []int64{1 << 40}, Least: 10}}},
+		{price: []int64{3}, most: []int64{4}, Rows: []Row{{Of: []int64{-1}, Least: -4}}},
 		// the bound would be below nothing
 	} {
 		for _, y := range []float64{1e4, 1e12, 1e18} {
-			if b := p.bound([]float64{y}, 1<<16); b != 0 {
+			if b := p.Bound([]float64{y}, 1<<16); b != 0 {
 				t.Errorf("prices %v of rows, %+v: bound %d", y, p, b)
 			}
 		}
@@ -165,7 +163,7 @@ func TestBoundOfLargeNumbers(t *testing.T) {
 
 // The dual simplex method beside glpsol's own (GNU Linear Programming Kit, Debian's
 // glpk-utils): the same least, or none.
-func TestTableauAgainstGLPK(t *testing.T) {
+func TestProgramAgainstGLPK(t *testing.T) {
 	if _, err := exec.LookPath("glpsol"); err != nil {
 		t.Skip("glpsol is not installed: apt-get install glpk-utils")
 	}
@@ -181,11 +179,11 @@ func TestTableauAgainstGLPK(t *testing.T) {
 			fmt.Fprintf(&b, " + %d x%d", cents, j)
 		}
 		fmt.Fprint(&b, "\nSubject To\n")
-		for _, r := range p.rows {
-			for j, a := range r.of {
+		for _, r := range p.Rows {
+			for j, a := range r.Of {
 				fmt.Fprintf(&b, " %+d x%d", a, j)
 			}
-			fmt.Fprintf(&b, " >= %d\n", r.least)
+			fmt.Fprintf(&b, " >= %d\n", r.Least)
 		}
 		fmt.Fprint(&b, "End\n")
 		if err := os.WriteFile(file, b.Bytes(), 0o644); err != nil {
@@ -198,7 +196,7 @@ func TestTableauAgainstGLPK(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		ray := p.solve(math.Inf(1))
+		ray := p.Solve(math.Inf(1))
 		if ray != nil {
 			if none++; !bytes.Contains(raw, []byte("INFEASIBLE")) {
 				t.Errorf("%d: no solution here, glpsol says\n%s", i, raw[:300])
@@ -207,89 +205,13 @@ func TestTableauAgainstGLPK(t *testing.T) {
 		}
 		m := regexp.MustCompile(`Objective: +cost = ([0-9.e+]+)`).FindSubmatch(raw)
 		if m == nil {
-			t.Fatalf("%d: %v here, glpsol says\n%s", i, p.cost, raw[:300])
+			t.Fatalf("%d: %v here, glpsol says\n%s", i, p.Cost, raw[:300])
 		}
-		if want, err := strconv.ParseFloat(string(m[1]), 64); err != nil || math.Abs(want-p.cost) > 1e-4 {
-			t.Errorf("%d: %v, glpsol has %s", i, p.cost, m[1])
+		if want, err := strconv.ParseFloat(string(m[1]), 64); err != nil || math.Abs(want-p.Cost) > 1e-4 {
+			t.Errorf("%d: %v, glpsol has %s", i, p.Cost, m[1])
 		}
 	}
 	if none == 0 || none > 40 {
 		t.Errorf("%d of 60 without a solution", none)
-	}
-}
-
-// begun is a search with its first plan and its first range.
-func begun(q Request) (*tree, span) {
-	q.Keep, q.Effort, q.RipKerf = 1, DefaultEffort, q.Kerf
-	g := newGroup(q, "p")
-	var st state
-	for _, k := range g.kinds {
-		st.want = append(st.want, k.want)
-	}
-	for _, s := range g.stock {
-		st.most, st.least = append(st.most, s.Quantity), append(st.least, 0)
-	}
-	t := &tree{g: g, seen: map[string]money.Amount{}, cost: math.MaxInt64}
-	t.offer(greedy(g, st))
-	n := t.span(st, nil)
-	g.listSums(t.cost)
-	return t, n
-}
-
-// The search over listed fillings alone, against brute force: where all that are
-// worth trying can be listed, it comes to the least and proves it.
-func TestListedAgainstBruteForce(t *testing.T) {
-	r := rand.New(rand.NewPCG(75, 75))
-	listed := 0
-	for i := range 1500 {
-		q := random(r, 1+r.IntN(9))
-		least := cheapest(q)
-		s, n := begun(q)
-		if least < 0 || len(s.g.unmet) > 0 || s.cost >= s.g.without || n.bound >= s.cost {
-			continue
-		}
-		if _, ok := s.list(n.st, n.b); !ok {
-			continue
-		}
-		listed++
-		if s.byList(&n, DefaultEffort); s.cost != least || n.bound != least {
-			t.Fatalf("%d: %v with bound %v, least is %v\n%+v", i, s.cost, n.bound, least, q)
-		}
-	}
-	if listed < 150 {
-		t.Errorf("listed %d times", listed)
-	}
-}
-
-// A range of too few boards is not worth searching: its bound is no less than the
-// best plan's price, however dear its pieces become.
-func TestRangeOfTooFewBoards(t *testing.T) {
-	r := rand.New(rand.NewPCG(77, 77))
-	for i := range 60 {
-		q := realistic(r, 40+r.IntN(200), 8, 3, 0)
-		s, n := begun(q)
-		st := n.st.copied()
-		need, room := int64(0), int64(0)
-		for k, kind := range s.g.kinds {
-			need += kind.size * int64(st.want[k])
-		}
-		for at := range s.g.stock { // as many as use up the need, and then one fewer
-			one := s.g.ways[at].runs[0].room
-			st.most[at] = int((need - room) / one / int64(1+r.IntN(3)))
-			room += one * int64(st.most[at])
-		}
-		if room >= need {
-			t.Fatal("too many boards")
-		}
-		if b := s.span(st, n.cols); b.bound < s.cost {
-			t.Errorf(
-				"%d: boards of %d for pieces of %d: bound %v, the best plan costs %v",
-				i,
-				room,
-				need,
-				b.bound,
-				s.cost,
-			)
-		}
 	}
 }

@@ -1,12 +1,22 @@
-package cutting
+// Package planes is a linear program over columns that are all listed: so many of each that
+// every row's sum is no less than it has to be, for the least price. It is brought to its
+// least by the dual simplex method, cut down to whole numbers by planes, and what it claims
+// is reckoned again in whole numbers.
+//
+//	p := planes.New(price, most)
+//	p.Add(planes.Row{Of: []int64{2, 1}, Least: 3})
+//	if ray := p.Solve(limit); ray == nil {
+//		x := p.Times()
+//	}
+package planes
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
 
-// tableau is the program over fillings that are all listed: so many of each that
-// every row's sum is no less than it has to be, for the least price.
+// Program is a program over fillings of boards, or whatever else its columns are.
 //
 //	           filling  filling  slack   (of every column one, none of it used)
 //	filling  |    .        .       .   | so many of it
@@ -16,37 +26,39 @@ import (
 // Prices are not below nothing, so that it is brought to its least by the dual
 // simplex method (Lemke 1954, Naval Research Logistics 1:36), from no fillings at
 // all, and again after every row that is put in.
-type tableau struct {
+type Program struct {
 	price []int64 // cents, of a filling
 	most  []int64 // a plan need not use a filling more often
-	rows  []row
+	Rows  []Row
 	basic []int // the variable of each line: a filling or, after those, the slack of a row
 	other []int // and of each column
 	lines [][]float64
 	rhs   []float64
 	more  []float64 // what a plan costs more with one of each column's variable
-	cost  float64
-	spent int64 // work, in numbers gone through
+	Cost  float64
+	Spent int64 // work, in numbers gone through
 }
 
-// row is a sum over fillings, coefficient times number, that is at least so much.
-type row struct {
-	of    []int64
-	least int64
+// Row is a sum over fillings, coefficient times number, that is at least so much.
+type Row struct {
+	Of    []int64
+	Least int64
 	plane bool // put in to cut off what is not whole; it may be dropped
 }
 
-func newTableau(price, most []int64) *tableau {
-	p := &tableau{price: price, most: most, other: make([]int, len(price)), more: make([]float64, len(price))}
+// New is a program without rows, of columns by their prices and how often each may be used.
+func New(price, most []int64) *Program {
+	p := &Program{price: price, most: most, other: make([]int, len(price)), more: make([]float64, len(price))}
 	for j, cents := range price {
 		p.other[j], p.more[j] = j, float64(cents)
 	}
 	return p
 }
 
-func (p *tableau) copied() *tableau {
+// Copied shares nothing with p.
+func (p *Program) Copied() *Program {
 	c := *p
-	c.rows, c.basic, c.other = slices.Clone(p.rows), slices.Clone(p.basic), slices.Clone(p.other)
+	c.Rows, c.basic, c.other = slices.Clone(p.Rows), slices.Clone(p.basic), slices.Clone(p.other)
 	c.rhs, c.more = slices.Clone(p.rhs), slices.Clone(p.more)
 	c.lines = make([][]float64, len(p.lines))
 	wide := len(p.more)
@@ -58,39 +70,39 @@ func (p *tableau) copied() *tableau {
 	return &c
 }
 
-// add puts in a row, with its slack in the basis.
-func (p *tableau) add(r row) {
-	line, rhs := make([]float64, len(p.more)), -float64(r.least)
+// Add puts in a row, with its slack in the basis.
+func (p *Program) Add(r Row) {
+	line, rhs := make([]float64, len(p.more)), -float64(r.Least)
 	for j, v := range p.other {
 		if v < len(p.price) {
-			line[j] = -float64(r.of[v])
+			line[j] = -float64(r.Of[v])
 		}
 	}
 	for i, v := range p.basic {
-		if v >= len(p.price) || r.of[v] == 0 {
+		if v >= len(p.price) || r.Of[v] == 0 {
 			continue
 		}
-		a := float64(r.of[v])
+		a := float64(r.Of[v])
 		rhs += a * p.rhs[i]
 		for j, t := range p.lines[i] {
 			line[j] += a * t
 		}
-		p.spent += int64(len(line))
+		p.Spent += int64(len(line))
 	}
 	for j, t := range line {
-		if math.Abs(t) < 1e-11 {
+		if math.Abs(t) < nothing {
 			line[j] = 0 // but for rounding
 		}
 	}
-	p.basic = append(p.basic, len(p.price)+len(p.rows))
-	p.rows, p.lines, p.rhs = append(p.rows, r), append(p.lines, line), append(p.rhs, rhs)
+	p.basic = append(p.basic, len(p.price)+len(p.Rows))
+	p.Rows, p.lines, p.rhs = append(p.Rows, r), append(p.lines, line), append(p.rhs, rhs)
 }
 
-// solve brings the program to its least, or until it costs more than a limit. Where
+// Solve brings the program to its least, or until it costs more than a limit. Where
 // nothing keeps all rows it returns how many times each row, added up, shows that.
-func (p *tableau) solve(limit float64) (ray []float64) {
-	for turns := 50 * (len(p.rows) + 10); turns > 0 && p.cost <= limit; turns-- {
-		line, worst := -1, -1e-7
+func (p *Program) Solve(limit float64) (ray []float64) {
+	for turns := 50 * (len(p.Rows) + 10); turns > 0 && p.Cost <= limit; turns-- {
+		line, worst := -1, -short
 		for i, v := range p.rhs {
 			if v < worst {
 				line, worst = i, v
@@ -101,13 +113,13 @@ func (p *tableau) solve(limit float64) (ray []float64) {
 		}
 		col, ratio, size := -1, math.Inf(1), 0.0
 		for j, t := range p.lines[line] {
-			if t < -1e-9 {
-				if r := p.more[j] / -t; r < ratio-1e-9 || r < ratio+1e-9 && -t > size {
+			if t < -pivotal {
+				if r := p.more[j] / -t; r < ratio-tie || r < ratio+tie && -t > size {
 					col, ratio, size = j, r, -t
 				}
 			}
 		}
-		p.spent += int64(len(p.more))
+		p.Spent += int64(len(p.more))
 		if col < 0 {
 			return p.ray(line)
 		}
@@ -117,8 +129,8 @@ func (p *tableau) solve(limit float64) (ray []float64) {
 }
 
 // ray reads off a line without a way out how many times each row shows it.
-func (p *tableau) ray(line int) []float64 {
-	ray := make([]float64, len(p.rows))
+func (p *Program) ray(line int) []float64 {
+	ray := make([]float64, len(p.Rows))
 	for j, v := range p.other {
 		if v >= len(p.price) {
 			ray[v-len(p.price)] = max(0, p.lines[line][j])
@@ -131,7 +143,7 @@ func (p *tableau) ray(line int) []float64 {
 }
 
 // pivot changes the variable of a line for that of a column.
-func (p *tableau) pivot(line, col int) {
+func (p *Program) pivot(line, col int) {
 	on := p.lines[line]
 	d := 1 / on[col]
 	on[col] = 1
@@ -150,21 +162,21 @@ func (p *tableau) pivot(line, col int) {
 			to[j] -= a * t
 		}
 		p.rhs[i] -= a * p.rhs[line]
-		p.spent += int64(len(on))
+		p.Spent += int64(len(on))
 	}
 	a := p.more[col]
 	p.more[col] = 0
 	for j, t := range on {
 		p.more[j] = max(0, p.more[j]-a*t)
 	}
-	p.cost += a * p.rhs[line]
-	p.spent += 2 * int64(len(on))
+	p.Cost += a * p.rhs[line]
+	p.Spent += 2 * int64(len(on))
 	p.basic[line], p.other[col] = p.other[col], p.basic[line]
 }
 
-// prices of the rows: what a plan costs more where a row has to come to one more.
-func (p *tableau) prices() []float64 {
-	y := make([]float64, len(p.rows))
+// Prices of the rows: what a plan costs more where a row has to come to one more.
+func (p *Program) Prices() []float64 {
+	y := make([]float64, len(p.Rows))
 	for j, v := range p.other {
 		if v >= len(p.price) {
 			y[v-len(p.price)] = p.more[j]
@@ -173,8 +185,8 @@ func (p *tableau) prices() []float64 {
 	return y
 }
 
-// times is how often each filling is used.
-func (p *tableau) times() []float64 {
+// Times is how often each filling is used.
+func (p *Program) Times() []float64 {
 	x := make([]float64, len(p.price))
 	for i, v := range p.basic {
 		if v < len(p.price) {
@@ -184,26 +196,26 @@ func (p *tableau) times() []float64 {
 	return x
 }
 
-// bound is what no plan of the fillings can cost less than, in parts of a cent. It
+// Bound is what no plan of the fillings can cost less than, in parts of a cent. It
 // holds for any prices of rows, however they were come by: with them every filling
 // costs at least what its part of the rows is worth, and where one costs less, it
 // counts as often as it may be used. It is reckoned in whole numbers; where they
 // would be too large, nothing is claimed.
-func (p *tableau) bound(y []float64, scale int64) int64 {
+func (p *Program) Bound(y []float64, scale int64) int64 {
 	whole, sum, size := make([]int64, len(y)), int64(0), 0.0
 	for r, v := range y {
 		if v *= float64(scale); v > 1<<50 {
 			return 0
 		}
 		whole[r] = int64(v)
-		sum += whole[r] * p.rows[r].least
-		most := math.Abs(float64(p.rows[r].least))
-		for _, a := range p.rows[r].of {
+		sum += whole[r] * p.Rows[r].Least
+		most := math.Abs(float64(p.Rows[r].Least))
+		for _, a := range p.Rows[r].Of {
 			most = max(most, math.Abs(float64(a)))
 		}
 		size += v * most
 	}
-	p.spent += 2 * int64(len(p.price)*len(y))
+	p.Spent += 2 * int64(len(p.price)*len(y))
 	for j, cents := range p.price {
 		if (size+float64(cents)*float64(scale))*float64(p.most[j]+1) > 1<<52 {
 			return 0
@@ -211,7 +223,7 @@ func (p *tableau) bound(y []float64, scale int64) int64 {
 		left := cents * scale
 		for r, v := range whole {
 			if v != 0 {
-				left -= v * p.rows[r].of[j]
+				left -= v * p.Rows[r].Of[j]
 			}
 		}
 		sum += min(left, 0) * p.most[j]
@@ -233,8 +245,8 @@ const (
 // fillings come in whole numbers. Of several multiples the one is taken that the
 // numbers x of fillings fall short of most; by is how far they are cut off, nothing
 // where they are not.
-func (p *tableau) plane(line int, x []float64) (made row, by float64) {
-	u := make([]float64, len(p.rows))
+func (p *Program) plane(line int, x []float64) (made Row, by float64) {
+	u := make([]float64, len(p.Rows))
 	for j, v := range p.other {
 		if v >= len(p.price) {
 			t := p.lines[line][j]
@@ -243,62 +255,89 @@ func (p *tableau) plane(line int, x []float64) (made row, by float64) {
 	}
 	parts := denominator(u)
 	if parts == 0 {
-		return row{}, 0
+		return Row{}, 0
 	}
-	share, best, short := make([]int64, len(u)), int64(0), 1e-4
+	share, best, far := make([]int64, len(u)), int64(0), cutsOff
 	for times := int64(1); times < min(parts, mostTimes); times++ {
 		sum := p.shares(share, u, times, parts)
-		under := float64(roundUp(sum, parts))
+		under := float64(RoundUp(sum, parts))
 		for j, n := range x {
 			if n == 0 {
 				continue
 			}
 			sum := int64(0)
 			for r, v := range share {
-				sum += v * p.rows[r].of[j]
+				sum += v * p.Rows[r].Of[j]
 			}
-			under -= float64(roundUp(sum, parts)) * n
+			under -= float64(RoundUp(sum, parts)) * n
 		}
-		if under > short {
-			best, short = times, under
+		if under > far {
+			best, far = times, under
 		}
 	}
 	if best == 0 {
-		return row{}, 0
+		return Row{}, 0
 	}
-	made = row{of: make([]int64, len(p.price)), plane: true}
-	made.least = roundUp(p.shares(share, u, best, parts), parts)
+	made = Row{Of: make([]int64, len(p.price)), plane: true}
+	made.Least = RoundUp(p.shares(share, u, best, parts), parts)
 	for r, v := range share {
 		if v == 0 {
 			continue
 		}
-		for j, a := range p.rows[r].of {
-			made.of[j] += v * a
+		for j, a := range p.Rows[r].Of {
+			made.Of[j] += v * a
 		}
-		p.spent += int64(len(made.of))
+		p.Spent += int64(len(made.Of))
 	}
 	norm, most := 0.0, int64(0)
-	for j, sum := range made.of {
-		a := roundUp(sum, parts)
-		made.of[j], most = a, max(most, a, -a)
+	for j, sum := range made.Of {
+		a := RoundUp(sum, parts)
+		made.Of[j], most = a, max(most, a, -a)
 		norm += float64(a) * float64(a)
 	}
-	if p.spent += 8 * int64(len(made.of)); most > mostOf {
-		return row{}, 0
+	if p.Spent += 8 * int64(len(made.Of)); most > mostOf {
+		return Row{}, 0
 	}
-	return made, short / math.Sqrt(norm)
+	return made, far / math.Sqrt(norm)
 }
+
+// Tighten puts in so many planes at most, those first that cut off most, takes out those that
+// do not bear any more, and reports whether there are any.
+func (p *Program) Tighten(most int) bool {
+	type made struct {
+		row Row
+		by  float64
+	}
+	var list []made
+	x := p.Times()
+	for i, v := range p.rhs {
+		if math.Abs(v-math.Round(v)) > cutsOff {
+			if r, by := p.plane(i, x); by > 0 {
+				list = append(list, made{r, by})
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b made) int { return cmp.Compare(b.by, a.by) })
+	p.drop()
+	for _, m := range list[:min(len(list), most)] {
+		p.Add(m.row)
+	}
+	return len(list) > 0
+}
+
+// Size is how many numbers it holds.
+func (p *Program) Size() int { return len(p.lines) * len(p.more) }
 
 // mostTimes is how many multiples of a line are tried, and one more.
 const mostTimes = 8
 
 // shares is how many parts of each row so many times a line has, what is whole left
 // out, and what the rows' leasts come to.
-func (p *tableau) shares(share []int64, u []float64, times, parts int64) int64 {
+func (p *Program) shares(share []int64, u []float64, times, parts int64) int64 {
 	sum := int64(0)
 	for r, v := range u {
 		share[r] = int64(math.Round(v*float64(parts))) * times % parts
-		sum += share[r] * p.rows[r].least
+		sum += share[r] * p.Rows[r].Least
 	}
 	return sum
 }
@@ -308,7 +347,7 @@ func denominator(u []float64) int64 {
 	for d := int64(2); d <= mostShares; d++ {
 		if !slices.ContainsFunc(u, func(v float64) bool {
 			t := v * float64(d)
-			return math.Abs(t-math.Round(t)) > 1e-6*float64(d)
+			return math.Abs(t-math.Round(t)) > whole*float64(d)
 		}) {
 			return d
 		}
@@ -316,8 +355,8 @@ func denominator(u []float64) int64 {
 	return 0
 }
 
-// roundUp is a/b rounded up, for b above 0.
-func roundUp(a, b int64) int64 {
+// RoundUp is a/b rounded up, for b above 0.
+func RoundUp(a, b int64) int64 {
 	q := a / b
 	if a%b > 0 {
 		q++
@@ -326,14 +365,14 @@ func roundUp(a, b int64) int64 {
 }
 
 // drop takes out planes that do not bear on the program's least.
-func (p *tableau) drop() {
-	for r := len(p.rows) - 1; r >= 0; r-- {
+func (p *Program) drop() {
+	for r := len(p.Rows) - 1; r >= 0; r-- {
 		slack := len(p.price) + r
 		line := slices.Index(p.basic, slack)
-		if !p.rows[r].plane || line < 0 || p.rhs[line] < 1e-6 {
+		if !p.Rows[r].plane || line < 0 || p.rhs[line] < whole {
 			continue
 		}
-		p.rows = slices.Delete(p.rows, r, r+1)
+		p.Rows = slices.Delete(p.Rows, r, r+1)
 		p.basic, p.lines, p.rhs = slices.Delete(
 			p.basic,
 			line,
