@@ -25,7 +25,7 @@ var fenceLine = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(
-			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
+			ownFields(cornerCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
 			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "u",
 				Offers: []design.Choice{
 					{Value: "u", Label: "front and both ends", Note: "along a fence"},

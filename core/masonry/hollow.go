@@ -21,7 +21,7 @@ var hollowBlock = System{
 		Uses:     []string{"grass", "under"},
 		Lacks:    lacks,
 		Own: append(
-			ownFields(catalog.HollowUnit),
+			ownFields(cornerCaps, catalog.HollowUnit),
 			design.Field{
 				Key:     shapeKey,
 				Label:   "Walls",

@@ -29,7 +29,7 @@ var keyhole = System{
 		WayIn:    true,
 		Names:    map[string]string{"length": "Inside across"},
 		Own: append(
-			ownFields(catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
+			ownFields(noCaps, catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
 			design.Field{
 				Key:     basketKey,
 				Label:   "Basket across",

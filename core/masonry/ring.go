@@ -29,7 +29,7 @@ var ring = System{
 		Lacks: append([]string{"width"}, lacks...),
 		Names: map[string]string{"length": "Inside across"},
 		Own: append(
-			ownFields(catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
+			ownFields(cornerCaps, catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),
 			design.Field{
 				Key:     arcKey,
 				Label:   "How much of a circle",

@@ -11,6 +11,7 @@ package masonry
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/builder"
 	"chamfer/core/catalog"
@@ -41,11 +42,12 @@ const (
 	baseKey  = "base"
 )
 
-// ownFields are those decisions; kinds are the units that suit.
-func ownFields(kinds ...catalog.UnitKind) []design.Field {
+// ownFields are those decisions, with the caps that suit; kinds are the units that do.
+func ownFields(caps []design.Choice, kinds ...catalog.UnitKind) []design.Field {
 	return []design.Field{
 		{Key: unitKey, Label: "Unit", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "", Offer: unitsOf(kinds...)},
-		{Key: capKey, Label: "Cap", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "none", Offer: capsFor},
+		{Key: capKey, Label: "Cap", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "none",
+			Offer: func(*catalog.Catalog, design.Bed) []design.Choice { return caps }},
 		{
 			Key:     buryKey,
 			Label:   "First course below the ground",
@@ -68,19 +70,14 @@ func ownFields(kinds ...catalog.UnitKind) []design.Field {
 	}
 }
 
-// capsFor offers the caps that a wall can have: a keyhole's rim none, terraces' walls,
-// which are straight, no mitres.
-func capsFor(_ *catalog.Catalog, b design.Bed) []design.Choice {
-	list := []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}}
-	switch {
-	case b.System == "keyhole":
-		return list
-	case b.System == "terraces":
-		return append(list, design.Choice{Value: "butted", Label: "butted end to end"})
-	}
-	return append(list, design.Choice{Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
+// The caps that a wall can have: a keyhole's rim none, straight walls no mitres.
+var (
+	noCaps       = []design.Choice{{Value: "none", Label: "none", Note: "cheaper"}}
+	straightCaps = append(slices.Clone(noCaps), design.Choice{Value: "butted", Label: "butted end to end"})
+	cornerCaps   = append(slices.Clone(noCaps),
+		design.Choice{Value: "butted", Label: "butted at the corners", Note: "square cuts only"},
 		design.Choice{Value: "mitred", Label: "mitred at the corners", Note: "neater; four pairs of slanting cuts"})
-}
+)
 
 // unitsOf offers the units of some kinds.
 func unitsOf(kinds ...catalog.UnitKind) func(*catalog.Catalog, design.Bed) []design.Choice {

@@ -30,7 +30,7 @@ var terraces = System{
 		Lacks:    lacks,
 		Names:    map[string]string{"length": "Along the slope", "width": "Up the slope"},
 		Own: append(
-			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick),
+			ownFields(straightCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick),
 			design.Field{
 				Key:     cornersKey,
 				Label:   "Heights of the corners",

@@ -30,7 +30,7 @@ var blockWall = System{
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
 		Own: append(
-			ownFields(catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
+			ownFields(cornerCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
 			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",
 				Offers: []design.Choice{
 					{Value: "closed", Label: "all round", Note: "stands by itself"},
