@@ -26,32 +26,40 @@ type named struct {
 	quantity int
 }
 
-// group is the problem of one profile.
-type group struct {
+// problem is what of one profile is to be cut from what, for one request: it is made once, and
+// nothing that searches changes it, but that further ways to lay a sheet out are found on the
+// way; see [group.layOut].
+type problem struct {
 	kerf, ripKerf, keep measure.Length
 	aims                []Aim
-	effort, reserve     int64
 	kinds               []kind // longest first
 	stock               []Stock
 	classes             []class
 	ways                []way
-	cut                 bool // not all ways to rip a board are tried
-	full                int  // so many of classes, the first, are of whole widths
-	pool                []*column
-	columns             []column     // room for the next ones
-	listed              int          // columns there have been
-	kept                *kept        // from one program for the next
-	beside              [3]*kept     // of work done side by side
+	cut                 bool         // not all ways to rip a board are tried
+	full                int          // so many of classes, the first, are of whole widths
 	scale               int64        // parts of a cent that bounds are reckoned in
 	without             money.Amount // what a piece that is left out counts
-	sums                sums
-	takes               []int64 // of each kind, what it takes of a board's length at least; nil where nothing is known
-	roomIn              []int64 // of each stock, what there is to take
-	whole               []int64 // of each stock, what a board counts among the leftovers that is not opened
-	progress            func(cost money.Amount)
-	stop                <-chan struct{}
+	takes               []int64      // of each kind, what it takes of a board's length at least; nil where nothing is known
+	roomIn              []int64      // of each stock, what there is to take
+	whole               []int64      // of each stock, what a board counts among the leftovers that is not opened
 	shop                *ShopSaw
 	like                []Board
+}
+
+// group is a search of the problem of one profile, and what it comes to.
+type group struct {
+	problem
+	effort, reserve int64
+	sums            sums // what boards can come to; more of it is known once there is a plan to beat
+	pool            []*column
+	columns         []column // room for the next ones
+	listed          int      // columns there have been
+	hard            []int    // of each class, so many times a knapsack is a table at once
+	kept            *kept    // from one program for the next
+	beside          [3]*kept // of work done side by side
+	progress        func(cost money.Amount)
+	stop            <-chan struct{}
 
 	cost   money.Amount
 	bound  money.Amount
@@ -71,14 +79,10 @@ type kept struct {
 
 func newGroup(r Request, profile string) *group {
 	g := &group{
+		problem: problem{kerf: r.Kerf, ripKerf: r.RipKerf, keep: r.Keep, aims: r.Aims, shop: r.Shop},
 		reserve: reserve,
-		kerf:    r.Kerf,
-		ripKerf: r.RipKerf,
-		keep:    r.Keep,
-		aims:    r.Aims,
 		effort:  r.Effort,
 		stop:    r.Stop,
-		shop:    r.Shop,
 		kept:    &kept{},
 		beside:  [3]*kept{{}, {}, {}},
 	}
@@ -147,6 +151,7 @@ func newGroup(r Request, profile string) *group {
 	)
 	g.weigh(dearest, pieces)
 	g.parted()
+	g.hard = make([]int, len(g.classes))
 	g.takes, g.roomIn, g.whole = g.shares(), g.rooms(), g.unopened()
 	return g
 }

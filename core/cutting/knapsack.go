@@ -37,7 +37,7 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 	}
 	out := make([]worthMost, len(rooms))
 	var hard []int // rooms, by index, whose search gave up
-	search := g.classes[c].hard == 0 || room/unit*int64(len(items)) > tableCells
+	search := g.hard[c] == 0 || room/unit*int64(len(items)) > tableCells
 	room = 0
 	for i, r := range rooms {
 		if search {
@@ -50,9 +50,9 @@ func (g *group) fillBest(c int, value []int64, most []int, rooms []int64) []wort
 	}
 	switch {
 	case !search:
-		g.classes[c].hard--
+		g.hard[c]--
 	case len(hard) > 0:
-		g.classes[c].hard = 20 // for so many times the table is made at once
+		g.hard[c] = 20 // for so many times the table is made at once
 	}
 	if len(hard) == 0 {
 		return out

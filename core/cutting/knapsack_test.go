@@ -32,7 +32,8 @@ func TestKnapsacks(t *testing.T) {
 			most = append(most, r.IntN(6))
 		}
 		rooms := []int64{int64(r.IntN(400)), int64(r.IntN(400))}
-		g := &group{classes: []class{class{items: items}.sorted()}, effort: 1 << 40, kept: &kept{}}
+		g := &group{hard: []int{0}, effort: 1 << 40, kept: &kept{}}
+		g.classes = []class{class{items: items}.sorted()}
 		// Sorted by size: values stay with their items.
 		items = g.classes[0].items
 		v, m := make([]int64, len(items)), make([]int, len(items))

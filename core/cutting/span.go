@@ -223,7 +223,7 @@ func (t *tree) apart(work ...func(t *tree)) {
 	for i := range work {
 		g := *t.g
 		g.effort /= int64(len(work))
-		g.classes = slices.Clone(g.classes)
+		g.hard = slices.Clone(g.hard)
 		g.pool = slices.Clip(g.pool)
 		g.columns, g.progress = nil, nil
 		g.kept = t.g.beside[i]

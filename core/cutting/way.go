@@ -92,7 +92,6 @@ type class struct {
 	width measure.Length
 	items []item
 	unit  int64 // every size is a multiple of it
-	hard  int   // how often yet the branching knapsack is not tried
 }
 
 // run is a stretch of a board.
