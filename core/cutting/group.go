@@ -40,11 +40,12 @@ type problem struct {
 	full                int          // so many of classes, the first, are of whole widths
 	scale               int64        // parts of a cent that bounds are reckoned in
 	without             money.Amount // what a piece that is left out counts
-	takes               []int64      // of each kind, what it takes of a board's length at least; nil where nothing is known
-	roomIn              []int64      // of each stock, what there is to take
-	whole               []int64      // of each stock, what a board counts among the leftovers that is not opened
-	shop                *ShopSaw
-	like                []Board
+	// of each kind, what it takes of a board's length at least; nil where nothing is known
+	takes  []int64
+	roomIn []int64 // of each stock, what there is to take
+	whole  []int64 // of each stock, what a board counts among the leftovers that is not opened
+	shop   *ShopSaw
+	like   []Board
 }
 
 // group is a search of the problem of one profile, and what it comes to.

@@ -132,6 +132,7 @@ func New(cat *catalog.Catalog, name string) Design {
 		bed.PostBelowRim, bed.MidInGround = 25*mm, 300*mm
 		bed.CapProfile, bed.CapIn = "100x38", 50*mm
 	}
+	bed.complete(cat)
 	return Design{Format: Format, Name: name, Region: cat.ID, Beds: []Bed{bed}}
 }
 
@@ -316,27 +317,21 @@ func (d *Design) Complete() {
 	}
 	for i := range d.Beds {
 		b := &d.Beds[i]
-		b.On, b.Grows, b.Tended, b.Found = cmp.Or(
-			b.On,
-			OnGround,
-		), cmp.Or(
-			b.Grows,
-			Mixed,
-		), cmp.Or(
-			b.Tended,
-			Kneeling,
-		), cmp.Or(
-			b.Found,
-			"shop",
-		)
+		b.On, b.Grows = cmp.Or(b.On, OnGround), cmp.Or(b.Grows, Mixed)
+		b.Tended, b.Found = cmp.Or(b.Tended, Kneeling), cmp.Or(b.Found, "shop")
 		if b.Before != nil {
 			b.Before.Before = nil
 		}
-		s, _ := SystemNamed(b.System)
-		for _, f := range s.Own {
-			if _, there := b.Options[f.Key]; !there {
-				b.option(f.Key, f.start(cat))
-			}
+		b.complete(cat)
+	}
+}
+
+// complete gives a bed the decisions of its system's own that it lacks.
+func (b *Bed) complete(cat *catalog.Catalog) {
+	s, _ := SystemNamed(b.System)
+	for _, f := range s.Own {
+		if _, there := b.Options[f.Key]; !there {
+			b.option(f.Key, f.start(cat))
 		}
 	}
 }

@@ -337,9 +337,7 @@ func (b *Bed) become(name string, cat *catalog.Catalog) error {
 	}
 	before := b.Options
 	b.System, b.Options = name, nil
-	for _, f := range s.Own {
-		b.option(f.Key, f.start(cat))
-	}
+	b.complete(cat)
 	for _, name := range s.Adds {
 		if _, there := before[name]; !there {
 			continue

@@ -81,6 +81,14 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 			d = next
 		}
 	}
+	own := rand.New(rand.NewPCG(deal.dealt, deal.seed)) // what was added later leaves the rest as it was
+	for _, e := range []design.Edit{
+		set("ripped", []string{"none", "none", "top", "lowest"}[own.IntN(4)]),
+		set("boards_high", []string{"auto", "auto", "auto", "1", "2", "3"}[own.IntN(6)])} {
+		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+			d = next
+		}
+	}
 	return d, true
 }
 

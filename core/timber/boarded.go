@@ -20,7 +20,7 @@ import (
 //	|#      #       #|
 //	==================
 var boardedFrame = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "boarded", Title: "Boarded frame on posts", About: "any height, posts inside the corners",
 		Examples: []design.Example{{About: "boards on edge, screwed to posts inside the corners, with a mitred cap",
 			Then: mitredCap}},
@@ -37,7 +37,7 @@ var boardedFrame = System{
 		},
 		Adds:  addsToGround,
 		Check: checkBoarded,
-	},
+	}, onTheGround),
 	Build: buildBoarded,
 }
 
@@ -163,7 +163,7 @@ func (b *boarded) midCount(between measure.Length) int {
 		return n
 	}
 	n := strength.MidSupports(strength.Side{
-		Thickness: b.board.Thickness, Width: b.board.Width, Soil: b.bed.Soil,
+		Thickness: b.board.Thickness, Width: b.wide(1), Soil: b.bed.Soil,
 		Species: b.species, Fluid: strength.Giving,
 	}, between)
 	room := int((between - b.post.Width) / (b.post.Width + 50*measure.Millimetre))

@@ -24,28 +24,33 @@ import (
 // of the wall by CapIn, so the walls stand CapIn outside the opening, and the
 // outside is a board's thickness further.
 type box struct {
-	bed               design.Bed
-	cat               *catalog.Catalog
+	carcass
+	bed       design.Bed
+	cat       *catalog.Catalog
+	f         frame.Frame
+	sides     [4]run
+	rails     []string                   // of the cap
+	slope     measure.Length             // how much deeper the soil is where a sloping floor is lowest
+	wedges    []frame.Prism              // of soil, below the floor's highest line
+	joints    map[int][][]measure.Length // of pieced sides: by side and course
+	pieced    []string                   // their pieces
+	plates    int
+	key, tier string // of a tier: "upper-" in its parts' IDs, "upper " in their names
+}
+
+// carcass is the sizes of a box, reckoned once: its parts follow from it.
+type carcass struct {
 	board, cap        catalog.Profile
 	species           catalog.Species
 	overhang          measure.Length // of the cap, inwards
 	inLength, inWidth measure.Length
 	outLength         measure.Length
 	outWidth          measure.Length
-	courses           int
+	rows              []row          // courses, from the lowest
 	lift              measure.Length // of the walls' lower edge above the ground
 	floor             measure.Length // of what the soil lies on above the ground
 	rim               measure.Length
-	f                 frame.Frame
-	sides             [4]run
-	rails             []string                   // of the cap
-	slope             measure.Length             // how much deeper the soil is where a sloping floor is lowest
-	wedges            []frame.Prism              // of soil, below the floor's highest line
-	between           measure.Length             // legs' width, where the boards run between legs
-	joints            map[int][][]measure.Length // of pieced sides: by side and course
-	pieced            []string                   // their pieces
-	plates            int
-	key, tier         string // of a tier: "upper-" in its parts' IDs, "upper " in their names
+	between           measure.Length // legs' width, where the boards run between legs
 }
 
 // newBox lays out the walls of a bed, its cap and its sheet; what holds it
@@ -60,53 +65,60 @@ func newBox(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length) (*
 // newTier is a box that is one of several in a bed: its parts carry the tier's
 // key and name.
 func newTier(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length, key, name string) (*box, error) {
-	b, err := layOut(bed, cat, lift, floor, key, name)
-	if err != nil {
-		return nil, err
-	}
-	b.walls()
-	return b, nil
+	return raised(bed, cat, lift, floor, 0, key, name)
 }
 
 // newBoxBetween is a box whose boards run between legs q square at its corners,
 // outer faces flush; q zero is any other box.
 func newBoxBetween(bed design.Bed, cat *catalog.Catalog, lift, floor, q measure.Length) (*box, error) {
-	b, err := layOut(bed, cat, lift, floor, "", "")
+	return raised(bed, cat, lift, floor, q, "", "")
+}
+
+// raised is a box with its walls.
+func raised(
+	bed design.Bed, cat *catalog.Catalog, lift, floor, between measure.Length, key, name string,
+) (*box, error) {
+	c, err := carcassOf(bed, cat, lift, floor, between)
 	if err != nil {
 		return nil, err
 	}
-	b.between = q
+	b := boxOf(c, bed, cat)
+	b.key, b.tier = key, name
 	b.walls()
 	return b, nil
 }
 
-// layOut reckons the sizes of a box; its walls come after.
-func layOut(bed design.Bed, cat *catalog.Catalog, lift, floor measure.Length, key, name string) (*box, error) {
-	board, err := cat.Profile(bed.Board)
-	if err != nil {
-		return nil, fmt.Errorf("board: %w", err)
+// boxOf is a carcass without any parts yet.
+func boxOf(c carcass, bed design.Bed, cat *catalog.Catalog) *box {
+	return &box{carcass: c, bed: bed, cat: cat,
+		f: frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: c.rim, OnFeet: c.lift > 0}}
+}
+
+// carcassOf reckons the sizes of a box.
+func carcassOf(
+	bed design.Bed, cat *catalog.Catalog, lift, floor, between measure.Length,
+) (c carcass, err error) {
+	if c.board, err = cat.Profile(bed.Board); err != nil {
+		return c, fmt.Errorf("board: %w", err)
 	}
-	species, err := cat.SpeciesOf(bed.Species)
-	if err != nil {
-		return nil, err
+	if c.species, err = cat.SpeciesOf(bed.Species); err != nil {
+		return c, err
 	}
-	b := &box{bed: bed, cat: cat, board: board, species: species, key: key, tier: name}
-	b.inLength, b.inWidth = bed.Length, bed.Width
+	c.inLength, c.inWidth = bed.Length, bed.Width
 	if bed.Cap != design.NoCap {
-		if b.cap, err = cat.Profile(bed.CapProfile); err != nil {
-			return nil, fmt.Errorf("cap: %w", err)
+		if c.cap, err = cat.Profile(bed.CapProfile); err != nil {
+			return c, fmt.Errorf("cap: %w", err)
 		}
-		b.overhang = bed.CapIn
-		b.inLength += 2 * bed.CapIn
-		b.inWidth += 2 * bed.CapIn
+		c.overhang = bed.CapIn
+		c.inLength += 2 * bed.CapIn
+		c.inWidth += 2 * bed.CapIn
 	}
-	b.outLength = b.inLength + 2*board.Thickness
-	b.outWidth = b.inWidth + 2*board.Thickness
-	b.courses = coursesFor(floor+bed.Soil+bed.Freeboard, board)
-	b.lift, b.floor = lift, lift+floor
-	b.rim = lift + board.Width*measure.Length(b.courses)
-	b.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: b.rim, OnFeet: lift > 0}
-	return b, nil
+	c.outLength = c.inLength + 2*c.board.Thickness
+	c.outWidth = c.inWidth + 2*c.board.Thickness
+	c.rows = rowsFor(bed, c.board, floor)
+	c.lift, c.floor, c.between = lift, lift+floor, between
+	c.rim = lift + high(c.rows)
+	return c, nil
 }
 
 // coursesFor is how many boards, one above the other, reach a height: the
@@ -182,19 +194,19 @@ func (b *box) walls() {
 	}
 	for i := range s {
 		r := &s[i]
-		for course := 1; course <= b.courses; course++ {
+		for course := range len(b.rows) {
 			var cuts []measure.Length
 			if rows := b.joints[i]; rows != nil {
-				cuts = rows[course-1]
+				cuts = rows[course]
 			}
-			b.course(r, course, cuts)
+			b.course(r, course+1, cuts)
 		}
 	}
 }
 
 // course lays one course of a wall, in pieces where it is joined at cuts.
 func (b *box) course(r *run, course int, cuts []measure.Length) {
-	z := b.lift + b.board.Width*measure.Length(course-1)
+	z := b.lift + b.rows[course-1].from
 	lo := r.lo
 	var ids []string
 	for k := 0; k <= len(cuts); k++ {
@@ -213,7 +225,8 @@ func (b *box) course(r *run, course int, cuts []measure.Length) {
 			hi.V = cuts[k]
 		}
 		p.Course, p.Grain = course, r.grain
-		p.Body = standing(lo, hi, z, z+b.board.Width, r.grain)
+		p.Width = b.wide(course)
+		p.Body = standing(lo, hi, z, z+p.Width, r.grain)
 		p.Length = p.Body.To - p.Body.From
 		b.f.Parts = append(b.f.Parts, p)
 		ids = append(ids, p.ID)
@@ -400,7 +413,7 @@ func (b *box) screwCap(p frame.Part, side int) {
 	b.f.Joints = append(
 		b.f.Joints,
 		frame.Joint{ID: p.ID + "+" + top, Kind: frame.CapToWall, Parts: [2]string{p.ID, top},
-			Through: b.cap.Thickness, Into: b.board.Width, Run: p.Length, At: at,
+			Through: b.cap.Thickness, Into: b.wide(len(b.rows)), Run: p.Length, At: at,
 			Load: "someone sitting on it, and keeping the walls in line"},
 	)
 }

@@ -19,7 +19,7 @@ import (
 //	|#[]     []      []#|
 //	=====================
 var cleatedBox = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "cleated", Title: "Cleated panels", About: "fence boards on cleats, made flat, in batches",
 		Examples: []design.Example{{About: "panels of fence boards on ripped cleats, with a ripped rim border"}},
 		Uses:     []string{"grass", "under"},
@@ -45,7 +45,7 @@ var cleatedBox = System{
 		RippedCap: true,
 		Start:     startCleated,
 		Check:     checkCleated,
-	},
+	}, onTheGround),
 	Build: buildCleated,
 }
 
@@ -227,7 +227,7 @@ func (b *cleated) panels() (ties []string, supports []measure.Length) {
 						b.f.Joints = append(
 							b.f.Joints,
 							frame.Joint{ID: end + "+" + id, Kind: frame.FaceToPost, Parts: [2]string{end, id},
-								Through: t, Into: c.wide, Run: b.board.Width, At: at,
+								Through: t, Into: c.wide, Run: board.Width, At: at,
 								Load: "the push of the soil on the corner"},
 						)
 					}
@@ -280,7 +280,7 @@ func (b *cleated) put(side, k int, lo, hi frame.Spot) {
 		b.f.Joints = append(
 			b.f.Joints,
 			frame.Joint{ID: p.ID + "+" + id, Kind: frame.FaceToFace, Parts: [2]string{id, p.ID},
-				Through: b.board.Thickness, Into: b.cleat.thick, Run: b.board.Width, At: at,
+				Through: b.board.Thickness, Into: b.cleat.thick, Run: board.Width, At: at,
 				Load: "holds the panel's boards together"},
 		)
 	}

@@ -53,7 +53,7 @@ func (b *box) fixTo(side int, upright frame.Part, kind frame.JointKind) {
 			Parts:   [2]string{id, upright.ID},
 			Through: b.board.Thickness,
 			Into:    q,
-			Run:     b.board.Width,
+			Run:     board.Width,
 			At:      at,
 			Load:    "the push of the soil on the board",
 		}

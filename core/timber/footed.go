@@ -19,7 +19,7 @@ import (
 //	|  |##           ##|  |   ledgers, level with the boards' lower edge
 //	|__|               |__|   feet
 var footedPlanter = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "footed", Title: "Small planter on feet", About: "has a floor, drains, can be moved when it is empty",
 		Examples: []design.Example{{About: "a small planter with a slatted floor that stands clear on feet"}},
 		Uses:     []string{"corners"},
@@ -52,7 +52,7 @@ var footedPlanter = System{
 		Adds:  addsToFloored,
 		Start: startFooted,
 		Check: checkFooted,
-	},
+	}, footedFloor),
 	Build: buildFooted,
 }
 
@@ -103,17 +103,24 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 }
 
+// footedFloor is how far above the walls' lower edge the soil lies: on slats of the walls'
+// boards, on rails of the legs' stuff.
+func footedFloor(bed design.Bed, cat *catalog.Catalog) measure.Length {
+	leg, err := stakeProfile(cat)
+	board, err2 := cat.Profile(bed.Board)
+	if err != nil || err2 != nil {
+		return 0
+	}
+	return leg.Width + board.Thickness
+}
+
 func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	leg, err := stakeProfile(cat)
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	board, err := cat.Profile(bed.Board)
-	if err != nil {
-		return frame.Frame{}, fmt.Errorf("board: %w", err)
-	}
 	casters := castersUnder(bed, cat)
-	b, err := newBox(bed, cat, bed.OptionLength("feet")+casters, leg.Width+board.Thickness)
+	b, err := newBox(bed, cat, bed.OptionLength("feet")+casters, footedFloor(bed, cat))
 	if err != nil {
 		return frame.Frame{}, err
 	}

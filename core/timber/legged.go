@@ -22,7 +22,7 @@ import (
 //	|  |           |  |     |  |   ====   |  |
 //	|  |           |  |     |  |          |  |
 var leggedPlanter = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "legged", Title: "Planter on legs", About: "at working height, for standing or sitting",
 		Examples: []design.Example{{About: "a planter at working height, on legs, with a floor on ledgers and a beam"}},
 		For:      []string{design.AtWorkHeight},
@@ -122,7 +122,7 @@ var leggedPlanter = System{
 		Adds:  addsToFloored,
 		Start: startLegged,
 		Check: checkLegged,
-	},
+	}, leggedFloor),
 	Build: buildLegged,
 }
 
@@ -230,8 +230,19 @@ func leggedSize(b design.Bed, board, rail, slat catalog.Profile) (lift, floor me
 	if b.Options["floor"] != floorLevel {
 		floor = newIncline(b, board, rail).low()
 	}
-	walls := board.Width * measure.Length(coursesFor(floor+b.Soil+b.Freeboard, board))
+	walls := high(rowsFor(b, board, floor))
 	return b.OptionLength("height") - walls, floor
+}
+
+// leggedFloor is how far above the walls' lower edge the soil lies.
+func leggedFloor(bed design.Bed, cat *catalog.Catalog) measure.Length {
+	board, err := cat.Profile(bed.Board)
+	rail, err2 := railFor(cat, bed.Species)
+	if err != nil || err2 != nil {
+		return 0
+	}
+	_, floor := leggedSize(bed, board, rail, slatFor(bed, cat, board))
+	return floor
 }
 
 // workers are the rims that suit whoever works at them (common practice).

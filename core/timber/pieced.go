@@ -23,7 +23,7 @@ import (
 // Joints keep clear of the posts and of the joints in the course below, and lie
 // about a quarter of the way from post to post, where a board bends least.
 var piecedFrame = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "pieced", Title: "Pieced frame", About: "hidden sides from short leftovers, one good board in front",
 		Examples: []design.Example{{About: "hidden sides joined from short boards with splice plates"}},
 		For:      []string{design.OfShortOnes},
@@ -65,7 +65,7 @@ var piecedFrame = System{
 		},
 		Adds:  addsToGround,
 		Check: checkPieced,
-	},
+	}, onTheGround),
 	Build: buildPieced,
 }
 
@@ -146,11 +146,10 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 	if err != nil {
 		return nil
 	}
-	x, err := layOut(bed, cat, 0, 0, "", "")
+	x, err := newBox(bed, cat, 0, 0)
 	if err != nil {
 		return nil
 	}
-	x.walls()
 	b := &boarded{box: x, post: post}
 	q, t := post.Width, x.board.Thickness
 	x.joints = map[int][][]measure.Length{}
@@ -171,13 +170,13 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 		for k := 0; k <= n+1; k++ {
 			posts = append(posts, first+(last-first)*measure.Length(k)/measure.Length(n+1))
 		}
-		x.joints[i] = givenRows(given[r.key], x.courses, lo, hi, posts, q)
+		x.joints[i] = givenRows(given[r.key], len(x.rows), lo, hi, posts, q)
 		if x.joints[i] == nil {
 			odd, even, ok := staggered(lo, hi, bed.OptionLength("longest_piece"), posts, q)
 			if !ok {
 				return nil
 			}
-			for course := range x.courses {
+			for course := range x.rows {
 				x.joints[i] = append(x.joints[i], [][]measure.Length{odd, even}[course%2])
 			}
 		}
@@ -399,7 +398,7 @@ func (b *box) splice(ids []string) {
 		b.f.Joints = append(
 			b.f.Joints,
 			frame.Joint{ID: one.ID + "+" + two.ID, Kind: frame.Splice, Parts: [2]string{one.ID, two.ID},
-				Through: 2 * measure.Millimetre, Into: b.board.Thickness, Run: b.board.Width, At: at,
+				Through: 2 * measure.Millimetre, Into: b.board.Thickness, Run: one.Width, At: at,
 				Load: "what bends the side, where it bends least"},
 		)
 		b.plates += 2

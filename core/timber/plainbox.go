@@ -20,7 +20,7 @@ import (
 //	|           |           |
 //	=========================
 var plainBox = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "plain-box", Title: "Plain box", About: "one thick board high, quickest to build, no posts",
 		Examples: []design.Example{{About: "thick boards butted and bolted through the corners, one board high, with" +
 			" cross ties", Sized: longBox}},
@@ -44,7 +44,7 @@ var plainBox = System{
 		Start: startPlainBox,
 		Adds:  addsToPlain,
 		Check: checkPlainBox,
-	},
+	}, onTheGround),
 	Build: buildPlainBox,
 }
 
@@ -90,7 +90,7 @@ func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
 func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	p := cat.Precision(cat.Habits)
-	if coursesFor(b.Soil+b.Freeboard, board) > 1 {
+	if len(rowsFor(b, board, 0)) > 1 {
 		refuse(
 			"soil",
 			"a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded"+
@@ -210,8 +210,8 @@ func (b *box) butts(kind frame.JointKind) {
 			}
 			b.f.Joints = append(b.f.Joints, frame.Joint{
 				ID: board + "+" + other, Kind: kind, Parts: [2]string{board, other},
-				Through: through, Into: into, Run: b.board.Width, EndGrain: kind != frame.Bracket,
-				At:   frame.Point{X: c.x, Y: c.y, Z: b.lift + b.board.Width*measure.Length(i) + b.board.Width/2},
+				Through: through, Into: into, Run: part.Width, EndGrain: kind != frame.Bracket,
+				At:   frame.Point{X: c.x, Y: c.y, Z: b.lift + (b.rows[i].from+b.rows[i].to)/2},
 				Load: "the push of the soil on the corner",
 			})
 		}
@@ -221,7 +221,7 @@ func (b *box) butts(kind frame.JointKind) {
 // tiesNeeded is the fewest cross ties that keep the long sides straight, and at
 // least one in a long box.
 func (b *box) tiesNeeded(soil measure.Length) int {
-	n := strength.MidSupports(strength.Side{Thickness: b.board.Thickness, Width: b.board.Width, Soil: soil,
+	n := strength.MidSupports(strength.Side{Thickness: b.board.Thickness, Width: b.wide(1), Soil: soil,
 		Species: b.species, Fluid: strength.Giving}, b.outLength-b.board.Thickness)
 	if n == 0 && b.outLength > tiedFrom {
 		n = 1

@@ -265,11 +265,12 @@ func buildSleeper(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	bed.Corners, bed.Cap = design.SidesCover, design.NoCap
-	x, err := layOut(bed, cat, 0, 0, "", "")
+	c, err := carcassOf(bed, cat, 0, 0, 0)
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	s := &sleepers{boarded: &boarded{box: x, post: post}, slat: slat, rail: rail, parts: sleeperParts(bed, x.board)}
+	s := &sleepers{boarded: &boarded{box: boxOf(c, bed, cat), post: post}, slat: slat, rail: rail,
+		parts: sleeperParts(bed, c.board)}
 	s.build()
 	return s.f, nil
 }

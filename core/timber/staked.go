@@ -19,7 +19,7 @@ import (
 //	~~~|  |~~~~~~~~|  |~~~ ground
 //	    \\/          \\/
 var stakedFrame = System{
-	System: design.System{
+	System: stacked(design.System{
 		Name: "staked", Title: "Staked frame", About: "thin boards, more stakes: the least timber",
 		Examples: []design.Example{{About: "thin boards on pointed stakes that are driven into the ground"}},
 		Uses:     []string{"grass", "under", "corners"},
@@ -64,7 +64,7 @@ var stakedFrame = System{
 		Start: startStaked,
 		Adds:  addsToGround,
 		Check: checkStaked,
-	},
+	}, onTheGround),
 	Build: buildStaked,
 }
 
@@ -264,7 +264,7 @@ func (s *staked) between(field string, length measure.Length) int {
 	if n, ok := s.bed.OptionCount(field); ok {
 		return n
 	}
-	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.board.Width, Soil: s.bed.Soil,
+	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.wide(1), Soil: s.bed.Soil,
 		Species: s.species, Fluid: strength.Giving}, length)
 	if s.board.Thickness < 38*measure.Millimetre {
 		n = max(n, int((length-1)/everyFourFeet))

@@ -20,10 +20,10 @@ import (
 // and its cleats.
 func (b *box) tie(profile catalog.Profile, k int, x measure.Length) []string {
 	t := b.board.Thickness
-	low := b.floor + max(0, min((b.board.Width-profile.Width)/2, b.bed.Soil-profile.Width))
+	low := b.floor + max(0, min((b.wide(1)-profile.Width)/2, b.bed.Soil-profile.Width))
 	p := b.part(profile, frame.Tie, fmt.Sprintf("%scross tie %d", b.tier, k))
 	p.ID, p.Grain, p.Hidden, p.Length = b.id("tie.%d", k), frame.Y, true, b.inWidth
-	p.Width = min(profile.Width, b.board.Width)
+	p.Width = min(profile.Width, b.wide(1))
 	p.Body = standing(
 		frame.Spot{U: x - profile.Thickness/2, V: t},
 		frame.Spot{U: x - profile.Thickness/2 + profile.Thickness, V: t + b.inWidth},
@@ -88,7 +88,7 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 				b.f.Joints = append(
 					b.f.Joints,
 					frame.Joint{ID: board + "+" + p.ID, Kind: frame.FaceToFace, Parts: [2]string{board, p.ID},
-						Through: b.board.Thickness, Into: rail.Thickness, Run: b.board.Width, At: at,
+						Through: b.board.Thickness, Into: rail.Thickness, Run: wall.Width, At: at,
 						Load: "the push of the soil on the board"},
 				)
 			}

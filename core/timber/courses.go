@@ -1,0 +1,165 @@
+package timber
+
+import (
+	"slices"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+)
+
+// How high a box is: whole boards, as many as its soil needs or as many as were asked for;
+// or just as high as the soil needs, with one course ripped.
+//
+//	 whole             top ripped        lowest ripped
+//	|------|           |------|          |------|
+//	|      |  spare    |______|          |      |
+//	|------|           |      |          |------|
+//	|      |           |      |          |______|
+const (
+	highKey   = "boards_high"
+	rippedKey = "ripped"
+
+	ripNone   = "none"
+	ripTop    = "top"
+	ripLowest = "lowest"
+)
+
+// leastRip is the narrowest a course is ripped: two screws have to stand in it beside one
+// another and clear of its edges, and what is narrower bends off the saw. underCap is what
+// the screws of a cap stand in, down from above. (Common practice: 64 and 89 mm, 2 1/2 and
+// 3 1/2 in.)
+const (
+	leastRip = 5 * measure.Inch / 2
+	underCap = 7 * measure.Inch / 2
+)
+
+// heightFields are those decisions.
+var heightFields = []design.Field{
+	{Key: highKey, Label: "Boards high", Stage: design.AtFrame, Kind: design.NumberField, Default: design.Auto, Most: 12,
+		Help: "auto: as many as the soil and what stands above it need. A number of whole boards decides the" +
+			" depth of the soil."},
+	{Key: rippedKey, Label: "Ripped to height", Stage: design.AtFrame, Kind: design.ChoiceField, Default: ripNone,
+		Help: "Whole boards are often higher than the soil needs. A ripped one ends the walls just where you want them.",
+		Offers: []design.Choice{
+			{Value: ripNone, Label: "none, whole boards", Note: "no rip cut; a little higher"},
+			{Value: ripTop, Label: "the top board", Note: "the height you asked for"},
+			{Value: ripLowest, Label: "the lowest board", Note: "the rip is out of sight; the top edge is as bought"}}},
+}
+
+// row is one course of a wall: its lower and upper edge above the lowest.
+type row struct{ from, to measure.Length }
+
+func (r row) tall() measure.Length { return r.to - r.from }
+
+// rowsFor are the courses of a bed's walls whose soil lies so far above their lower edge.
+func rowsFor(bed design.Bed, board catalog.Profile, floor measure.Length) []row {
+	want := floor + bed.Soil + bed.Freeboard
+	n, said := bed.OptionCount(highKey)
+	if !said || n < 1 {
+		n = max(1, coursesFor(want, board))
+	}
+	ripped := -1
+	switch bed.Options[rippedKey] {
+	case ripTop:
+		ripped = n - 1
+	case ripLowest:
+		ripped = 0
+	}
+	var rows []row
+	at := measure.Length(0)
+	for i := range n {
+		tall := board.Width
+		if rest := want - board.Width*measure.Length(n-1); i == ripped && rest > 0 {
+			tall = min(tall, rest)
+		}
+		rows = append(rows, row{at, at + tall})
+		at += tall
+	}
+	return rows
+}
+
+// high is how high they are together.
+func high(rows []row) measure.Length { return rows[len(rows)-1].to }
+
+// floorOf is how far above the lower edge of a bed's walls its soil lies.
+type floorOf func(design.Bed, *catalog.Catalog) measure.Length
+
+func onTheGround(design.Bed, *catalog.Catalog) measure.Length { return 0 }
+
+// stacked gives a system the decisions on how high its walls are, with what follows from
+// them.
+func stacked(s design.System, floor floorOf) design.System {
+	s.Own = slices.Concat(s.Own, heightFields)
+	follow, ruled, check := s.Follow, s.Ruled, s.Check
+	s.Follow = func(b *design.Bed, cat *catalog.Catalog, changed func(string) bool) {
+		if follow != nil {
+			follow(b, cat, changed)
+		}
+		n, said := b.OptionCount(highKey)
+		board, err := cat.Profile(b.Board)
+		if !said || n < 1 || err != nil || b.Options[rippedKey] != ripNone {
+			return
+		}
+		if soil := board.Width*measure.Length(n) - floor(*b, cat) - b.Freeboard; soil > 0 {
+			b.Soil = soil
+		}
+	}
+	s.Ruled = func(b design.Bed, field string) string {
+		if _, said := b.OptionCount(highKey); said && field == "soil" && b.Options[rippedKey] == ripNone {
+			return highKey
+		}
+		if ruled != nil {
+			return ruled(b, field)
+		}
+		return ""
+	}
+	s.Check = func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+		board, err := cat.Profile(b.Board)
+		if err == nil {
+			checkHeight(b, cat.Precision(cat.Habits), board, floor(b, cat), refuse)
+		}
+		check(b, cat, refuse)
+	}
+	return s
+}
+
+func checkHeight(
+	b design.Bed, p measure.Precision, board catalog.Profile, floor measure.Length, refuse design.Refuse,
+) {
+	n, said := b.OptionCount(highKey)
+	if said && n < 1 {
+		refuse(highKey, "walls are at least one board high; auto takes as many as the soil needs")
+		return
+	}
+	want := floor + b.Soil + b.Freeboard
+	if b.Options[rippedKey] == ripNone {
+		if said && board.Width*measure.Length(n) < want {
+			refuse(highKey, "walls of %s make %s, and %s of soil needs %s; auto, or %d works", measure.Count(n, "board"),
+				p.Feet(board.Width*measure.Length(n)), p.Feet(b.Soil), p.Feet(want), coursesFor(want, board))
+		}
+		return
+	}
+	if said && n != coursesFor(want, board) {
+		refuse(highKey, "with a ripped board the height is what the soil needs, %s, which is %s; auto works", p.Feet(want),
+			measure.Count(coursesFor(want, board), "board"))
+		return
+	}
+	whole := board.Width * measure.Length(coursesFor(want, board)-1)
+	least := leastRip
+	if b.Cap != design.NoCap && b.Options[rippedKey] == ripTop {
+		least = underCap
+	}
+	if rest := want - whole; rest < min(least, board.Width) {
+		more := p.AtLeast(whole + least - floor - b.Freeboard)
+		if whole == 0 {
+			refuse(rippedKey, "a board of %s is too narrow to screw: %s of soil or more works", p.Short(rest), more)
+			return
+		}
+		refuse(rippedKey, "a course of %s is too narrow to rip and to screw: %s of soil makes whole boards, %s or more"+
+			" leaves enough to rip", p.Short(rest), p.Feet(whole-floor-b.Freeboard), more)
+	}
+}
+
+// wide is how wide a course's boards are.
+func (b *box) wide(course int) measure.Length { return b.rows[course-1].tall() }
