@@ -51,6 +51,7 @@ type fieldView struct {
 	Error                  string
 	Choices                []*choiceView
 	Unit                   string
+	Was                    string // what it says before it is changed
 }
 
 type figureView struct {
@@ -117,6 +118,8 @@ type decisions struct {
 	Fields   []fieldView
 	Extras   []fieldView // what can be added, and the decisions of what has been
 	Added    bool        // something has
+	Outsides []fieldView // sizes that can be said from outside
+	Outer    bool        // one was, or was just refused
 	Measured []fieldView // sizes of boards as they were measured
 	Own      bool        // some have been
 	OwnUnit  *fieldView  // a block of one's own, where the bed is built of blocks

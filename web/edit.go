@@ -259,7 +259,7 @@ func (s *Server) edits(
 		if was := form.Get("was:" + strings.TrimPrefix(key, "price:")); !ok || value == was {
 			continue
 		}
-		typed[key] = value
+		typed[key], e.Bed = value, bed.ID
 		edits, labels = append(edits, e), append(labels, said)
 	}
 	slices.SortStableFunc(edits, func(a, b design.Edit) int { return strings.Compare(behind(a), behind(b)) })

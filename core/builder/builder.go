@@ -6,6 +6,7 @@ package builder
 import (
 	"fmt"
 
+	"chamfer/core/aside"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -29,6 +30,29 @@ func Register(systems ...System) {
 		registered[s.Name] = s
 	}
 }
+
+// Outer measures a bed from outside, as it is built. A bed that breaks a rule may not be
+// buildable at all; what goes wrong then is an error like any other.
+func Outer(bed design.Bed, cat *catalog.Catalog) (outer design.Outers, err error) {
+	fault := aside.Catch(func() {
+		var f frame.Frame
+		if f, err = Build(bed, cat); err == nil {
+			outer = OuterOf(f)
+		}
+	})
+	if fault != nil {
+		return nil, fault
+	}
+	return outer, err
+}
+
+// OuterOf are the sizes of a frame from outside.
+func OuterOf(f frame.Frame) design.Outers {
+	lo, hi := f.Outside[0], f.Outside[1]
+	return design.Outers{"length": hi.U - lo.U, "width": hi.V - lo.V, "soil": f.Rim}
+}
+
+func init() { design.MeasureOuter(Outer) }
 
 // Build builds a bed by its system. The design has passed [design.Check].
 func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {

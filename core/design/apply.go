@@ -102,9 +102,15 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 		b := &next.Beds[i]
 		b.lift(edits)
 		b.shareCap(cat, edits)
-		if s, _ := SystemNamed(b.System); s.Follow != nil {
+		s, _ := SystemNamed(b.System)
+		if s.Follow != nil {
 			s.Follow(b, cat, func(field string) bool { return touched(edits, b.ID, field) })
 		}
+		b.fitOutside(cat, edits, func(b *Bed) {
+			if s.Follow != nil {
+				s.Follow(b, cat, func(string) bool { return false })
+			}
+		})
 	}
 	if err := overruled(d, asked, &next, edits, cat); err != nil {
 		return d, err

@@ -83,8 +83,12 @@ func Check(d Design, cat *catalog.Catalog) error {
 			c.refuse(b.ID, "id", "two beds are called %q; each needs its own id", b.ID)
 		}
 		ids[b.ID] = true
+		wrong := len(c.errs)
 		c.bed(b)
 		c.places(b)
+		if len(c.errs) == wrong {
+			c.outside(b)
+		}
 	}
 	return errors.Join(c.errs...)
 }

@@ -87,6 +87,9 @@ type Bed struct {
 	KeptWhy map[string]string `json:"kept_why,omitempty"`
 	// Options are the decisions of the system's own: text, number or exact length.
 	Options map[string]string `json:"options,omitempty"`
+	// Outside are sizes that were said from outside, by the decision that follows from each:
+	// "length" and "width" over the walls, "soil" the rim above the ground.
+	Outside Outers `json:"outside,omitempty"`
 	// Places are where the beds stand on the plot, one for each of Count; those
 	// that are missing or unset are placed wherever there is room.
 	Places []Place `json:"places,omitempty"`
@@ -159,15 +162,8 @@ func (d *Design) Bed(id string) (*Bed, error) {
 
 // Copied returns a bed that shares nothing with b.
 func (b Bed) Copied() Bed {
-	b.Kept, b.KeptWhy, b.Options, b.Places = slices.Clone(
-		b.Kept,
-	), maps.Clone(
-		b.KeptWhy,
-	), maps.Clone(
-		b.Options,
-	), slices.Clone(
-		b.Places,
-	)
+	b.Kept, b.KeptWhy, b.Options = slices.Clone(b.Kept), maps.Clone(b.KeptWhy), maps.Clone(b.Options)
+	b.Outside, b.Places = maps.Clone(b.Outside), slices.Clone(b.Places)
 	if b.Before != nil {
 		before := b.Before.Copied()
 		b.Before = &before

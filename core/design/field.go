@@ -173,6 +173,13 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 	}
 	switch f.Kind {
 	case LengthField:
+		if long, wide, pair, err := measure.ParsePair(value, cat.System); pair && (f.Key == "length" || f.Key == "width") {
+			if err == nil {
+				b.inside("length", "width")
+				b.Length, b.Width = long, wide
+			}
+			return err
+		}
 		l, err := measure.Parse(value, cat.System)
 		if err != nil {
 			return err
@@ -180,6 +187,7 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 		if f.own() {
 			b.option(f.Key, l.String())
 		} else {
+			b.inside(f.Key)
 			*f.length(b) = l
 		}
 		return nil

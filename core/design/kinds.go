@@ -45,6 +45,14 @@ var editKinds = []editKind{
 	{name: "without:", apply: func(c *changing, sku, value string) error { return c.next.without(sku, value, c.cat) }},
 	{name: "add-bed", apply: func(c *changing, _, value string) error { return c.next.addBed(value, c.cat) }},
 	{name: "place:", ofBed: true, apply: func(c *changing, n, value string) error { return c.bed.place(n, value, c.cat) }},
+	{name: "outside:", ofBed: true, apply: func(c *changing, field, value string) error {
+		return c.bed.sayOutside(field, value, c.cat.System)
+	}, typed: func(field, value string) string {
+		if value == "" {
+			return lowerFirst(OutsideLabel(field)) + " follows again"
+		}
+		return lowerFirst(OutsideLabel(field)) + " → " + value
+	}},
 	{name: "keep", ofBed: true, apply: func(c *changing, _, value string) error {
 		c.bed.keep(value)
 		return nil
@@ -57,6 +65,14 @@ var editKinds = []editKind{
 		c.next.removeBed(c.bed.ID)
 		return nil
 	}},
+}
+
+// lowerFirst starts a label inside a sentence.
+func lowerFirst(s string) string {
+	if s == "" {
+		return "a size"
+	}
+	return strings.ToLower(s[:1]) + s[1:]
 }
 
 // kindOf is the kind of edit that a field's name says, and the rest of the name.

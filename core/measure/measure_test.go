@@ -40,6 +40,13 @@ func TestParse(t *testing.T) {
 		{`.5 in`, Metric, Inch / 2},
 		{`0`, Metric, 0},
 		{`1/3 in`, Metric, 8_466_667}, // nearest nanometre
+		{`8'-0"`, Metric, 8 * Foot},
+		{`8' - 3 1/2"`, Metric, 99*Inch + Inch/2},
+		{`7 ft - 6`, Metric, 90 * Inch},
+		{`7-6`, Imperial, 90 * Inch},
+		{`7-6 1/2`, Imperial, 90*Inch + Inch/2},
+		{`7-1/2`, Imperial, 7*Inch + Inch/2},
+		{`480`, Imperial, 40 * Foot},
 	} {
 		if got, err := Parse(c.text, c.sys); err != nil || got != c.want {
 			t.Errorf("Parse(%q, %s) = %d, %v; want %d", c.text, c.sys, got, err, c.want)
@@ -53,6 +60,7 @@ func TestParse(t *testing.T) {
 			ErrSyntax},
 		{"1/0 in", ErrZeroBelow}, {"101 m", ErrTooLong}, {"2 m 3 in", ErrMixed}, {"3 in 2 ft", ErrSyntax}, {"3 3",
 			ErrSyntax},
+		{"2400", ErrEither}, {"481", ErrEither}, {"8'-", ErrSyntax}, {"7-", ErrSyntax},
 		{"3.in", ErrSyntax}, {"1e3", ErrSyntax}, {strings.Repeat("9", 70), ErrSyntax},
 	} {
 		got, err := Parse(c.text, Imperial)
@@ -244,5 +252,43 @@ func TestLimits(t *testing.T) {
 		if least, most := c.p.AtLeast(c.l), c.p.AtMost(c.l); least != c.least || most != c.most {
 			t.Errorf("%v: from %s, up to %s; want %s and %s", c.l, least, most, c.least, c.most)
 		}
+	}
+}
+
+// Both readings of a bare number that is too many inches are said.
+func TestParseSaysBoth(t *testing.T) {
+	_, err := Parse("2400", Imperial)
+	if err == nil || !strings.Contains(err.Error(), `2400 mm or 200'`) {
+		t.Errorf("%v", err)
+	}
+	if _, err := Parse("7-6", Metric); !errors.Is(err, ErrSyntax) {
+		t.Errorf("7-6 in millimetres: %v", err)
+	}
+}
+
+func TestParsePair(t *testing.T) {
+	for _, c := range []struct {
+		text       string
+		sys        System
+		long, wide Length
+	}{
+		{"4 x 8", Imperial, 8 * Foot, 4 * Foot},
+		{"4x8 ft", Imperial, 8 * Foot, 4 * Foot},
+		{`8' × 4'`, Imperial, 8 * Foot, 4 * Foot},
+		{`93 1/2 in by 48 in`, Imperial, 93*Inch + Inch/2, 48 * Inch},
+		{"96 x 48", Imperial, 96 * Inch, 48 * Inch},
+		{"2400 x 1200", Metric, 2400 * Millimetre, 1200 * Millimetre},
+		{"1.2 m x 2.4 m", Imperial, 2400 * Millimetre, 1200 * Millimetre},
+	} {
+		long, wide, ok, err := ParsePair(c.text, c.sys)
+		if !ok || err != nil || long != c.long || wide != c.wide {
+			t.Errorf("%q: %v by %v, %v, %v", c.text, long, wide, ok, err)
+		}
+	}
+	if _, _, ok, _ := ParsePair("8 ft", Imperial); ok {
+		t.Error("8 ft is a pair")
+	}
+	if _, _, ok, err := ParsePair("8 ft x something", Imperial); !ok || err == nil {
+		t.Errorf("half a pair: %v, %v", ok, err)
 	}
 }

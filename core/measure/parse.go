@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math/big"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -27,6 +28,7 @@ var (
 	ErrTooLong   = errors.New("a length over 100 m is more than a garden needs")
 	ErrMixed     = errors.New("feet and inches do not go together with metres")
 	ErrZeroBelow = errors.New("a fraction needs a number below the line")
+	ErrEither    = errors.New("this may be inches or millimetres")
 	ErrThousands = errors.New(
 		"three digits after a comma may be thousands or a part: leave the comma out, or write a point",
 	)
@@ -42,6 +44,13 @@ type ParseError struct {
 
 // Example returns a length that would have been accepted.
 func (e *ParseError) Example() string {
+	if errors.Is(e.Reason, ErrEither) {
+		bare := strings.TrimSpace(e.Text)
+		if l, err := Parse(bare+" in", Imperial); err == nil {
+			return bare + " mm or " + Precision{System: Imperial, Step: Inch}.Feet(l)
+		}
+		return bare + " mm"
+	}
 	if e.System == Metric {
 		return "2400 or 2.4 m"
 	}
@@ -58,8 +67,13 @@ func (e *ParseError) Error() string {
 
 func (e *ParseError) Unwrap() error { return e.Reason }
 
-// Parse reads a length as people write it: 8', 7' 6 1/2", 93-1/2", ½", 2.4 m,
-// 2,4 m, 240 cm, 2400. A bare number is in inches or millimetres as sys says.
+// bareInches is the longest that a bare number of inches is taken for, 40 ft: past it millimetres
+// are as likely meant, and it is asked about.
+const bareInches = 40 * Foot
+
+// Parse reads a length as people write it: 8', 7' 6 1/2", 8'-0", 93-1/2", ½", 2.4 m,
+// 2,4 m, 240 cm, 2400. A bare number is in inches or millimetres as sys says, and where it is
+// inches, 7-6 is seven feet six; more bare inches than 40 ft are refused with both readings.
 // Typographic primes and quotes count as ' and ". Zero is accepted here (a post
 // may stop 0 in below the rim); whoever asks decides whether it makes sense.
 // The result is exact wherever the writing is; otherwise it is the nearest
@@ -147,6 +161,9 @@ func (p *parser) length() (Length, error) {
 			return 0, err
 		}
 		size, isImperial, ok := p.unit()
+		if !ok && first && p.sys == Imperial && p.dashed() { // 7-6
+			size, isImperial, ok = Foot, true, true
+		}
 		if !ok {
 			if p.rest != "" {
 				p.from = p.rest
@@ -156,6 +173,10 @@ func (p *parser) length() (Length, error) {
 			case first && p.sys == Metric:
 				size = Millimetre
 			case first:
+				if n.Cmp(big.NewRat(int64(bareInches/Inch), 1)) > 0 && n.IsInt() &&
+					n.Cmp(big.NewRat(int64(MaxLength/Inch), 1)) <= 0 {
+					return 0, ErrEither
+				}
 				size, isImperial = Inch, true
 			case last == Foot: // 7'6
 				size, isImperial = Inch, true
@@ -174,6 +195,9 @@ func (p *parser) length() (Length, error) {
 		last, imperial = size, isImperial
 		total.Add(total, n.Mul(n, new(big.Rat).SetInt64(int64(size))))
 		p.rest = strings.TrimSpace(p.rest)
+		if size == Foot {
+			p.dashed() // 8'-0"
+		}
 	}
 	if total.Cmp(new(big.Rat).SetInt64(int64(MaxLength))) > 0 {
 		return 0, ErrTooLong
@@ -223,6 +247,17 @@ func (p *parser) number() (*big.Rat, error) {
 	}
 	p.rest = kept
 	return whole, nil
+}
+
+// dashed steps over a dash between feet and inches, where there is one.
+func (p *parser) dashed() bool {
+	after, found := strings.CutPrefix(strings.TrimLeft(p.rest, " "), "-")
+	after = strings.TrimLeft(after, " ")
+	if !found || after == "" || (after[0] < '0' || after[0] > '9') && after[0] != '.' {
+		return false
+	}
+	p.rest = after
+	return true
 }
 
 func (p *parser) below(over *big.Rat) (*big.Rat, error) {
@@ -283,4 +318,35 @@ func nearest(r *big.Rat) Length {
 	twice := new(big.Int).Lsh(r.Num(), 1)
 	twice.Add(twice, r.Denom())
 	return Length(twice.Quo(twice, new(big.Int).Lsh(r.Denom(), 1)).Int64())
+}
+
+// ParsePair reads a length and a width in one, the longer first in what it returns: 4 x 8,
+// 8 ft by 4 ft, 2.4 m × 1.2 m. Two bare numbers of up to 40 are feet where inches are counted, as
+// they are said. It is false where the text is no pair.
+func ParsePair(text string, sys System) (long, wide Length, ok bool, err error) {
+	low := strings.ToLower(strings.ReplaceAll(text, "×", "x"))
+	one, two, ok := strings.Cut(low, "x")
+	if !ok {
+		one, two, ok = strings.Cut(low, " by ")
+	}
+	if !ok {
+		return 0, 0, false, nil
+	}
+	one, two = strings.TrimSpace(one), strings.TrimSpace(two)
+	if bare(one) && bare(two) && sys == Imperial {
+		one, two = one+" ft", two+" ft"
+	}
+	if bare(one) { // 4 x 8 ft
+		one += strings.TrimLeft(two, "0123456789.,½¼¾ /-")
+	}
+	if long, err = Parse(one, sys); err == nil {
+		wide, err = Parse(two, sys)
+	}
+	return max(long, wide), min(long, wide), true, err
+}
+
+// bare reports whether a text is a number of up to 40 and nothing else.
+func bare(text string) bool {
+	n, err := strconv.ParseFloat(text, 64)
+	return err == nil && n > 0 && n <= 40
 }

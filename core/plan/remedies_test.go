@@ -84,7 +84,9 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 	own := rand.New(rand.NewPCG(deal.dealt, deal.seed)) // what was added later leaves the rest as it was
 	for _, e := range []design.Edit{
 		set("ripped", []string{"none", "none", "top", "lowest"}[own.IntN(4)]),
-		set("boards_high", []string{"auto", "auto", "auto", "1", "2", "3"}[own.IntN(6)])} {
+		set("boards_high", []string{"auto", "auto", "auto", "1", "2", "3"}[own.IntN(6)]),
+		set("outside:soil", []string{"x", "x", "14 in", "400 mm"}[own.IntN(4)]),
+		set("outside:width", []string{"x", "x", "3'", "900 mm"}[own.IntN(4)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
