@@ -1,0 +1,86 @@
+package web
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+)
+
+// Sizes as builders say them, with the mouse and by the keyboard: from outside, by boards, with
+// one ripped, both in one field; what cannot be is refused at its place and stays there.
+func TestSizesAsSaid(t *testing.T) {
+	s := newSite(t)
+	b := browser(t)
+	p := s.tab(b, "/p/2/bed", 1280, 800)
+	p.ready("bed")
+	says := func(selector, want string) {
+		t.Helper()
+		if got := p.MustElement(selector).MustProperty("value").String(); got != want {
+			t.Errorf("%s reads %q, not %q", selector, got, want)
+		}
+	}
+	// With the mouse: 8 ft outside, of mitred cap and 2x8 boards.
+	inside := p.MustElement("#f-length").MustProperty("value").String()
+	p.MustElementR("summary", "Say a size from outside").MustClick()
+	p.saved(func() { p.fill("#outside-length", "8'") })
+	says("#outside-length", "8'")
+	if now := p.MustElement("#f-length").MustProperty("value").String(); now == inside {
+		t.Errorf("8 ft outside leaves %s clear, as before", now)
+	}
+	if text := p.text(".drawing.wide"); !strings.Contains(text, "8'") {
+		t.Errorf("the drawing reads %q", text)
+	}
+	// By the keyboard: emptied, it follows again; a rim that whole boards do not make is refused.
+	p.tabTo("#outside-length")
+	p.saved(func() {
+		p.MustElement("#outside-length").MustSelectAllText()
+		p.press(input.Backspace, input.Enter)
+	})
+	if !p.MustEval(`() => document.querySelector('#outside-length').closest('details').open`).Bool() {
+		t.Error("what was opened has closed")
+	}
+	p.tabTo("#outside-soil")
+	p.MustElement("#outside-soil").MustSelectAllText()
+	p.write("19")
+	p.press(input.Enter)
+	p.until(`() => document.querySelector('#outside-soil[aria-invalid=true]')`)
+	says("#outside-soil", "19")
+	if why := p.text("#outside-soil-err"); !strings.Contains(why, "ripped board") {
+		t.Errorf("the reason is %q", why)
+	}
+	for _, v := range p.violations() {
+		t.Error(v)
+	}
+	// Both in one field.
+	p.open(s.URL + "/p/2/bed")
+	p.ready("bed")
+	p.saved(func() { p.fill("#f-length", "4 x 8") })
+	says("#f-length", "8'")
+	says("#f-width", "4'")
+	// A number that is more inches than a bed has is asked about.
+	p.fill("#f-length", "2400")
+	p.until(`() => document.querySelector('#f-length[aria-invalid=true]')`)
+	if why := p.text("#f-length-err"); !strings.Contains(why, "2400 mm or 200'") {
+		t.Errorf("the reason is %q", why)
+	}
+	// Boards high, then one ripped.
+	p.open(s.URL + "/p/2/frame")
+	p.ready("frame")
+	p.saved(func() { p.fill("#f-boards_high", "3") })
+	if soil := p.figure("soil-depth"); !strings.HasPrefix(soil, "1' 8") {
+		t.Errorf("three boards of 7 1/4 in hold %q", soil)
+	}
+	p.stage("bed")
+	p.saved(func() { p.fill("#f-soil", "12 in") }) // the number of boards lets go
+	p.stage("frame")
+	says("#f-boards_high", "auto")
+	p.saved(func() { p.MustElement("fieldset[data-field=ripped] input[value=top]").MustClick() })
+	if soil := p.figure("soil-depth"); soil != "1'" {
+		t.Errorf("12 in of soil reads %q", soil)
+	}
+	p.stage("cuts")
+	if text := p.text("main"); !strings.Contains(text, "× 5") && !strings.Contains(text, "× 6") {
+		t.Errorf("nothing is ripped: %s", text)
+	}
+}
