@@ -117,6 +117,13 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 			Text:  length(h.WallsUpTo()),
 		},
 		{
+			Key:   "reach",
+			Label: "Your reach, measured",
+			Help: "From one side of a bed, as far as you work in comfort. 0 takes what is usual, about 24 in" +
+				" (600 mm).",
+			Text: length(h.Reach),
+		},
+		{
 			Key:   "after",
 			Label: "Of the cheapest ways to cut, first look for",
 			Help: "leftovers: the longest ones. setups: the fewest different ways to set the saw. boards: the" +
@@ -187,6 +194,9 @@ func (s *Server) setHabits(c *gin.Context) {
 	}
 	length("kerf", &h.Kerf)
 	length("carry", &h.Carry)
+	if _, there := c.GetPostForm("reach"); there {
+		length("reach", &h.Reach)
+	}
 	if _, there := c.GetPostForm("wall_limit"); there {
 		length("wall_limit", &h.WallLimit)
 		if h.WallLimit == catalog.ModelWall {

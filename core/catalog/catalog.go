@@ -208,6 +208,9 @@ type Habits struct {
 	// WallLimit is how high a wall may hold soil without an engineer where one lives; 0 is
 	// what the model code says. See WallsUpTo.
 	WallLimit measure.Length `json:"wall_limit,omitempty"`
+	// Reach is how far whoever tends the beds reaches from one side, as it was measured; 0 is
+	// as far as people usually do.
+	Reach measure.Length `json:"reach,omitempty"`
 }
 
 // Catalog is all one region sells. It is not changed after loading.

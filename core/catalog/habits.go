@@ -31,6 +31,12 @@ func (h Habits) WallsUpTo() measure.Length {
 	return ModelWall
 }
 
+// LeastReach and MostReach are between what anyone's arm reaches from one side of a bed.
+const (
+	LeastReach = 200 * measure.Millimetre
+	MostReach  = 1100 * measure.Millimetre
+)
+
 // Check returns a [HabitError] for the first habit out of range.
 func (h Habits) Check() error {
 	bad := func(field, format string, args ...any) error { return &HabitError{field, fmt.Sprintf(format, args...)} }
@@ -53,6 +59,8 @@ func (h Habits) Check() error {
 		return bad("shop_loss", "0 to 50 mm (2 in) works")
 	case h.WallLimit != 0 && (h.WallLimit < 200*measure.Millimetre || h.WallLimit > 1500*measure.Millimetre):
 		return bad("wall_limit", "local limits lie between 200 mm (8 in) and 1.5 m (5 ft)")
+	case h.Reach != 0 && (h.Reach < LeastReach || h.Reach > MostReach):
+		return bad("reach", "an arm reaches between 200 mm (8 in) and 1.1 m (43 in); 0 takes what is usual")
 	case h.After != "" && !slices.Contains(Afters, h.After):
 		return bad("after", "%q is not offered; leftovers, setups, boards or nothing", h.After)
 	case len([]rune(h.CurrencySymbol)) > 4 || strings.ContainsFunc(h.CurrencySymbol,

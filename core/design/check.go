@@ -243,6 +243,10 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "freeboard", b.Freeboard, 0, 300*measure.Millimetre)
 	c.within(b, "post_in_ground", b.PostInGround, 0, inGround)
 	c.within(b, "mid_in_ground", b.MidInGround, 0, inGround)
+	if r := b.Reach; r != 0 && (r < catalog.LeastReach || r > catalog.MostReach) {
+		c.refuse(b.ID, "reach", "an arm reaches between %s and %s; 0 takes what is usual", c.p.Feet(catalog.LeastReach),
+			c.p.Feet(catalog.MostReach))
+	}
 	c.idle(b)
 	for name, l := range b.sizes() { // whether they matter now or not: they are kept
 		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped ||

@@ -1,6 +1,9 @@
 package design
 
-import "strings"
+import (
+	"chamfer/core/measure"
+	"strings"
+)
 
 // Standing is what a bed stands on; "" is the ground.
 type Standing string
@@ -54,6 +57,14 @@ func (a Access) FromOne() bool { return a == OneSide || a == OneSideChild }
 func (a Access) Who() string {
 	_, who, _ := strings.Cut(string(a), "-")
 	return who
+}
+
+// Sides is from how many sides it is reached.
+func (a Access) Sides() measure.Length {
+	if a.FromOne() {
+		return 1
+	}
+	return 2
 }
 
 // ToOne is the same person's reach from one side.

@@ -75,6 +75,7 @@ type Bed struct {
 	CapIn        measure.Length `json:"cap_in"`
 	CapOut       measure.Length `json:"cap_out"`
 	Access       Access         `json:"access"`
+	Reach        measure.Length `json:"reach,omitempty"` // from one side, as it was measured; 0 is the workshop's
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`

@@ -232,6 +232,9 @@ var fields = []Field{
 			Choice{"one", "one long side", "against a fence or wall"},
 			Choice{"both-child", "both sides, child or seated", "shorter reach"},
 			Choice{"one-child", "one side, child or seated", "shorter reach"})},
+	{Key: "reach", Label: "Reach, measured", Stage: AtSite, Kind: LengthField,
+		Help:   "From one side, as far as whoever tends this bed works in comfort. 0 takes the workshop's, or what is usual.",
+		length: func(b *Bed) *measure.Length { return &b.Reach }},
 	{Key: "tended", Label: "Tended", Stage: AtSite, Kind: ChoiceField,
 		Help: "How whoever tends it works decides how high the rim should be.",
 		text: func(b *Bed) *string { return (*string)(&b.Tended) }, listed: true, choices: fixed(

@@ -23,6 +23,7 @@ func TestFindingsAndRemedies(t *testing.T) {
 			set("mid_posts", "0")}, 1},
 		{"wide for one side", "us", "reach", []design.Edit{set("access", "one")}, 2},
 		{"wide for two sides", "metric", "reach", []design.Edit{set("width", "1500")}, 1},
+		{"an arm of 20 in", "us", "reach", []design.Edit{set("reach", "20 in")}, 1},
 		{"pickets", "us", "thin", []design.Edit{set("board", "picket")}, 1},
 		{"untreated pine", "us", "short-lived", []design.Edit{set("species", "pine")}, 2},
 		{"untreated spruce", "metric", "short-lived", []design.Edit{set("board", "150x38"), set("species", "spruce")},

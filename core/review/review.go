@@ -221,7 +221,7 @@ func (r *reviewer) tooWide() {
 		r.tooDeep()
 		return
 	}
-	reach := r.Catalog.Reach[string(r.Bed.Access)]
+	reach, source := r.reach(r.Bed.Access)
 	if r.Bed.Width <= reach || len(r.Frame.Cavities) == 0 { // nothing grows in it
 
 		return
@@ -238,10 +238,10 @@ func (r *reviewer) tooWide() {
 		),
 		Why: Why{Given: []string{"planting width " + r.p.Feet(r.Bed.Width)},
 			Rule:   "An arm reaches half a bed that is tended from both sides, and all of one that is tended from one.",
-			Result: "The most is " + r.p.Feet(reach) + ".", Source: r.Catalog.ReachSource},
+			Result: "The most is " + r.p.Feet(reach) + ".", Source: source},
 		Remedies: []Remedy{{"make it " + r.p.Feet(reach) + " wide", r.to(field, reach)}}}
-	if both := r.Bed.Access.ToBoth(); r.Bed.Access.FromOne() && !r.Frame.Backed &&
-		r.Bed.Width <= r.Catalog.Reach[string(both)] {
+	both := r.Bed.Access.ToBoth()
+	if across, _ := r.reach(both); r.Bed.Access.FromOne() && !r.Frame.Backed && r.Bed.Width <= across {
 		f.Remedies = append(
 			f.Remedies,
 			Remedy{"leave a path on both sides", []design.Edit{r.edit("access", string(both))}},
@@ -250,9 +250,22 @@ func (r *reviewer) tooWide() {
 	r.report(f)
 }
 
+// reach is how wide a bed may be that is reached so, with where that is from: the reach that
+// was measured for this bed, a grown person's of the workshop, or what is usual.
+func (r *reviewer) reach(by design.Access) (measure.Length, string) {
+	switch own := r.Habits.Reach; {
+	case r.Bed.Reach > 0:
+		return r.Bed.Reach * by.Sides(), "your reach of " + r.p.Feet(r.Bed.Reach) + ", measured for this bed"
+	case own > 0 && by.Who() == "":
+		return own * by.Sides(), "your reach of " + r.p.Feet(own) + ", measured for this workshop"
+	}
+	return r.Catalog.Reach[string(by)], r.Catalog.ReachSource
+}
+
 // tooDeep tells of soil that no arm reaches from where one can stand.
 func (r *reviewer) tooDeep() {
-	reach, deep := r.Catalog.Reach[string(r.Bed.Access.ToOne())], r.Frame.Deepest
+	deep := r.Frame.Deepest
+	reach, source := r.reach(r.Bed.Access.ToOne())
 	if deep <= reach {
 		return
 	}
@@ -270,7 +283,7 @@ func (r *reviewer) tooDeep() {
 			Given:  []string{"from the rim, or the way in, to the middle of the soil " + r.p.Feet(deep)},
 			Rule:   "An arm reaches so far from one side.",
 			Result: "The most is " + r.p.Feet(reach) + ".",
-			Source: r.Catalog.ReachSource,
+			Source: source,
 		},
 		Remedies: []Remedy{{"make it " + r.p.Feet(size), r.to(r.Frame.DeepestBy, size)}}})
 }

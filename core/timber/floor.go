@@ -353,7 +353,7 @@ func (f *floored) slats() {
 			Span: (span - f.rail.Thickness) / measure.Length(
 				len(f.beams)+1,
 			), Spans: len(f.beams) + 1, BeamSpan: beam - f.rail.Thickness,
-			Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail)},
+			Rail: f.ledgerY[0], Field: f.field, Most: beamRoom(f.bed, f.rail, f.intrude())},
 	)
 	note := "Start with the two at the ends, then space the others by eye with a nail for a gauge. The fabric goes" +
 		" over them before the soil does."

@@ -322,7 +322,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("legs", "a %s leg is thinner than these boards; a thicker post works", leg.Name)
 	}
 	if n, ok := b.OptionCount("beams"); ok {
-		if room := beamRoom(b, rail); n > room {
+		if room := beamRoom(b, rail, intrude); n > room {
 			refuse("beams", "%d beams do not fit under %s; up to %d do", n, p.Feet(b.Width), room)
 		}
 	}
@@ -458,7 +458,7 @@ func (f *floored) beamsNeeded() int {
 	if n, ok := f.bed.OptionCount("beams"); ok {
 		return n
 	}
-	whole, long, most := f.inWidth-f.rail.Thickness, f.inLength-f.rail.Thickness, beamRoom(f.bed, f.rail)
+	whole, long, most := f.inWidth-f.rail.Thickness, f.inLength-f.rail.Thickness, beamRoom(f.bed, f.rail, f.intrude())
 	if f.across() {
 		whole, long = long, whole
 	}
@@ -485,11 +485,16 @@ func (f *floored) beamsNeeded() int {
 }
 
 // beamRoom is how many beams fit under a floor: gaps between them twice as wide
-// as they are, so that water gets past, and no more than 8.
-func beamRoom(b design.Bed, rail catalog.Profile) int {
+// as they are, so that water gets past, clear of legs that stand so far inside the walls, and
+// no more than 8.
+func beamRoom(b design.Bed, rail catalog.Profile, intrude measure.Length) int {
 	room := b.Width
 	if b.Options["beams_run"] == "across" {
 		room = b.Length
 	}
-	return min(8, int(room/(3*rail.Thickness)))
+	n := min(8, int(room/(3*rail.Thickness)))
+	if intrude > 0 {
+		n = min(n, int((room-rail.Thickness)/intrude)-1)
+	}
+	return max(0, n)
 }
