@@ -118,6 +118,7 @@ type decisions struct {
 	Fields   []fieldView
 	Extras   []fieldView // what can be added, and the decisions of what has been
 	Added    bool        // something has
+	Find     string      // a decision that is looked for
 	Outsides []fieldView // sizes that can be said from outside
 	Outer    bool        // one was, or was just refused
 	Measured []fieldView // sizes of boards as they were measured

@@ -265,6 +265,7 @@ func paths() []string {
 		"/p/4/cuts",
 		"/p/4/ground?bed=b3",
 		"/p/4/set-out?bed=b1",
+		"/p/2/decisions?q=cap",
 		"/p/4/set-out?bed=b2",
 		"/p/4/set-out?bed=b3",
 		"/p/4/build",

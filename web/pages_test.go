@@ -52,6 +52,7 @@ func TestPagesOfAllSystems(t *testing.T) {
 	all = append(
 		all,
 		"set-out",
+		"decisions?q=cap",
 		"cautions",
 		"turned?turn=40",
 		"text",

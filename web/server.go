@@ -112,6 +112,7 @@ func (s *Server) routes(r *gin.Engine) {
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })
 	p.GET("/:stage", s.stage)
 	p.GET("/set-out", s.setOut)
+	p.GET("/decisions", s.decisions)
 	p.GET("/cautions", s.cautions)
 	p.GET("/drag/preview", s.drag)
 	p.GET("/turned", s.turned)

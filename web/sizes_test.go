@@ -84,3 +84,29 @@ func TestSizesAsSaid(t *testing.T) {
 		t.Errorf("nothing is ripped: %s", text)
 	}
 }
+
+// Any decision is found by a word, and the way leads to where it is taken; what only other ways
+// to build have is said.
+func TestFindADecision(t *testing.T) {
+	s := newSite(t)
+	p := s.tab(browser(t), "/p/2/bed", 1280, 800)
+	p.ready("bed")
+	p.tabTo("#decision")
+	p.write("cap")
+	p.press(input.Enter)
+	p.until(`() => location.pathname.endsWith('/decisions')`)
+	if text := p.text("main"); !strings.Contains(text, "Cap overhang inwards") {
+		t.Errorf("found: %s", text)
+	}
+	p.MustElementR("main a", "^Cap board$").MustClick()
+	p.ready("frame")
+	p.until(`() => location.hash === '#f-cap_profile' && document.querySelector(location.hash)`)
+	page, _ := s.get("/p/2/decisions?q=stake")
+	has(t, page, "Of other ways to build it", "Staked frame")
+	page, _ = s.get("/p/2/decisions?q=outside+length")
+	has(t, page, "Outside length")
+	page, _ = s.get("/p/2/decisions?q=zeppelin")
+	has(t, page, "Nothing of this bed is called so")
+	page, _ = s.get("/p/2/decisions")
+	has(t, page, "Ripped to height", "Reach, measured", "Arch to the bed beside it")
+}
