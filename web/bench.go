@@ -118,6 +118,7 @@ type decisions struct {
 	Fields   []fieldView
 	Extras   []fieldView // what can be added, and the decisions of what has been
 	Added    bool        // something has
+	Same     *sameView   // what was just decided, for the other beds
 	Find     string      // a decision that is looked for
 	Outsides []fieldView // sizes that can be said from outside
 	Outer    bool        // one was, or was just refused
@@ -225,6 +226,7 @@ func (s *Server) bench(
 	var before *plan.Plan
 	if since > 0 {
 		if d, err := s.store.Revision(ctx, p.ID, since); err == nil {
+			b.same(d)
 			_ = planned(
 				func() (err error) { before, err = plan.Reckon(d, shop); return err },
 			) // nothing to compare with

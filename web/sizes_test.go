@@ -1,6 +1,8 @@
 package web
 
 import (
+	"chamfer/core/design"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -109,4 +111,44 @@ func TestFindADecision(t *testing.T) {
 	has(t, page, "Nothing of this bed is called so")
 	page, _ = s.get("/p/2/decisions")
 	has(t, page, "Ripped to height", "Reach, measured", "Arch to the bed beside it")
+}
+
+// What was decided for one bed is offered to the others, with its price, and taken by all that
+// have it; a bed that cannot be built so is left as it is.
+func TestSameForOtherBeds(t *testing.T) {
+	s := newSite(t)
+	beds := 0
+	for id := int64(1); id < 20 && beds < 3; id++ {
+		p, err := s.store.Project(t.Context(), id)
+		if err != nil {
+			continue
+		}
+		if beds = len(p.Design.Beds); beds >= 3 {
+			tb := s.tab(browser(t), fmt.Sprintf("/p/%d/site?bed=%s", id, p.Design.Beds[0].ID), 1280, 800)
+			tb.ready("site")
+			if tb.MustEval(`() => Boolean(document.querySelector('.same'))`).Bool() {
+				t.Error("something is offered before anything was decided")
+			}
+			tb.saved(func() { tb.MustElement("input[name=grows][value=perennials]").MustClick() })
+			offer := tb.text(".same button")
+			if !strings.Contains(offer, "asparagus") || !strings.Contains(offer, "more bed") {
+				t.Errorf("offered: %q", offer)
+			}
+			tb.saved(func() { tb.MustElement(".same button").MustClick() })
+			after, err := s.store.Project(t.Context(), id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, b := range after.Design.Beds {
+				if _, has := design.FieldOf(b, "grows"); has && b.Grows != design.Perennials {
+					t.Errorf("%s grows %s", b.Name, b.Grows)
+				}
+			}
+			for _, v := range tb.violations() {
+				t.Error(v)
+			}
+			return
+		}
+	}
+	t.Fatal("no project of several beds")
 }
