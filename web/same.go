@@ -59,7 +59,7 @@ func (b *benchPage) same(before design.Design) {
 	if len(edits) == 0 {
 		return
 	}
-	v := &sameView{Label: "Likewise for " + measure.Count(len(beds), "more bed") + ": " + strings.Join(said, ", ")}
+	v := &sameView{Label: "Likewise for " + measure.Count(len(beds), "bed") + " more" + ": " + strings.Join(said, ", ")}
 	for _, e := range edits {
 		v.Set = append(v.Set, e.Bed+">"+e.Field+"="+e.Value)
 	}

@@ -131,7 +131,7 @@ func TestSameForOtherBeds(t *testing.T) {
 			}
 			tb.saved(func() { tb.MustElement("input[name=grows][value=perennials]").MustClick() })
 			offer := tb.text(".same button")
-			if !strings.Contains(offer, "asparagus") || !strings.Contains(offer, "more bed") {
+			if !strings.Contains(offer, "asparagus") || !strings.Contains(offer, " more: to grow") {
 				t.Errorf("offered: %q", offer)
 			}
 			tb.saved(func() { tb.MustElement(".same button").MustClick() })
