@@ -288,7 +288,11 @@ func (p *Plan) add(j frame.Joint, f Fixed, times int) {
 	u := slices.IndexFunc(n.Uses, func(u Use) bool { return u.Kind == j.Kind && u.Each == f.Count })
 	if u < 0 {
 		u = len(n.Uses)
-		n.Uses = append(n.Uses, Use{Kind: j.Kind, Each: f.Count, Rule: rules[j.Kind].words})
+		words := rules[j.Kind].words
+		if j.Said > 0 {
+			words = "as many as you said"
+		}
+		n.Uses = append(n.Uses, Use{Kind: j.Kind, Each: f.Count, Rule: words})
 	}
 	n.Uses[u].Joints += times
 }
@@ -333,6 +337,9 @@ const narrow = 30 * measure.Millimetre
 // in a 2x6, 3 in a 2x8, 4 in a 2x10 (common practice: two in thin stock, three
 // or four in a 2x8 or 2x10); bolts one for every 100 mm (4 in).
 func number(j frame.Joint) int {
+	if j.Said > 0 {
+		return j.Said
+	}
 	if n := rules[j.Kind].each; n > 0 {
 		return n
 	}

@@ -131,6 +131,7 @@ type Joint struct {
 	Run      measure.Length // length over which fixings are spread
 	EndGrain bool           // the screw enters end grain
 	Close    int            // its fixings stand so many times as close as usual; 0 is once
+	Said     int            // so many fixings, for somebody said so; 0 is as many as usual
 	At       Point          // middle of the touching faces
 	Load     string         // what it carries, for reading
 }

@@ -136,6 +136,7 @@ func (b *box) finish() frame.Frame {
 	b.under()
 	b.measures()
 	b.addExtras()
+	b.saidEach()
 	return b.f
 }
 

@@ -5,6 +5,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
@@ -19,6 +20,7 @@ import (
 const (
 	highKey   = "boards_high"
 	rippedKey = "ripped"
+	eachKey   = "screws_each"
 
 	ripNone   = "none"
 	ripTop    = "top"
@@ -45,6 +47,36 @@ var heightFields = []design.Field{
 			{Value: ripNone, Label: "none, whole boards", Note: "no rip cut; a little higher"},
 			{Value: ripTop, Label: "the top board", Note: "the height you asked for"},
 			{Value: ripLowest, Label: "the lowest board", Note: "the rip is out of sight; the top edge is as bought"}}},
+	{Key: eachKey, Label: "Fixings in each board's end", Stage: design.AtFrame, Kind: design.NumberField,
+		Default: design.Auto, Most: 8,
+		Help: "auto: one for every 2 in (50 mm) of a board's width less one, at least two; bolts half as many. What" +
+			" fewer hold is checked like any other number."},
+}
+
+// apart is the least that fixings of a board's end stand from one another and from its edges,
+// or the board splits: 20 mm (common practice).
+const apart = 20 * measure.Millimetre
+
+// saidEach puts as many fixings as were said into the ends of the walls' boards; what carries a
+// floor is fixed as its load asks.
+func (b *box) saidEach() {
+	n, said := b.bed.OptionCount(eachKey)
+	if !said || n < 1 {
+		return
+	}
+	for i := range b.f.Joints {
+		j := &b.f.Joints[i]
+		switch j.Kind {
+		case frame.FaceToPost, frame.FaceToEnd, frame.BoltToEnd, frame.BehindPost:
+		default:
+			continue
+		}
+		for _, id := range j.Parts {
+			if p, ok := b.f.Part(id); ok && p.Course > 0 {
+				j.Said = n
+			}
+		}
+	}
 }
 
 // row is one course of a wall: its lower and upper edge above the lowest.
@@ -127,6 +159,10 @@ func stacked(s design.System, floor floorOf) design.System {
 func checkHeight(
 	b design.Bed, p measure.Precision, board catalog.Profile, floor measure.Length, refuse design.Refuse,
 ) {
+	if each, said := b.OptionCount(eachKey); said && (each < 1 || measure.Length(each+1)*apart > board.Width) {
+		refuse(eachKey, "from 1 to %d stand in a board %s wide without splitting it; auto works", max(1,
+			int(board.Width/apart)-1), p.Short(board.Width))
+	}
 	n, said := b.OptionCount(highKey)
 	if said && n < 1 {
 		refuse(highKey, "walls are at least one board high; auto takes as many as the soil needs")

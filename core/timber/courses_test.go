@@ -82,3 +82,33 @@ func TestHeightsStay(t *testing.T) {
 		}
 	}
 }
+
+// Two screws said are two screws in every board's end, of every system that has the decision,
+// and no other joint changes; more than a board takes without splitting are refused.
+func TestFixingsSaid(t *testing.T) {
+	for _, system := range []string{"boarded", "staked", "plain-box", "cleated", "pieced", "legged", "footed"} {
+		f, _ := build(t, "us", set("system", system), set(eachKey, "2"))
+		ends := 0
+		for _, j := range f.Joints {
+			if j.Said == 2 {
+				ends++
+			} else if j.Said != 0 {
+				t.Errorf("%s: %s has %d", system, j.ID, j.Said)
+			}
+		}
+		if ends < 4 {
+			t.Errorf("%s: %d ends", system, ends)
+		}
+	}
+	c, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, n := range []string{"0", "8"} { // 5 1/2 in take six
+		_, err := design.Apply(design.New(c, "a bed"), c, design.Edit{Bed: "b1", Field: "board", Value: "2x6"},
+			design.Edit{Bed: "b1", Field: eachKey, Value: n})
+		if err == nil || !strings.Contains(err.Error(), "from 1 to 5") {
+			t.Errorf("%s in a 2x6: %v", n, err)
+		}
+	}
+}
