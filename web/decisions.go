@@ -38,7 +38,7 @@ type decisionView struct {
 type elsewhere struct{ Label, Of string }
 
 func (s *Server) decisions(c *gin.Context) {
-	p, b, ok := s.toPrint(c, "bed")
+	p, b, ok := s.toPrint(c, "log")
 	if !ok {
 		return
 	}

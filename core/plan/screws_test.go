@@ -19,8 +19,8 @@ import (
 //     a course and at 2 mid posts one: (8 + 2) x 2 = 20 joints of 3 screws.
 //   - plain box, one 2x12 high, one tie: 4 corners of 3 lags and washers; a cleat at both
 //     ends of the tie, 5 screws of 2 1/2 in to the side and 3 of 3 in from the tie.
-//   - staked, 3 courses of 1x6, 2 stakes between the corners of each side and 1 of each
-//     end: (8 + 4 + 2) x 3 = 42 joints of 2.
+//   - staked, 3 courses of 1x6, a stake between the corners of each side, none of the
+//     ends: (8 + 2) x 3 = 30 joints of 2.
 //   - planter on feet, 30 x 14 in: 4 legs, 2 boards, 2 courses, 16 joints, 8 of the lowest
 //     boards of 5 and 8 of 2, 56; ledgers
 //     of 27 in every 6 in (150 mm, 5.9): 27 / 5.9 = 5 stretches, 6 screws, of 11 in 3, two
@@ -38,7 +38,7 @@ func TestScrewsOfSixDesigns(t *testing.T) {
 	}{
 		{"boarded", nil, map[string]int{"deck-10-3-1_2": 60}},
 		{"plain-box", nil, map[string]int{"lag-5_16-4": 12, "washer-5_16": 12, "deck-9-2-1_2": 10, "deck-9-3": 6}},
-		{"staked", nil, map[string]int{"deck-8-2": 84}},
+		{"staked", nil, map[string]int{"deck-8-2": 60}},
 		{"footed", []string{"30 in", "14 in", "7 1/2 in"}, map[string]int{"deck-8-1-5_8": 98, "deck-8-1": 20}},
 		{"legged", []string{"48 in", "24 in", "9 in"}, map[string]int{"deck-10-3-1_2": 72, "deck-8-2-1_2": 24,
 			"deck-9-3": 32}},

@@ -13,7 +13,7 @@ import (
 
 // standsFor is the soil behind boards up to which closed boxes with posts or stakes in mid
 // side have stood for years, whatever is reckoned: about 14 in (common practice).
-const standsFor = 14 * measure.Inch
+const standsFor = strength.StoodFor
 
 // beyond is by how much more than what stands for years something is loaded before it is
 // said to be more than has been seen (common practice: half as much again).

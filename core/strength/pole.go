@@ -74,3 +74,7 @@ func (p Pole) Holds(bends float64) float64 {
 	}
 	return lo
 }
+
+// StoodFor is the depth of soil with which closed boxes on stakes and posts have stood for years,
+// whatever the ground is reckoned to hold: 14 in, 350 mm (common practice).
+const StoodFor = 14 * measure.Inch

@@ -276,6 +276,7 @@ var shapedBy = map[frame.PartKind][]string{
 	frame.SideBoard: {"length", "board", "species", "corners"}, frame.EndBoard: {"width", "board", "species", "corners"},
 	frame.CornerPost: {"post", "post_below_rim", "post_in_ground"}, frame.MidPost: {"mid_posts", "mid_in_ground", "post"},
 	frame.Stake: {
+		stakeKey,
 		"stakes",
 		"end_stakes",
 		"stake_in_ground",

@@ -31,8 +31,8 @@ var stakedFrame = System{
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    30,
-				Help: "auto sets as many as the boards need, and one at least every 4 ft (1.2 m) (common" +
-					" practice) unless the boards bear more.",
+				Help: "auto sets one every 4 ft (1.2 m) along thin boards with up to about 14 in (350 mm) of soil, as" +
+					" people build them (common practice); more where the soil is deeper, as many as thick boards need.",
 			},
 			{
 				Key:     "end_stakes",
@@ -41,6 +41,15 @@ var stakedFrame = System{
 				Kind:    design.NumberField,
 				Default: design.Auto,
 				Most:    30,
+			},
+			{
+				Key:     stakeKey,
+				Label:   "Stakes of",
+				Stage:   design.AtFrame,
+				Kind:    design.ChoiceField,
+				Default: usualStake,
+				Help:    "Thicker ones bend less, and press on more ground.",
+				Offer:   stakesOffered,
 			},
 			{
 				Key:     "stake_in_ground",
@@ -78,6 +87,33 @@ func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
 	return catalog.Profile{}, fmt.Errorf("stakes: %w", catalog.ErrNotSold)
 }
 
+// What stakes are of: what is sold for stakes, or a square post, pointed.
+const (
+	stakeKey   = "stake_of"
+	usualStake = "stake"
+)
+
+func stakesOffered(cat *catalog.Catalog, _ design.Bed) []design.Choice {
+	var list []design.Choice
+	if stake, err := stakeProfile(cat); err == nil {
+		list = append(list, design.Choice{Value: usualStake, Label: stake.Name, Note: "really " + stake.Actual})
+	}
+	for _, p := range cat.Profiles {
+		if p.Kind == catalog.Post && p.Width == p.Thickness {
+			list = append(list, design.Choice{Value: p.ID, Label: p.Name, Note: "really " + p.Actual})
+		}
+	}
+	return list
+}
+
+// stakeOf is what a bed's stakes are of.
+func stakeOf(bed design.Bed, cat *catalog.Catalog) (catalog.Profile, error) {
+	if own := bed.Options[stakeKey]; own != usualStake && own != "" {
+		return cat.Profile(own)
+	}
+	return stakeProfile(cat)
+}
+
 // startStaked takes the thinnest board of the timber that lasts, and the
 // region's round figures.
 func startStaked(cat *catalog.Catalog, b *design.Bed) {
@@ -110,7 +146,7 @@ func takeWalls(board catalog.Profile, cat *catalog.Catalog, b *design.Bed) {
 
 func checkStaked(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
-	stake, err := stakeProfile(cat)
+	stake, err := stakeOf(b, cat)
 	if err != nil {
 		refuse("system", "%v", err)
 		return
@@ -153,7 +189,7 @@ func checkStaked(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 const everyFourFeet = 4 * measure.Foot
 
 func buildStaked(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	stake, err := stakeProfile(cat)
+	stake, err := stakeOf(bed, cat)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -257,17 +293,21 @@ func (s *staked) plant() {
 	)
 }
 
-// between is the number of stakes asked for between two corners, or the fewest
-// that hold; where the boards would bear more than 4 ft, one for every 4 ft is
-// the rule only for boards that bend.
+// between is the number of stakes asked for between two corners. Of thin boards with no more
+// soil than closed boxes have stood with for years it is one for every 4 ft, as people build
+// them (six for a bed of 8 by 4 ft; common practice), and what they bow is told; of others the
+// fewest that hold.
 func (s *staked) between(field string, length measure.Length) int {
 	if n, ok := s.bed.OptionCount(field); ok {
 		return n
 	}
-	n := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.wide(1), Soil: s.bed.Soil,
-		Species: s.species, Fluid: strength.Giving}, length)
-	if s.board.Thickness < 38*measure.Millimetre {
-		n = max(n, int((length-1)/everyFourFeet))
+	n := int((length - 1) / everyFourFeet)
+	if thin := s.board.Thickness < 38*measure.Millimetre; !thin || s.bed.Soil > strength.StoodFor {
+		needed := strength.MidSupports(strength.Side{Thickness: s.board.Thickness, Width: s.wide(1), Soil: s.bed.Soil,
+			Species: s.species, Fluid: strength.Giving}, length)
+		if n = max(n, needed); !thin {
+			n = needed
+		}
 	}
 	return min(n, max(0, int((length-s.stake.Width)/(s.stake.Width+betweenPosts))))
 }

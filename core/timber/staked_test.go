@@ -55,3 +55,23 @@ func TestStakedByHand(t *testing.T) {
 		}
 	}
 }
+
+// By hand: stakes of 4x4 are 3 1/2 in square, pointed and driven like any other; four corners
+// and one between on each long side of 8 ft are six.
+func TestStakesOfPosts(t *testing.T) {
+	f, _ := build(t, "us", set("system", "staked"), set("length", "96 in"), set("width", "48 in"), set("soil", "9 in"),
+		set(stakeKey, "4x4"))
+	n := 0
+	for _, p := range f.Parts {
+		if p.Kind != frame.Stake {
+			continue
+		}
+		n++
+		if p.Profile != "4x4" || p.Width != 7*in/2 || p.Ends[0] != frame.Pointed && p.Ends[1] != frame.Pointed {
+			t.Errorf("%s is of %s, %v wide, ends %v", p.ID, p.Profile, p.Width, p.Ends)
+		}
+	}
+	if n != 6 {
+		t.Errorf("%d stakes", n)
+	}
+}
