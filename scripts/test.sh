@@ -34,4 +34,4 @@ CGO_ENABLED=1 go test -race -short ./core/...
 echo "go test, all but the pages"
 go test -count=1 $(go list ./... | grep -v '/web$')
 echo "go test, the pages, with the machine to themselves"
-go test -count=1 ./web
+go test -count=1 -timeout 18m ./web
