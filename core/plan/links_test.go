@@ -71,7 +71,7 @@ func TestEveryLoadReachesTheGround(t *testing.T) {
 func furnished(r *rand.Rand, d design.Design, shop plan.Shop) design.Design {
 	any := func(list ...string) string { return list[r.IntN(len(list))] }
 	for _, e := range []design.Edit{set("legs", any("inside", "outside", "wall")), set("floor", any("level", "sloped",
-		"v")), set("floor_of", any("boards", "sheet")),
+		"v")), set("floor_of", any("boards", "sheet", "picket", "1x6", "100x38")),
 		set("beams", any("auto", "0", "1", "2")), set("apron", any("no", "yes")), set("straps", any("two", "none")),
 		set("spanners", any("auto", "0", "2")),
 		set("holds", any("pots", "bags")), set("cross_ties", any("none", "1", "2")), set("bench", any("none", "front")),

@@ -66,13 +66,7 @@ var leggedPlanter = System{
 				Kind:    design.ChoiceField,
 				Default: floorBoards,
 				Idle:    onlyLevel,
-				Offers: []design.Choice{
-					{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
-					{
-						Value: floorSheet,
-						Label: "plywood sheet",
-						Note:  "few cuts, stiff; needs drain holes and sealed edges",
-					}},
+				Offer:   floorsOffered,
 			},
 			{
 				Key:     "floor_rise",
@@ -212,11 +206,26 @@ func railFor(cat *catalog.Catalog, species string) (catalog.Profile, error) {
 	return best, nil
 }
 
-// slatFor is what a level floor is of: the walls' boards, or the sheet that is
+// floorsOffered are the walls' boards, the sheet, and every other board that is sold, pickets
+// too: whether they bear the soil is looked at like any floor.
+func floorsOffered(cat *catalog.Catalog, b design.Bed) []design.Choice {
+	list := []design.Choice{
+		{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
+		{Value: floorSheet, Label: "plywood sheet", Note: "few cuts, stiff; needs drain holes and sealed edges"}}
+	for _, p := range cat.Profiles {
+		if p.Kind == catalog.Board && p.ID != b.Board && len(cat.OffersOf(p.ID, design.SpeciesFor(cat, p.ID, b.Species))) > 0 {
+			list = append(list, design.Choice{Value: p.ID, Label: "slats of " + p.Name, Note: "really " + p.Actual})
+		}
+	}
+	return list
+}
+
+// slatFor is what a level floor is of: the walls' boards, other boards, or the sheet that is
 // sold.
 func slatFor(b design.Bed, cat *catalog.Catalog, board catalog.Profile) catalog.Profile {
+	of := b.Options["floor_of"]
 	for _, p := range cat.Profiles {
-		if b.Options["floor_of"] == floorSheet && b.Options["floor"] == floorLevel && isSheet(p) {
+		if b.Options["floor"] == floorLevel && (of == floorSheet && isSheet(p) || of == p.ID) {
 			return p
 		}
 	}

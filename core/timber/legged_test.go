@@ -233,3 +233,30 @@ func TestVFloorGeometry(t *testing.T) {
 		t.Errorf("%v deep", c.Depth())
 	}
 }
+
+// By hand: pickets of 5 1/2 in as slats across 48 in; every slat is one, and lies on both ledgers.
+func TestSlatsOfPickets(t *testing.T) {
+	f, _ := build(t, "us", set("system", "legged"), set("length", "48 in"), set("width", "24 in"), set("soil", "9 in"),
+		set("floor_of", "picket"))
+	n := 0
+	for _, p := range f.Parts {
+		if p.Kind != frame.Slat {
+			continue
+		}
+		if n++; p.Profile != "picket" || p.Eared {
+			t.Errorf("%s is of %s, eared %v", p.ID, p.Profile, p.Eared)
+		}
+		on := 0
+		for _, j := range f.Joints {
+			if j.Kind == frame.SlatLedger && j.Parts[0] == p.ID {
+				on++
+			}
+		}
+		if on < 2 {
+			t.Errorf("%s lies on %d", p.ID, on)
+		}
+	}
+	if n != 9 { // two ripped to 3 1/2 in beside the legs; 41 in between take seven and gaps of 1/4 in
+		t.Errorf("%d slats", n)
+	}
+}
