@@ -30,6 +30,7 @@ var without = map[string]string{
 	"soil":           "A plinth holds none.",
 	"boards_high":    "Tiers, sleepers and carriers are as high as their own decisions say; blocks come by the course.",
 	"screws_each":    "Tiers, sleepers and carriers hang on their own joints; blocks have none.",
+	"top_board":      "As the boards high.",
 	"ripped":         "A sleeper is not ripped by hand, tiers are alike, a carrier has one board; blocks are no wood.",
 	"unit":           "Only what is built of blocks.",
 	"bury":           "Only what is laid or cast.",

@@ -87,7 +87,8 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		set("boards_high", []string{"auto", "auto", "auto", "1", "2", "3"}[own.IntN(6)]),
 		set("screws_each", []string{"auto", "auto", "1", "2", "5"}[own.IntN(5)]),
 		set("outside:soil", []string{"x", "x", "14 in", "400 mm"}[own.IntN(4)]),
-		set("outside:width", []string{"x", "x", "3'", "900 mm"}[own.IntN(4)])} {
+		set("outside:width", []string{"x", "x", "3'", "900 mm"}[own.IntN(4)]),
+		set("top_board", []string{"same", "same", "same", "2x6", "2x8", "150x50"}[own.IntN(6)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}

@@ -66,7 +66,7 @@ func checkBench(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	board, _ := cat.Profile(b.Board)
 	seat := b.OptionLength("bench_height")
-	walls := high(rowsFor(b, board, 0))
+	walls := high(rowsFor(b, cat, board, 0))
 	if least, most := 250*measure.Millimetre, min(600*measure.Millimetre,
 		walls+rail.Thickness+rail.Width/2); seat < least ||
 		seat > most {

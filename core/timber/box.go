@@ -115,7 +115,7 @@ func carcassOf(
 	}
 	c.outLength = c.inLength + 2*c.board.Thickness
 	c.outWidth = c.inWidth + 2*c.board.Thickness
-	c.rows = rowsFor(bed, c.board, floor)
+	c.rows = rowsFor(bed, cat, c.board, floor)
 	c.lift, c.floor, c.between = lift, lift+floor, between
 	c.rim = lift + high(c.rows)
 	return c, nil
@@ -212,7 +212,7 @@ func (b *box) course(r *run, course int, cuts []measure.Length) {
 	var ids []string
 	for k := 0; k <= len(cuts); k++ {
 		hi := r.hi
-		p := b.part(b.board, r.kind, fmt.Sprintf("%s%s, course %d", b.tier, r.name, course))
+		p := b.part(b.rows[course-1].board, r.kind, fmt.Sprintf("%s%s, course %d", b.tier, r.name, course))
 		p.ID = b.id("%s.%d", r.key, course)
 		if len(cuts) > 0 {
 			p.ID += string(rune('a' + k%26))

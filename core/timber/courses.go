@@ -21,6 +21,9 @@ const (
 	highKey   = "boards_high"
 	rippedKey = "ripped"
 	eachKey   = "screws_each"
+	topKey    = "top_board"
+
+	topSame = "same"
 
 	ripNone   = "none"
 	ripTop    = "top"
@@ -41,6 +44,9 @@ var heightFields = []design.Field{
 	{Key: highKey, Label: "Boards high", Stage: design.AtFrame, Kind: design.NumberField, Default: design.Auto, Most: 12,
 		Help: "auto: as many as the soil and what stands above it need. A number of whole boards decides the" +
 			" depth of the soil."},
+	{Key: topKey, Label: "Top course of", Stage: design.AtFrame, Kind: design.ChoiceField, Default: topSame,
+		Help:  "A board of another width, as thick as the others, may come nearer to the height you want than one more.",
+		Offer: topsOffered},
 	{Key: rippedKey, Label: "Ripped to height", Stage: design.AtFrame, Kind: design.ChoiceField, Default: ripNone,
 		Help: "Whole boards are often higher than the soil needs. A ripped one ends the walls just where you want them.",
 		Offers: []design.Choice{
@@ -80,16 +86,64 @@ func (b *box) saidEach() {
 }
 
 // row is one course of a wall: its lower and upper edge above the lowest.
-type row struct{ from, to measure.Length }
+type row struct {
+	from, to measure.Length
+	board    catalog.Profile
+}
 
 func (r row) tall() measure.Length { return r.to - r.from }
 
+// topsOffered are the walls' boards, and others as thick that are sold in the bed's timber.
+func topsOffered(cat *catalog.Catalog, b design.Bed) []design.Choice {
+	list := []design.Choice{{Value: topSame, Label: "the same boards"}}
+	board, err := cat.Profile(b.Board)
+	for _, p := range cat.Profiles {
+		if err == nil && p.Kind == board.Kind && p.Thickness == board.Thickness && p.Width != board.Width &&
+			cat.Sold(p.ID, b.Species) {
+			list = append(list, design.Choice{Value: p.ID, Label: p.Name, Note: "really " + p.Actual})
+		}
+	}
+	return list
+}
+
+// topOf is what the top course is of, and whether it is other than the rest.
+func topOf(bed design.Bed, cat *catalog.Catalog, board catalog.Profile) (catalog.Profile, bool) {
+	if own := bed.Options[topKey]; own != "" && own != topSame {
+		if p, err := cat.Profile(own); err == nil && p.Thickness == board.Thickness {
+			return p, true
+		}
+	}
+	return board, false
+}
+
+// coursesUp is how many courses reach a height, the topmost of another board; there is always
+// one below that.
+func coursesUp(tall measure.Length, board, top catalog.Profile, other bool) int {
+	if !other {
+		return max(1, coursesFor(tall, board))
+	}
+	return 1 + max(1, coursesFor(tall-top.Width, board))
+}
+
 // rowsFor are the courses of a bed's walls whose soil lies so far above their lower edge.
-func rowsFor(bed design.Bed, board catalog.Profile, floor measure.Length) []row {
+func rowsFor(bed design.Bed, cat *catalog.Catalog, board catalog.Profile, floor measure.Length) []row {
 	want := floor + bed.Soil + bed.Freeboard
+	top, other := topOf(bed, cat, board)
 	n, said := bed.OptionCount(highKey)
 	if !said || n < 1 {
-		n = max(1, coursesFor(want, board))
+		n = coursesUp(want, board, top, other)
+	}
+	var rows []row
+	for i := range n {
+		r := row{board: board, to: board.Width}
+		if i == n-1 {
+			r = row{board: top, to: top.Width}
+		}
+		rows = append(rows, r)
+	}
+	spare := -want
+	for _, r := range rows {
+		spare += r.to
 	}
 	ripped := -1
 	switch bed.Options[rippedKey] {
@@ -98,15 +152,13 @@ func rowsFor(bed design.Bed, board catalog.Profile, floor measure.Length) []row 
 	case ripLowest:
 		ripped = 0
 	}
-	var rows []row
+	if ripped >= 0 && spare > 0 && spare < rows[ripped].to {
+		rows[ripped].to -= spare
+	}
 	at := measure.Length(0)
-	for i := range n {
-		tall := board.Width
-		if rest := want - board.Width*measure.Length(n-1); i == ripped && rest > 0 {
-			tall = min(tall, rest)
-		}
-		rows = append(rows, row{at, at + tall})
-		at += tall
+	for i := range rows {
+		rows[i].from, rows[i].to = at, at+rows[i].to
+		at = rows[i].to
 	}
 	return rows
 }
@@ -133,7 +185,7 @@ func stacked(s design.System, floor floorOf) design.System {
 		if !said || n < 1 || err != nil || b.Options[rippedKey] != ripNone {
 			return
 		}
-		if soil := board.Width*measure.Length(n) - floor(*b, cat) - b.Freeboard; soil > 0 {
+		if soil := high(rowsFor(*b, cat, board, floor(*b, cat))) - floor(*b, cat) - b.Freeboard; soil > 0 {
 			b.Soil = soil
 		}
 	}
@@ -149,7 +201,7 @@ func stacked(s design.System, floor floorOf) design.System {
 	s.Check = func(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		board, err := cat.Profile(b.Board)
 		if err == nil {
-			checkHeight(b, cat.Precision(cat.Habits), board, floor(b, cat), refuse)
+			checkHeight(b, cat, board, floor(b, cat), refuse)
 		}
 		check(b, cat, refuse)
 	}
@@ -157,8 +209,9 @@ func stacked(s design.System, floor floorOf) design.System {
 }
 
 func checkHeight(
-	b design.Bed, p measure.Precision, board catalog.Profile, floor measure.Length, refuse design.Refuse,
+	b design.Bed, cat *catalog.Catalog, board catalog.Profile, floor measure.Length, refuse design.Refuse,
 ) {
+	p := cat.Precision(cat.Habits)
 	if each, said := b.OptionCount(eachKey); said && (each < 1 || measure.Length(each+1)*apart > board.Width) {
 		refuse(eachKey, "from 1 to %d stand in a board %s wide without splitting it; auto works", max(1,
 			int(board.Width/apart)-1), p.Short(board.Width))
@@ -169,32 +222,45 @@ func checkHeight(
 		return
 	}
 	want := floor + b.Soil + b.Freeboard
+	top, other := topOf(b, cat, board)
+	need := coursesUp(want, board, top, other)
+	if other && said && n < 2 {
+		refuse(topKey, "one board high there is no other course below it; the same boards work, or two boards")
+		return
+	}
+	whole := board.Width*measure.Length(need-1) + top.Width
 	if b.Options[rippedKey] == ripNone {
-		if said && board.Width*measure.Length(n) < want {
+		if all := board.Width*measure.Length(n-1) + top.Width; said && all < want {
 			refuse(highKey, "walls of %s make %s, and %s of soil needs %s; auto, or %d works", measure.Count(n, "board"),
-				p.Feet(board.Width*measure.Length(n)), p.Feet(b.Soil), p.Feet(want), coursesFor(want, board))
+				p.Feet(all), p.Feet(b.Soil), p.Feet(want), need)
 		}
 		return
 	}
-	if said && n != coursesFor(want, board) {
+	if said && n != need {
 		refuse(highKey, "with a ripped board the height is what the soil needs, %s, which is %s; auto works", p.Feet(want),
-			measure.Count(coursesFor(want, board), "board"))
+			measure.Count(need, "board"))
 		return
 	}
-	whole := board.Width * measure.Length(coursesFor(want, board)-1)
-	least := leastRip
-	if b.Cap != design.NoCap && b.Options[rippedKey] == ripTop {
-		least = underCap
-	}
-	if rest := want - whole; rest < min(least, board.Width) {
-		more := p.AtLeast(whole + least - floor - b.Freeboard)
-		if whole == 0 {
-			refuse(rippedKey, "a board of %s is too narrow to screw: %s of soil or more works", p.Short(rest), more)
-			return
+	ripped, least := board, leastRip
+	if b.Options[rippedKey] == ripTop {
+		ripped = top
+		if b.Cap != design.NoCap {
+			least = underCap
 		}
-		refuse(rippedKey, "a course of %s is too narrow to rip and to screw: %s of soil makes whole boards, %s or more"+
-			" leaves enough to rip", p.Short(rest), p.Feet(whole-floor-b.Freeboard), more)
 	}
+	rest := ripped.Width - (whole - want)
+	if rest >= min(least, ripped.Width) {
+		return
+	}
+	below := whole - ripped.Width
+	more := p.AtLeast(below + least - floor - b.Freeboard)
+	if below == 0 || rest <= 0 {
+		refuse(rippedKey, "nothing to screw would be left of a %s; %s of soil or more works, or whole boards",
+			ripped.Name, more)
+		return
+	}
+	refuse(rippedKey, "a course of %s is too narrow to rip and to screw: %s of soil makes whole boards, %s or more"+
+		" leaves enough to rip", p.Short(rest), p.Feet(below-floor-b.Freeboard), more)
 }
 
 // wide is how wide a course's boards are.

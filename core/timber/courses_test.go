@@ -9,8 +9,10 @@ import (
 	"chamfer/core/measure"
 )
 
-// By hand: 12 in of soil and 1 in above it are 13 in. Two whole 2x8, really 7 1/4 in, are 14 1/2;
-// with one of them ripped to 5 3/4 in they are 13. Two boards, said, hold 13 1/2 in of soil.
+// By hand: a 2x8 with a 2x6 on it, 5 1/2 in, is 12 3/4 in high, enough for 11 in of soil; with a
+// 2x10, 9 1/4 in, it is 16 1/2 in and holds 15 1/2. 12 in of soil and 1 in above it are 13.
+// Two whole 2x8, really 7 1/4 in, are 14 1/2; with one of them ripped to 5 3/4 in they are 13. Two
+// boards, said, hold 13 1/2 in of soil.
 func TestHeights(t *testing.T) {
 	const eighth = in / 8
 	rim := func(edits ...design.Edit) (measure.Length, []measure.Length, measure.Length) {
@@ -37,6 +39,10 @@ func TestHeights(t *testing.T) {
 		{"top ripped", []design.Edit{set("soil", "12 in"), set(rippedKey, ripTop)}, 13 * in, whole, 13*in - whole, 12 * in},
 		{"lowest ripped", []design.Edit{set("soil", "12 in"), set(rippedKey, ripLowest)}, 13 * in, 13*in - whole, whole,
 			12 * in},
+		{"top of 2x6", []design.Edit{set("soil", "11 in"), set(topKey, "2x6")}, whole + 5*in + in/2, whole, 5*in + in/2,
+			11 * in},
+		{"two said, top of 2x10", []design.Edit{set(highKey, "2"), set(topKey, "2x10")}, whole + 9*in + in/4, whole,
+			9*in + in/4, whole + 8*in + in/4},
 		{"two boards said", []design.Edit{set(highKey, "2")}, 2 * whole, whole, whole, 2*whole - in},
 	} {
 		high, wide, soil := rim(c.edits...)

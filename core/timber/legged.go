@@ -213,7 +213,8 @@ func floorsOffered(cat *catalog.Catalog, b design.Bed) []design.Choice {
 		{Value: floorBoards, Label: "slats", Note: "the walls' boards; water runs off between them"},
 		{Value: floorSheet, Label: "plywood sheet", Note: "few cuts, stiff; needs drain holes and sealed edges"}}
 	for _, p := range cat.Profiles {
-		if p.Kind == catalog.Board && p.ID != b.Board && len(cat.OffersOf(p.ID, design.SpeciesFor(cat, p.ID, b.Species))) > 0 {
+		if p.Kind == catalog.Board && p.ID != b.Board &&
+			len(cat.OffersOf(p.ID, design.SpeciesFor(cat, p.ID, b.Species))) > 0 {
 			list = append(list, design.Choice{Value: p.ID, Label: "slats of " + p.Name, Note: "really " + p.Actual})
 		}
 	}
@@ -234,12 +235,14 @@ func slatFor(b design.Bed, cat *catalog.Catalog, board catalog.Profile) catalog.
 
 // leggedSize is what the walls take: how high their lower edge stands, and how
 // far above it the soil is deepest.
-func leggedSize(b design.Bed, board, rail, slat catalog.Profile) (lift, floor measure.Length) {
+func leggedSize(
+	b design.Bed, cat *catalog.Catalog, board, rail, slat catalog.Profile,
+) (lift, floor measure.Length) {
 	floor = rail.Width + slat.Thickness
 	if b.Options["floor"] != floorLevel {
 		floor = newIncline(b, board, rail).low()
 	}
-	walls := high(rowsFor(b, board, floor))
+	walls := high(rowsFor(b, cat, board, floor))
 	return b.OptionLength("height") - walls, floor
 }
 
@@ -250,7 +253,7 @@ func leggedFloor(bed design.Bed, cat *catalog.Catalog) measure.Length {
 	if err != nil || err2 != nil {
 		return 0
 	}
-	_, floor := leggedSize(bed, board, rail, slatFor(bed, cat, board))
+	_, floor := leggedSize(bed, cat, board, rail, slatFor(bed, cat, board))
 	return floor
 }
 
@@ -311,7 +314,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if b.Options["apron"] == "yes" {
 		under += board.Width
 	}
-	if lift, _ := leggedSize(b, board, rail, slatFor(b, cat, board)); lift < under {
+	if lift, _ := leggedSize(b, cat, board, rail, slatFor(b, cat, board)); lift < under {
 		refuse("height", "at %s the floor would be on the ground: with this soil and these boards from %s works",
 			p.Feet(b.OptionLength("height")), p.Feet(b.OptionLength("height")-lift+under))
 	}
@@ -319,7 +322,7 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if b.Options["legs"] == legsInWall {
 		intrude = max(0, leg.Width-board.Thickness)
 	}
-	lift, _ := leggedSize(b, board, rail, slatFor(b, cat, board))
+	lift, _ := leggedSize(b, cat, board, rail, slatFor(b, cat, board))
 	checkHold(b, lift-castersUnder(b, cat), intrude, rail.Thickness, p, refuse)
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
 		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.AtLeast(least))
@@ -351,7 +354,7 @@ func buildLegged(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	slat := slatFor(bed, cat, board)
-	lift, floor := leggedSize(bed, board, rail, slat)
+	lift, floor := leggedSize(bed, cat, board, rail, slat)
 	between := measure.Length(0)
 	if bed.Options["legs"] == legsInWall {
 		between = leg.Width

@@ -90,7 +90,7 @@ func startPlainBox(cat *catalog.Catalog, b *design.Bed) {
 func checkPlainBox(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	p := cat.Precision(cat.Habits)
-	if len(rowsFor(b, board, 0)) > 1 {
+	if len(rowsFor(b, cat, board, 0)) > 1 {
 		refuse(
 			"soil",
 			"a plain box is one board high, and %s holds %s of soil with %s above it; a wider board or a boarded"+
