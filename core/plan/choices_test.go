@@ -46,9 +46,8 @@ var without = map[string]string{
 // it is explained.
 func TestChoices(t *testing.T) {
 	type row struct {
-		f    design.Field
-		of   []string
-		kind string
+		f  design.Field
+		of []string
 	}
 	var rows []*row
 	cat, err := catalog.ForRegion("us")
