@@ -404,6 +404,8 @@ func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
 			form.Set(field.Key, value)
 		case 9:
 			form.Add("set", oneOf(c, design.FieldsOf(*bed)).Key+"="+value)
+		case 8:
+			form.Set("outside:"+oneOf(c, []string{"length", "width", "soil", "", "x"}), value)
 		case 10:
 			form.Add(
 				"set",
