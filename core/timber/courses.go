@@ -212,9 +212,13 @@ func checkHeight(
 	b design.Bed, cat *catalog.Catalog, board catalog.Profile, floor measure.Length, refuse design.Refuse,
 ) {
 	p := cat.Precision(cat.Habits)
-	if each, said := b.OptionCount(eachKey); said && (each < 1 || measure.Length(each+1)*apart > board.Width) {
+	narrow := board.Width // of any course: a ripped one splits first
+	for _, r := range rowsFor(b, cat, board, floor) {
+		narrow = min(narrow, r.tall())
+	}
+	if each, said := b.OptionCount(eachKey); said && (each < 1 || measure.Length(each+1)*apart > narrow) {
 		refuse(eachKey, "from 1 to %d stand in a board %s wide without splitting it; auto works", max(1,
-			int(board.Width/apart)-1), p.Short(board.Width))
+			int(narrow/apart)-1), p.Short(narrow))
 	}
 	n, said := b.OptionCount(highKey)
 	if said && n < 1 {

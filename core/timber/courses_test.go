@@ -110,7 +110,18 @@ func TestFixingsSaid(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, n := range []string{"0", "8"} { // 5 1/2 in take six
+	// A course ripped to 3 1/4 in takes three, whatever the whole boards below it take.
+	_, err = design.Apply(design.New(c, "a bed"), c, set("soil", "9 1/2 in"), set(rippedKey, ripTop), set(eachKey, "5"))
+	if err == nil || !strings.Contains(err.Error(), "from 1 to 3") {
+		t.Errorf("5 in a ripped course: %v", err)
+	}
+	f, _ := build(t, "us", set("system", "pieced"), set(topKey, "2x6"), set("soil", "11 in"))
+	for _, p := range f.Pieced {
+		if part, ok := f.Part(p.Parts[0]); !ok || part.Profile != p.Profile {
+			t.Errorf("course %d is pieced of %s, and is of %s", p.Course, p.Profile, part.Profile)
+		}
+	}
+	for _, n := range []string{"0", "8"} { // 5 1/2 in take five
 		_, err := design.Apply(design.New(c, "a bed"), c, design.Edit{Bed: "b1", Field: "board", Value: "2x6"},
 			design.Edit{Bed: "b1", Field: eachKey, Value: n})
 		if err == nil || !strings.Contains(err.Error(), "from 1 to 5") {

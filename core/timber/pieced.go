@@ -184,7 +184,7 @@ func pieces(bed design.Bed, cat *catalog.Catalog) *boarded {
 			run := frame.Pieced{
 				Side:    r.key,
 				Course:  course + 1,
-				Profile: x.board.ID,
+				Profile: x.rows[course].board.ID,
 				Species: x.species.ID,
 				Length:  hi - lo,
 				Least:   shortestPiece,
