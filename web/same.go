@@ -16,61 +16,28 @@ type sameView struct {
 	Vain   bool // they cannot be built so
 }
 
-// same sees what of the bed in hand is other than it was before, and which beds could have it
-// likewise. Names and numbers are a bed's own.
+// same offers what of the bed in hand is other than it was before to the beds that could have
+// it likewise.
 func (b *benchPage) same(before design.Design) {
-	now := b.Plan.Design
-	bed, err := now.Bed(b.Bed)
-	was, err2 := before.Bed(b.Bed)
-	if err != nil || err2 != nil || len(now.Beds) < 2 {
+	bed, err := b.Plan.Design.Bed(b.Bed)
+	if err != nil {
 		return
 	}
-	pr, cat := b.Plan.Shop.Precision(), b.Plan.Shop.Catalog
-	var edits []design.Edit
-	var said []string
-	beds := map[string]bool{}
-	for _, f := range design.FieldsOf(*bed) {
-		value := b.valueOf(f, *bed)
-		if _, had := design.FieldOf(*was, f.Key); !had || value == b.valueOf(f, *was) || f.Whole || f.Key == "name" ||
-			f.Key == "count" {
-			continue
-		}
-		any := false
-		for _, other := range now.Beds {
-			theirs, has := design.FieldOf(other, f.Key)
-			e := design.Edit{Bed: other.ID, Field: f.Key, Value: value}
-			if !has || other.ID == bed.ID || b.valueOf(theirs, other) == value {
-				continue
-			}
-			if _, err := design.Apply(now, cat, append(edits[:len(edits):len(edits)], e)...); err == nil {
-				edits, any, beds[other.ID] = append(edits, e), true, true
-			}
-		}
-		if any {
-			text := f.Text(*bed, pr)
-			for _, ch := range f.Choices(cat, *bed) {
-				if ch.Value == text {
-					text = ch.Label
-				}
-			}
-			said = append(said, strings.ToLower(f.Label)+" "+text)
-		}
-	}
+	edits, of := design.Likewise(b.Plan.Design, before, b.Bed, b.Plan.Shop.Catalog)
 	if len(edits) == 0 {
 		return
 	}
-	v := &sameView{Label: "Likewise for " + measure.Count(len(beds), "bed") + " more" + ": " + strings.Join(said, ", ")}
+	v := &sameView{}
+	beds := map[string]bool{}
 	for _, e := range edits {
+		beds[e.Bed] = true
 		v.Set = append(v.Set, e.Bed+">"+e.Field+"="+e.Value)
 	}
+	var said []string
+	for _, f := range of {
+		said = append(said, strings.ToLower(f.Label)+" "+b.decision(f, *bed).Now)
+	}
+	v.Label = "Likewise for " + measure.Count(len(beds), "bed") + " more: " + strings.Join(said, ", ")
 	b.ask(func(o plan.Outcome) { v.Effect, v.Vain = effect(o.Changes), o.Err != nil }, edits...)
 	b.Same = v
-}
-
-// valueOf is what a decision says, exactly.
-func (b *benchPage) valueOf(f design.Field, bed design.Bed) string {
-	if f.Kind == design.LengthField {
-		return f.LengthOf(bed).String()
-	}
-	return f.Text(bed, b.Plan.Shop.Precision())
 }
