@@ -35,11 +35,8 @@ func (b *benchPage) outsides(no refused) {
 		if kept {
 			b.Outer, v.Help = true, "As you said; it stays. Empty it, and it follows again."
 		}
-		v.Was = v.Text
-		if typed, ok := no.values[v.Key]; ok {
-			v.Text, v.Error = typed, no.why(v.Key)
-			b.Outer = b.Outer || v.Error != ""
-		}
+		no.fill(&v)
+		b.Outer = b.Outer || v.Error != ""
 		b.Outsides = append(b.Outsides, v)
 	}
 }

@@ -181,6 +181,16 @@ func (n refused) why(key string) string {
 	return r
 }
 
+// fill puts what was typed and refused back into its field; Was stays what is stored, so
+// that the same words sent again are refused again and not taken for no change.
+func (n refused) fill(v *fieldView) {
+	v.Was = v.Text
+	if typed, ok := n.values[v.Key]; ok {
+		v.Text = typed
+	}
+	v.Error = n.why(v.Key)
+}
+
 // untold puts the reasons whose fields are not on this page above everything, in order.
 func (b *benchPage) untold(no refused) {
 	for _, key := range slices.Sorted(maps.Keys(no.reasons)) {
@@ -378,10 +388,7 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 			v.Unit = "millimetres unless you write a unit"
 		}
 	}
-	if typed, ok := no.values[f.Key]; ok {
-		v.Text = typed
-	}
-	v.Error = no.why(f.Key)
+	no.fill(&v)
 	if f.Idle != nil {
 		v.Idle = f.Idle(bed)
 	}
@@ -529,6 +536,11 @@ func (b *benchPage) Had(id string) string {
 	if typed, ok := b.no.values["have:"+id]; ok {
 		return typed
 	}
+	return b.WasThere(id)
+}
+
+// WasThere is how many of a fixing are reckoned with.
+func (b *benchPage) WasThere(id string) string {
 	if n := b.Plan.Design.Have[id]; n > 0 {
 		return strconv.Itoa(n)
 	}

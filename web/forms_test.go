@@ -5,12 +5,14 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"html"
 	"io"
 	"log/slog"
 	"net"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -229,5 +231,38 @@ func TestRevisionsOfForms(t *testing.T) {
 	if page, code := s.post("/p/2/goto", url.Values{"revision": {"99999"}}); code != http.StatusNotFound ||
 		!strings.Contains(page, "no such revision") {
 		t.Errorf("a revision that is not there: status %d", code)
+	}
+}
+
+// What is refused stays in its field, and sent again from the page that says so it is
+// refused again: it is never taken for a field that was not touched.
+func TestRefusedTwice(t *testing.T) {
+	s := newSite(t)
+	was := regexp.MustCompile(`name="was:([^"]+)"\s+value="([^"]*)"`)
+	tried := 0
+	for _, stage := range []string{"site", "bed", "frame", "fixings", "bill"} {
+		page, _ := s.get("/p/2/" + stage)
+		for _, m := range was.FindAllStringSubmatch(page, -1) {
+			key := html.UnescapeString(m[1])
+			if stage == "bill" {
+				key = "price:" + key
+			}
+			if field(key, page) == "" && !strings.Contains(page, `name="`+m[1]+`"`) || key == "plot:fences" ||
+				strings.HasPrefix(key, "plot:passage") {
+				continue // boxes and choices: nothing is typed there
+			}
+			form := url.Values{"bed": {"b1"}, "stage": {stage}, key: {"a few"}, "was:" + m[1]: {m[2]}}
+			for range 2 {
+				tried++
+				answer, code := s.post("/p/2/edit", form)
+				if code != http.StatusUnprocessableEntity || field(key, answer) != "a few" {
+					t.Errorf("%s, %s: %d, its field says %q", stage, key, code, field(key, answer))
+				}
+				form.Set("was:"+m[1], field("was:"+m[1], answer))
+			}
+		}
+	}
+	if tried < 20 {
+		t.Errorf("%d fields tried", tried)
 	}
 }

@@ -186,12 +186,8 @@ func (b *benchPage) sizeField(
 	if own {
 		v.Help = "as you measured it; empty goes back to the size it is sold as"
 	}
-	if typed, ok := no.values[key]; ok {
-		v.Text = typed
-	}
-	if v.Error = no.why(key); v.Error != "" {
-		b.Own = true
-	}
+	no.fill(&v)
+	b.Own = b.Own || v.Error != ""
 	return v
 }
 

@@ -41,10 +41,12 @@ func (b *benchPage) plot(no refused) {
 	v := &plotView{More: l.More, WasFence: strings.Join(l.Plot.Fences, ",")}
 	add := func(f fieldView) {
 		f.ID = "plot-" + strings.TrimPrefix(f.Key, "plot:")
-		if typed, ok := no.values[f.Key]; ok {
-			f.Text = typed
+		for _, ch := range f.Choices {
+			if ch.Checked {
+				f.Text = ch.Value
+			}
 		}
-		f.Error = no.why(f.Key)
+		no.fill(&f)
 		v.Fields = append(v.Fields, f)
 	}
 	add(

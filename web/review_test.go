@@ -61,12 +61,21 @@ func TestSecondLook(t *testing.T) {
 	// Screws that are there go in first; what is no number stays in its field, with the
 	// reason.
 	total := p.figure("total")
+	p.MustEval(`() => {
+		const e = document.getElementById('hand-input')
+		e.value = 'some'
+		e.dispatchEvent(new Event('input', { bubbles: true }))
+	}`)
 	p.saved(func() {
 		p.fill(".have-form input[name^='have:']", "500")
 		p.MustElement(".have-form input[name^='have:']").MustType(input.Enter)
 	})
 	if p.figure("total") == total || !strings.Contains(p.text(".side"), "Yours are enough") {
 		t.Errorf("with 500 there the total is %s, without %s", p.figure("total"), total)
+	}
+	// What is typed and not sent yet outlives every answer that comes before it goes.
+	if typed := p.MustEval(`() => document.getElementById('hand-input').value`).String(); typed != "some" {
+		t.Errorf("two answers later the field being typed in says %q", typed)
 	}
 	p.fill(".have-form input[name^='have:']", "a few")
 	p.MustElement(".have-form input[name^='have:']").MustType(input.Enter)

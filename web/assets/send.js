@@ -49,6 +49,7 @@ async function post(form, extra) {
   const rev = page().querySelector('input[name=rev]')
   if (rev) body.set('rev', rev.value)
   for (const [key, value] of Object.entries(extra || {})) body.set(key, value)
+  const sent = new Map([...form.elements].map((el) => [el, state(el)]))
   const started = performance.now()
   const answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
   const type = answer.headers.get('Content-Type') || ''
@@ -57,17 +58,29 @@ async function post(form, extra) {
     const words = told(html)
     throw words ? new Told(words) : new Error('not a part')
   }
-  put(html)
+  put(html, sent)
   requestAnimationFrame(() => setTimeout(() => {
     page().dataset.painted = String(Math.round(performance.now() - started))
   }))
 }
 
+const state = (el) => el.type === 'checkbox' ? el.checked : el.value
+
+// meant tells which value a field is for: after a change the same box may stand for another.
+const passing = ['rev', 'since', 'view', 'turn', 'tilt', 'acts']
+const meant = (el) => [el.name, el.form?.getAttribute('action'), ...[...el.form?.elements || []].filter((e) =>
+  e.type === 'hidden' && !passing.includes(e.name) && !e.name.startsWith('was:')).map((e) => e.name + e.value)].join(' ')
+
 // put morphs the bench, leaves open what was opened, and brings every field to
-// what the server says, the one being typed in excepted.
-function put(html) {
+// what the server says, but for what has been typed and is not sent yet: that
+// stays, and stays marked, however many answers come before it goes. sent holds
+// what was sent; without it (another address) only the field being typed in stays.
+function put(html, sent) {
   const held = document.activeElement
   const kind = [...page().querySelectorAll('.cut-group')].indexOf(held.closest?.('.longer')?.parentElement)
+  const typed = new Map([...page().querySelectorAll('[data-dirty]')]
+    .filter((el) => sent ? sent.get(el) !== state(el) : el === held).map((el) => [el, meant(el)]))
+  const stays = (el) => typed.has(el) && typed.get(el) === meant(el)
   Alpine.morph(page(), html, {
     updating(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return
@@ -78,12 +91,13 @@ function put(html) {
   })
   const boxes = ['#find', '[type=hidden]', '[type=radio]', '[type=range]', '[type=checkbox]']
   for (const el of page().querySelectorAll('input[value]' + boxes.map((s) => `:not(${s})`).join(''))) {
-    if (el !== held || !el.dataset.dirty) el.value = el.getAttribute('value')
+    if (!stays(el)) el.value = el.getAttribute('value')
   }
   for (const el of page().querySelectorAll('input[type=radio], input[type=checkbox]')) {
-    el.checked = el.hasAttribute('checked')
+    if (!stays(el)) el.checked = el.hasAttribute('checked')
   }
   for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
+  for (const el of typed.keys()) if (stays(el)) el.dataset.dirty = '1'
   // A longer search that has ended takes its buttons away.
   if (kind >= 0 && document.activeElement === document.body) {
     page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
