@@ -69,7 +69,8 @@ const state = (el) => el.type === 'checkbox' ? el.checked : el.value
 // meant tells which value a field is for: after a change the same box may stand for another.
 const passing = ['rev', 'since', 'view', 'turn', 'tilt', 'acts']
 const meant = (el) => [el.name, el.form?.getAttribute('action'), ...[...el.form?.elements || []].filter((e) =>
-  e.type === 'hidden' && !passing.includes(e.name) && !e.name.startsWith('was:')).map((e) => e.name + e.value)].join(' ')
+  e.type === 'hidden' && !passing.includes(e.name) && !e.name.startsWith('was:')).map((e) => e.name + e.value)]
+  .join(' ')
 
 // put morphs the bench, leaves open what was opened, and brings every field to
 // what the server says, but for what has been typed and is not sent yet: that
