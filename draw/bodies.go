@@ -123,9 +123,7 @@ func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 		if !d.standsOn(c) {
 			foot = min(foot, d.foot())
 		}
-		near, far := c.Outline[0], c.Outline[2]
-		if _, ok := part.Body.Within(frame.Point{X: near.U, Y: near.V, Z: foot}, frame.Point{X: far.U, Y: far.V,
-			Z: c.Top}); !ok {
+		if _, ok := c.Takes(part.Body, foot, c.Top); !ok {
 			continue
 		}
 		hidden = true

@@ -112,7 +112,7 @@ func (d *plotDrawing) stand(i int) {
 	}
 	round := slices.ContainsFunc(f.Openings, func(o frame.Opening) bool { return o.Round != nil })
 	if len(f.Units) == 0 || !round {
-		d.poly(wall, rect(f.Outside[0], f.Outside[1]))
+		d.poly(wall, d.put(put, f.Around()))
 	}
 	for _, u := range f.Units { // round ones unit by unit
 		if round && u.Course == 1 {

@@ -119,7 +119,7 @@ func (d *setOut) rect(a, b frame.Spot) []pt {
 // with what is inside left out.
 func (d *setOut) walls() {
 	if d.f.Screwed() {
-		d.poly("d-timber-top", d.rect(d.f.Outside[0], d.f.Outside[1]))
+		d.poly("d-timber-top", d.outline(d.f.Around()))
 		for _, c := range d.f.Cavities {
 			d.poly("d-halo", d.outline(c.Outline))
 		}

@@ -43,6 +43,9 @@ type System struct {
 	// Apart is how far the sizes of a length decision lie from one another that can
 	// be built, where not every one can; 0 where it can.
 	Apart func(b Bed, cat *catalog.Catalog, field string) measure.Length
+	// Planted is the surface that its sizes enclose, in nm²; nil: length by width, or the circle
+	// of one without a width. A bed that is given the area of another tries other proportions too.
+	Planted func(Bed) float64
 	// Check refuses what cannot be built. It is called on beds whose numbers are
 	// within their ranges.
 	Check func(Bed, *catalog.Catalog, Refuse)
@@ -205,17 +208,17 @@ func (b *Bed) tried(name string, cat *catalog.Catalog) error {
 func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 	s, _ := SystemNamed(b.System)
 	want := float64(as.Length) * float64(as.Width)
-	if from, ok := SystemNamed(as.System); ok && slices.Contains(from.Lacks, "width") { // of a circle
-		want *= math.Pi / 4 * float64(as.Length) / float64(max(1, as.Width))
-		as.Length, as.Width = SizeFor(measure.Over(as.Length, as.Length)/1000*785, cat)
+	if from, ok := SystemNamed(as.System); ok {
+		want = from.planted(as)
+		switch {
+		case slices.Contains(from.Lacks, "width"): // of a circle
+			as.Length, as.Width = SizeFor(measure.Over(as.Length, as.Length)/1000*785, cat)
+		case from.Planted != nil:
+			as.Length, as.Width = SizeFor(measure.Area(want*1e-18*float64(measure.SquareMetre)), cat)
+		}
 	}
 	round := slices.Contains(s.Lacks, "width")
-	area := func(c Bed) float64 {
-		if round {
-			return math.Pi / 4 * float64(c.Length) * float64(c.Length)
-		}
-		return float64(c.Length) * float64(c.Width)
-	}
+	area := s.planted
 	best, found := b.Copied(), false
 	try := func(length, width, soil measure.Length, follow bool) {
 		c := b.Copied()
@@ -250,6 +253,17 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 			break
 		}
 	}
+	if s.Planted != nil { // of arms: longer or shorter ones, and then step by step
+		for part := measure.Length(8); part <= 40; part += 2 {
+			for _, share := range []measure.Length{2, 3, 4} {
+				l := as.Length * part / 20 / step * step
+				try(l, l*share/4/step*step, as.Soil, false)
+			}
+		}
+		for i, l := measure.Length(-6), best.Length; i <= 6; i++ {
+			try(l+i*step, best.Width, best.Soil, false)
+		}
+	}
 	if s.Apart != nil && !found { // the longer size in whole units may have come out the shorter
 		for i := measure.Length(1); i <= 4 && !found; i++ {
 			try(b.Length+i*s.Apart(*b, cat, "length"), b.Width, b.Soil, false)
@@ -267,6 +281,17 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 		}
 	}
 	*b = best
+}
+
+// planted is the surface that a bed's sizes enclose, in nm².
+func (s System) planted(b Bed) float64 {
+	switch {
+	case s.Planted != nil:
+		return s.Planted(b)
+	case slices.Contains(s.Lacks, "width"):
+		return math.Pi / 4 * float64(b.Length) * float64(b.Length)
+	}
+	return float64(b.Length) * float64(b.Width)
 }
 
 // NewOf is a project of one bed that is built in a way, as large as that starts.
@@ -288,12 +313,7 @@ func (d *Design) OfArea(area measure.Area, soil measure.Length, cat *catalog.Cat
 	first := d.Beds[0]
 	s, _ := SystemNamed(first.System)
 	reached := slices.Contains(s.Lacks, "width") && !s.WayIn
-	of := func(b Bed) float64 {
-		if slices.Contains(s.Lacks, "width") {
-			return math.Pi / 4 * float64(b.Length) * float64(b.Length)
-		}
-		return float64(b.Length) * float64(b.Width)
-	}
+	of := s.planted
 	want := area.SquareMetres() * 1e18
 	for n := 1; n <= 100; n++ {
 		length, width := SizeFor(area/measure.Area(n), cat)

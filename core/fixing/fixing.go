@@ -14,6 +14,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
@@ -208,31 +209,58 @@ type Plan struct {
 	Missing []string // joint IDs for which no screw in the shop is right
 }
 
+// MissingOf are the joints of one bed for which no screw in the shop is right.
+func (p *Plan) MissingOf(bed string) (list []string) {
+	for _, id := range p.Missing {
+		if strings.HasPrefix(id, bed+".") {
+			list = append(list, id)
+		}
+	}
+	return list
+}
+
 // Choose picks and counts the screws for all joints.
 func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) Plan {
 	p := Plan{ByJoint: map[string]Fixed{}}
 	var all []chosen
 	for i := range frames {
-		for _, j := range frames[i].Joints {
-			if s, ok := screw(j, cat); ok {
-				all = append(all, chosen{j, &frames[i], s, number(j)})
-			} else {
-				p.Missing = append(p.Missing, j.ID)
-			}
-		}
+		list, missing := wanted(&frames[i], cat)
+		all, p.Missing = append(all, list...), append(p.Missing, missing...)
 	}
 	fewer(all, habits)
 	for _, c := range all {
-		s := c.fixing
-		fixed := Fixed{s, pilot(s, gravityOf(c.joint, c.frame, cat), cat), c.count}
+		fixed := Fixed{c.fixing, pilot(c.fixing, gravityOf(c.joint, c.frame, cat), cat), c.count}
 		p.ByJoint[c.joint.ID] = fixed
-		p.add(c.joint, fixed, c.frame.Times)
-		if s.Kind == catalog.Lag {
-			if w, ok := washer(s, cat); ok {
-				p.add(c.joint, Fixed{Fixing: w, Count: fixed.Count}, c.frame.Times)
-			}
+		p.need(c, fixed, cat)
+	}
+	p.finish(frames, cat, habits)
+	return p
+}
+
+// wanted are the screws that suit the joints of a bed best, and those that have none.
+func wanted(f *frame.Frame, cat *catalog.Catalog) (all []chosen, missing []string) {
+	for _, j := range f.Joints {
+		if s, ok := screw(j, cat); ok {
+			all = append(all, chosen{j, f, s, number(j)})
+		} else {
+			missing = append(missing, j.ID)
 		}
 	}
+	return all, missing
+}
+
+// need counts a joint's fixings, with the washers of its bolts.
+func (p *Plan) need(c chosen, fixed Fixed, cat *catalog.Catalog) {
+	p.add(c.joint, fixed, c.frame.Times)
+	if fixed.Fixing.Kind == catalog.Lag {
+		if w, ok := washer(fixed.Fixing, cat); ok {
+			p.add(c.joint, Fixed{Fixing: w, Count: fixed.Count}, c.frame.Times)
+		}
+	}
+}
+
+// finish adds what else is bought ready, and buys.
+func (p *Plan) finish(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) {
 	p.staples(frames, cat)
 	p.ready(frames, cat)
 	slices.SortStableFunc(p.Needs, func(a, b Need) int {
@@ -242,7 +270,6 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 		n := &p.Needs[i]
 		n.buy((n.Count*habits.SparePerMille + 999) / 1000)
 	}
-	return p
 }
 
 // buy takes the cheapest packs that hold what is needed with its spares. Spares yield to the

@@ -25,6 +25,24 @@ type Cavity struct {
 	Heaped measure.Volume
 }
 
+// Takes is how much of a solid stands in a cavity between two heights.
+func (c Cavity) Takes(p Prism, from, to measure.Length) (v measure.Volume, ok bool) {
+	pieces := c.Pieces
+	if pieces == nil {
+		pieces = [][]Spot{c.Outline}
+	}
+	for _, o := range pieces {
+		lo, hi := o[0], o[0]
+		for _, s := range o[1:] {
+			lo, hi = Spot{min(lo.U, s.U), min(lo.V, s.V)}, Spot{max(hi.U, s.U), max(hi.V, s.V)}
+		}
+		if in, there := p.Within(Point{lo.U, lo.V, from}, Point{hi.U, hi.V, to}); there {
+			v, ok = v+in.Volume(), true
+		}
+	}
+	return v, ok
+}
+
 // Depth is the soil's at its deepest.
 func (c Cavity) Depth() measure.Length {
 	low := c.Bottom

@@ -3,8 +3,8 @@ package frame
 import "chamfer/core/measure"
 
 // Footprint is the ground a frame stands on, its soil with it: of round walls what lies
-// within their outer faces, of cast ones what lies within theirs, of others the rectangle
-// outside the walls.
+// within their outer faces, of cast ones what lies within theirs, of others what lies within
+// the outside of the walls.
 func (f *Frame) Footprint() measure.Area {
 	switch {
 	case len(f.Pours) > 0 && !f.Pours[0].Open:
@@ -18,5 +18,15 @@ func (f *Frame) Footprint() measure.Area {
 		}
 		return area
 	}
-	return measure.Over(f.Outside[1].U-f.Outside[0].U, f.Outside[1].V-f.Outside[0].V)
+	return OutlineArea(f.Around())
+}
+
+// Around is the outside of the walls from above, anticlockwise from the front left: of round
+// ones the rectangle about them.
+func (f *Frame) Around() []Spot {
+	if f.Outline != nil {
+		return f.Outline
+	}
+	lo, hi := f.Outside[0], f.Outside[1]
+	return []Spot{lo, {hi.U, lo.V}, hi, {lo.U, hi.V}}
 }

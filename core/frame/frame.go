@@ -281,12 +281,13 @@ type Frame struct {
 	Fall     measure.Length    // of the ground along the front, from left to right
 	Steps    int               // courses that its base goes down with it, in steps
 	Outside  [2]Spot           // outside of the walls, from above
+	Outline  []Spot            // the same, anticlockwise from the front left, where it is no rectangle
 	Rim      measure.Length
 	// Deepest is how far plants are from where one can stand, where that does not follow
 	// from the bed's width; the decision DeepestBy is so many times as much of it.
 	Deepest    measure.Length
 	DeepestBy  string
-	DeepestPer int
+	DeepestPer float64
 	Tall       string // what stands tall along its back, for reading; "" for nothing
 	TallBy     string // the decision that takes it away; "" for none
 	OnFeet     bool   // stands on feet or legs: the ground below is left as it is
@@ -443,6 +444,9 @@ func (f *Frame) Move(d Point) {
 		f.Marks[i].At = spot(f.Marks[i].At)
 	}
 	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
+	for i := range f.Outline {
+		f.Outline[i] = spot(f.Outline[i])
+	}
 	f.Rim += d.Z
 }
 

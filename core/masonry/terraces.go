@@ -347,7 +347,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.f.Grade = [2]measure.Length{s.front(), s.back()}
 	// Reached from the level below and the one above.
-	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = (depth-u.Depth)/2, "width", 2*n
+	w.f.Deepest, w.f.DeepestBy, w.f.DeepestPer = (depth-u.Depth)/2, "width", 2*float64(n)
 	w.f.Outside = [2]frame.Spot{{}, {U: bed.Length, V: bed.Width}}
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
 	w.stack(each, false)

@@ -95,6 +95,7 @@ type Plan struct {
 	Site     site.Layout
 
 	waiting context.Context            // while it is made: who asked
+	draft   *fixing.Draft              // while it is made: every bed's screws, for one to be tried anew
 	grass   map[string]string          // each bed's decision
 	on      map[string]design.Standing // what each bed stands on
 }
@@ -383,13 +384,14 @@ func (p *Plan) lacked() []cutting.Unmet {
 
 // look has a second look at every bed, and follows its loads; unmet is what cannot be had.
 func (p *Plan) look(unmet []cutting.Unmet) {
+	p.draft = fixing.DraftOf(p.Frames, p.Shop.Catalog, p.Shop.Habits)
 	for i, bed := range p.Design.Beds {
 		links := strength.Walk(
 			strength.Input{Frame: &p.Frames[i], Catalog: p.Shop.Catalog, Fixed: p.Fixings.ByJoint, On: bed.On},
 		)
 		p.Links = append(p.Links, links...)
 		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
-			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.Missing,
+			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
 		p.vet(i, found)
 		p.Findings = append(p.Findings, found...)

@@ -6,6 +6,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
@@ -226,6 +227,34 @@ func TestScrewsThatAreThere(t *testing.T) {
 		_, err := design.Apply(plain.Design, plain.Shop.Catalog, design.Edit{Field: field, Value: "a few"})
 		if err == nil || !strings.Contains(err.Error(), words) {
 			t.Errorf("%s: %v", field, err)
+		}
+	}
+}
+
+// One bed of a project is tried anew with the screws that the whole project takes: left as it
+// is, it gets just those it has.
+func TestTriedWithTheOthers(t *testing.T) {
+	for _, region := range []string{"us", "metric"} {
+		d, shop := mixed(t, region)
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		draft := fixing.DraftOf(p.Frames, shop.Catalog, shop.Habits)
+		whole := fixing.Choose(p.Frames, shop.Catalog, shop.Habits)
+		for i := range p.Frames {
+			got := draft.With(i, &p.Frames[i])
+			for _, j := range p.Frames[i].Joints {
+				g, w := got.ByJoint[j.ID], whole.ByJoint[j.ID]
+				if g.Fixing.ID != w.Fixing.ID || g.Count != w.Count || g.Pilot != w.Pilot {
+					t.Errorf("%s, %s: %d of %s, with all %d of %s", region, j.ID, g.Count, g.Fixing.ID, w.Count, w.Fixing.ID)
+				}
+			}
+			for k, n := range whole.Needs {
+				if g := got.Needs[k]; g.Fixing.ID != n.Fixing.ID || g.Count != n.Count || g.Buy != n.Buy {
+					t.Errorf("%s, bed %d: %d of %s, with all %d of %s", region, i, g.Count, g.Fixing.ID, n.Count, n.Fixing.ID)
+				}
+			}
 		}
 	}
 }

@@ -10,7 +10,6 @@ import (
 	"chamfer/core/builder"
 	"chamfer/core/cutting"
 	"chamfer/core/design"
-	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/review"
@@ -129,7 +128,7 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 	f.Times = bed.Times()
 	one := []frame.Frame{f}
 	frame.Letter(one)
-	fixed := fixing.Choose(one, p.Shop.Catalog, p.Shop.Habits)
+	fixed := p.draft.With(i, &one[0])
 	fixed.Use(d.Have)
 	layout := p.Site
 	if placed {

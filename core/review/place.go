@@ -90,7 +90,7 @@ func (r *reviewer) carries() {
 	r.report(f)
 }
 
-// standsOn is the ground a bed covers: of a ring its circle, of all else length by width.
+// standsOn is the ground a bed covers: of a ring its circle, of all else what its walls go round.
 func (r *reviewer) standsOn() measure.Area {
 	for _, a := range r.Frame.Arcs {
 		if a.Degrees == 360 {
@@ -98,7 +98,7 @@ func (r *reviewer) standsOn() measure.Area {
 			return measure.Area(math.Pi * radius * radius * float64(measure.SquareMetre))
 		}
 	}
-	return measure.Over(r.Frame.Outside[1].U-r.Frame.Outside[0].U, r.Frame.Outside[1].V-r.Frame.Outside[0].V)
+	return frame.OutlineArea(r.Frame.Around())
 }
 
 // pressure is one for reading.

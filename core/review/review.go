@@ -6,6 +6,7 @@ package review
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -271,7 +272,8 @@ func (r *reviewer) tooDeep() {
 	}
 	size := measure.Length(0)
 	if f, ok := design.FieldOf(r.Bed, r.Frame.DeepestBy); ok {
-		size = f.LengthOf(r.Bed) - (deep-reach)*measure.Length(r.Frame.DeepestPer)
+		size = f.LengthOf(r.Bed) - measure.Length(math.Ceil(float64(deep-reach)*r.Frame.DeepestPer))
+		size = size / r.p.Step * r.p.Step
 	}
 	r.report(Finding{Code: "reach", Severity: Warning,
 		Text: fmt.Sprintf(

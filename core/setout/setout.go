@@ -79,7 +79,11 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 	for _, b := range f.Bases {
 		s.Trench, s.Foot = (b.Wide-b.Thick)/2, &b
 	}
-	if len(f.Arcs) == 0 {
+	switch {
+	case f.Outline != nil:
+		s.angles(f)
+		s.Square = threeFourFive(long, deep, precision)
+	case len(f.Arcs) == 0:
 		corner := func(name string, along, out measure.Length, what string) {
 			s.Pegs = append(s.Pegs, Peg{name, along, out, what})
 		}
@@ -164,6 +168,26 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		func(a, b Course) int { return cmp.Or(cmp.Compare(a.Wall, b.Wall), a.Number-b.Number) },
 	)
 	return s
+}
+
+// angles pegs an outline of more than four corners: every side is measured, and across every
+// corner, from the one before it to the one after.
+func (s *Sheet) angles(f *frame.Frame) {
+	n := len(f.Outline)
+	name := func(i int) string { return string(rune('A' + i%n)) }
+	for i, c := range f.Outline {
+		what := "corner, outside of the wall"
+		if i == 0 {
+			what = "front left, outside of the wall"
+		}
+		s.Pegs = append(s.Pegs, Peg{name(i), c.U - f.Outside[0].U, c.V - f.Outside[0].V, what})
+	}
+	for _, step := range []int{1, 2} {
+		for i, a := range f.Outline {
+			b := f.Outline[(i+step)%n]
+			s.Checks = append(s.Checks, Check{name(i), name(i + step), measure.Hypot(b.U-a.U, b.V-a.V)})
+		}
+	}
 }
 
 // threeFourFive is the largest right triangle that fits, in steps a tape reads: the

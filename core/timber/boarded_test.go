@@ -290,11 +290,19 @@ func checkOpenings(fail func(string, ...any), f frame.Frame, bed design.Bed) {
 				bottom = c.Bottom
 			}
 		}
-		room := frame.Prism{Axis: frame.Z, From: bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
-			o.Lo, {U: o.Hi.U, V: o.Lo.V}, o.Hi, {U: o.Lo.U, V: o.Hi.V}}}
+		rooms := []frame.Prism{{Axis: frame.Z, From: bottom, To: 10 * measure.Metre, Outline: []frame.Spot{
+			o.Lo, {U: o.Hi.U, V: o.Lo.V}, o.Hi, {U: o.Lo.U, V: o.Hi.V}}}}
+		if o.Round != nil { // the pieces of its soil, below the cap
+			rooms = nil
+			for _, piece := range f.Cavities[0].Pieces {
+				rooms = append(rooms, frame.Prism{Axis: frame.Z, From: bottom, To: f.Cavities[0].Top, Outline: piece})
+			}
+		}
 		for _, p := range f.Parts {
-			if !standsIn[p.ID] && p.Kind != frame.Strip && frame.Overlap(p.Body, room) {
-				fail("%s stands in opening %d, yet displaces no soil", p.ID, i)
+			for _, room := range rooms {
+				if !standsIn[p.ID] && p.Kind != frame.Strip && frame.Overlap(p.Body, room) {
+					fail("%s stands in opening %d, yet displaces no soil", p.ID, i)
+				}
 			}
 		}
 	}
@@ -381,7 +389,7 @@ func TestMirror(t *testing.T) {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		b := d.Beds[0]
-		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "pieced" ||
+		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "angled" || b.System == "pieced" ||
 			b.System == "carrier" ||
 			b.Options["floor"] == "sloped" ||
 			b.Options["beams_run"] == "across"

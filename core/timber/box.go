@@ -35,7 +35,15 @@ type box struct {
 	joints    map[int][][]measure.Length // of pieced sides: by side and course
 	pieced    []string                   // their pieces
 	plates    int
+	arms      []arm // that it is made of, within its walls; nil for one rectangle
 	key, tier string // of a tier: "upper-" in its parts' IDs, "upper " in their names
+}
+
+// arm is a rectangle of a bed that has several, from above.
+type arm struct {
+	name   string
+	lo, hi frame.Spot
+	open   measure.Length // of its edges, where it meets others
 }
 
 // carcass is the sizes of a box, reckoned once: its parts follow from it.
@@ -427,7 +435,7 @@ func (b *box) capAct() {
 	}
 	note := "Screw it down into the middle of the wall's edge; an end board without a pilot hole splits."
 	if b.bed.Cap == design.Mitred {
-		note = "Cut the mitres to the long points and try all four before screwing: a frame out of square shows here" +
+		note = "Cut the mitres to the long points and try them all before screwing: a frame out of square shows here" +
 			" first. " + note
 	}
 	b.f.Acts = append(
@@ -474,14 +482,12 @@ func rectangle(lo, hi frame.Spot) []frame.Spot {
 
 // displaced notes what stands in a cavity. Walls and caps are outside it.
 func (b *box) displaced(c frame.Cavity) frame.Cavity {
-	lo, hi := c.Outline[0], c.Outline[2]
 	for _, p := range b.f.Parts {
 		if p.Course > 0 || p.Kind == frame.CapBoard {
 			continue
 		}
-		if in, ok := p.Body.Within(frame.Point{X: lo.U, Y: lo.V, Z: c.Bottom}, frame.Point{X: hi.U, Y: hi.V,
-			Z: c.Top}); ok {
-			c.Displaced = append(c.Displaced, frame.Displaced{Part: p.ID, Volume: in.Volume()})
+		if v, ok := c.Takes(p.Body, c.Bottom, c.Top); ok {
+			c.Displaced = append(c.Displaced, frame.Displaced{Part: p.ID, Volume: v})
 		}
 	}
 	return c

@@ -39,9 +39,14 @@ func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
 // fixTo fixes every board of a side that lies against an upright to it, or from
 // behind, through the upright, to the board.
 func (b *box) fixTo(side int, upright frame.Part, kind frame.JointKind) {
+	b.fixRun(b.sides[side], upright, kind)
+}
+
+// fixRun does so with every board of a run.
+func (b *box) fixRun(r run, upright frame.Part, kind frame.JointKind) {
 	lo, hi := upright.Body.Bounds()
 	q := hi.X - lo.X
-	for _, id := range b.sides[side].boards {
+	for _, id := range r.boards {
 		board, _ := b.f.Part(id)
 		at, _, ok := contact(board.Body, upright.Body)
 		if !ok {

@@ -1,6 +1,8 @@
 package timber
 
 import (
+	"fmt"
+
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -85,20 +87,28 @@ var burrowMesh = Extra{
 		Check: checkMesh,
 	},
 	Build: func(b *box) {
-		long, wide, up := b.inLength, b.inWidth, b.bed.OptionLength("turn_up")
-		b.f.Sheets = append(
-			b.f.Sheets,
-			frame.Sheet{
-				ID:       b.id("mesh"),
-				Bed:      b.bed.ID,
-				Material: "mesh",
-				Place:    "on the ground inside, turned up the walls",
-				Length:   long,
-				Width:    wide,
-				TurnUp:   up,
-				Inside:   true,
-				Stapled:  2 * (long + wide),
-			},
-		)
+		up := b.bed.OptionLength("turn_up")
+		mesh := frame.Sheet{
+			ID:       b.id("mesh"),
+			Bed:      b.bed.ID,
+			Material: "mesh",
+			Place:    "on the ground inside, turned up the walls",
+			Length:   b.inLength,
+			Width:    b.inWidth,
+			TurnUp:   up,
+			Inside:   true,
+			Stapled:  2 * (b.inLength + b.inWidth),
+		}
+		if b.arms == nil {
+			b.f.Sheets = append(b.f.Sheets, mesh)
+			return
+		}
+		id := mesh.ID
+		for i, a := range b.arms { // what is turned up where they meet is their lap
+			mesh.ID, mesh.Length, mesh.Width = fmt.Sprintf("%s.%d", id, i+1), a.hi.U-a.lo.U, a.hi.V-a.lo.V
+			mesh.Place = "on the ground inside " + a.name + ", turned up the walls, lapped where arms meet"
+			mesh.Stapled = 2*(mesh.Length+mesh.Width) - a.open
+			b.f.Sheets = append(b.f.Sheets, mesh)
+		}
 	},
 }

@@ -18,6 +18,7 @@ var systems = []System{
 	boardedFrame,
 	stakedFrame,
 	plainBox,
+	angledBed,
 	cleatedBox,
 	tieredBox,
 	sleeperBed,

@@ -18,6 +18,7 @@ import (
 	"chamfer/core/ground"
 	"chamfer/core/laying"
 	"chamfer/core/measure"
+	"chamfer/core/setout"
 )
 
 // Caution is what can hurt, and why.
@@ -371,6 +372,14 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 				w.p.Feet(arc.Inside),
 			),
 		)
+	case f.Outline != nil:
+		sides, across := w.angles(f)
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf("%s the outside of the walls, from the front left anticlockwise: %s.", out, sides),
+			fmt.Sprintf("Its corners are square when it measures across them, from the one before to the one after: %s.",
+				across),
+		)
 	default:
 		s.Do = append(
 			s.Do,
@@ -509,7 +518,39 @@ func (w *writer) madeUp(j frame.Joint, a frame.Act) bool {
 		w.loose[j.Parts[0]] == w.loose[j.Parts[1]]
 }
 
+// angles are the sides of an outline of more than four corners, and the lengths across its
+// corners, as they are set out.
+func (w *writer) angles(f *frame.Frame) (sides, across string) {
+	n := len(f.Outline)
+	for i, c := range setout.Of(f, w.p).Checks {
+		words := fmt.Sprintf("%s to %s %s", c.From, c.To, w.p.Feet(c.Length))
+		list := &sides
+		if i >= n {
+			list = &across
+		}
+		if *list != "" {
+			*list += ", "
+		}
+		*list += words
+	}
+	return sides, across
+}
+
 func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of string) Step {
+	if f.Outline != nil {
+		_, across := w.angles(f)
+		return Step{
+			ID:    f.Bed + ".square",
+			Bed:   f.Bed,
+			Title: "Square it and level it" + of,
+			Have:  []string{"tape", "level"},
+			Parts: slices.Clone(so),
+			Do: []string{
+				"Measure across every corner, outside, from the corner before it to the one after; the front left is A, and" +
+					" they go round anticlockwise: " + across + ". Push a corner in or out until its length is right.",
+				"Then drive the rest of the screws, and check the level again along every side."},
+		}
+	}
 	return Step{
 		ID:    f.Bed + ".square",
 		Bed:   f.Bed,
