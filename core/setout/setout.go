@@ -170,8 +170,8 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 	return s
 }
 
-// angles pegs an outline of more than four corners: every side is measured, and across every
-// corner, from the one before it to the one after.
+// angles pegs an outline of more than four corners: every side is measured, and as many lengths
+// across, corner to corner inside the bed, as cut it into triangles. Those fix its shape.
 func (s *Sheet) angles(f *frame.Frame) {
 	n := len(f.Outline)
 	name := func(i int) string { return string(rune('A' + i%n)) }
@@ -182,12 +182,52 @@ func (s *Sheet) angles(f *frame.Frame) {
 		}
 		s.Pegs = append(s.Pegs, Peg{name(i), c.U - f.Outside[0].U, c.V - f.Outside[0].V, what})
 	}
-	for _, step := range []int{1, 2} {
-		for i, a := range f.Outline {
-			b := f.Outline[(i+step)%n]
-			s.Checks = append(s.Checks, Check{name(i), name(i + step), measure.Hypot(b.U-a.U, b.V-a.V)})
+	check := func(i, k int) {
+		a, b := f.Outline[i], f.Outline[k%n]
+		s.Checks = append(s.Checks, Check{name(i), name(k), measure.Hypot(b.U-a.U, b.V-a.V)})
+	}
+	for i := range f.Outline {
+		check(i, i+1)
+	}
+	left := make([]int, n)
+	for i := range left {
+		left[i] = i
+	}
+	for len(left) > 3 { // the ear with the shortest length across is cut off
+		best, short := -1, measure.MaxLength
+		for k := range left {
+			a, c := left[(k+len(left)-1)%len(left)], left[(k+1)%len(left)]
+			d := measure.Hypot(f.Outline[c].U-f.Outline[a].U, f.Outline[c].V-f.Outline[a].V)
+			if d < short && isEar(f.Outline, left, k) {
+				best, short = k, d
+			}
+		}
+		if best < 0 {
+			return // it crosses itself
+		}
+		a, c := left[(best+len(left)-1)%len(left)], left[(best+1)%len(left)]
+		check(min(a, c), max(a, c))
+		left = slices.Delete(left, best, best+1)
+	}
+}
+
+// isEar reports whether a corner of what is left of an outline turns outwards and none of the
+// others lies in or on the triangle with its neighbours (Meisters' two ears, 1975).
+func isEar(outline []frame.Spot, left []int, k int) bool {
+	at := func(i int) frame.Spot { return outline[left[(i+len(left))%len(left)]] }
+	turn := func(a, b, c frame.Spot) measure.Area {
+		return measure.Over(b.U-a.U, c.V-a.V) - measure.Over(b.V-a.V, c.U-a.U)
+	}
+	a, b, c := at(k-1), at(k), at(k+1)
+	if turn(a, b, c) <= 0 {
+		return false
+	}
+	for i := range left {
+		if p := at(i); p != a && p != b && p != c && turn(a, b, p) >= 0 && turn(b, c, p) >= 0 && turn(c, a, p) >= 0 {
+			return false
 		}
 	}
+	return true
 }
 
 // threeFourFive is the largest right triangle that fits, in steps a tape reads: the

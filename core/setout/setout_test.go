@@ -68,3 +68,26 @@ func TestBelow(t *testing.T) {
 		}
 	}
 }
+
+// An L, 103 by 79 in outside with arms of 31 in, by hand: six sides and three lengths across,
+// which is as many as fix the places of six corners (2n - 3, Laman 1970), all of them inside:
+// A to C is the root of 31² + 48², C to F and C to E those of 31² + 31² and of 72² + 31².
+func TestAnglesByHand(t *testing.T) {
+	in := measure.Inch
+	l := []frame.Spot{{}, {U: 31 * in}, {U: 31 * in, V: 48 * in}, {U: 103 * in, V: 48 * in}, {U: 103 * in, V: 79 * in},
+		{V: 79 * in}}
+	s := Of(&frame.Frame{Outside: [2]frame.Spot{{}, l[4]}, Outline: l}, measure.Sixteenths)
+	got := map[string]float64{}
+	for _, c := range s.Checks {
+		got[c.From+c.To] = c.Length.Inches()
+	}
+	for key, want := range map[string]float64{"AB": 31, "BC": 48, "CD": 72, "DE": 31, "EF": 103, "FA": 79,
+		"AC": 57.1402, "CE": 78.3901, "CF": 43.8406} {
+		if d := got[key] - want; d > 0.001 || d < -0.001 {
+			t.Errorf("%s is %v, by hand %v", key, got[key], want)
+		}
+	}
+	if len(s.Checks) != 9 || len(s.Pegs) != 6 {
+		t.Errorf("%d checks, %d pegs", len(s.Checks), len(s.Pegs))
+	}
+}

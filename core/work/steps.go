@@ -377,7 +377,7 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		s.Do = append(
 			s.Do,
 			fmt.Sprintf("%s the outside of the walls, from the front left anticlockwise: %s.", out, sides),
-			fmt.Sprintf("Its corners are square when it measures across them, from the one before to the one after: %s.",
+			fmt.Sprintf("Its corners are square when it measures across, corner to corner: %s.",
 				across),
 		)
 	default:
@@ -546,8 +546,8 @@ func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of
 			Have:  []string{"tape", "level"},
 			Parts: slices.Clone(so),
 			Do: []string{
-				"Measure across every corner, outside, from the corner before it to the one after; the front left is A, and" +
-					" they go round anticlockwise: " + across + ". Push a corner in or out until its length is right.",
+				"Measure across, outside, corner to corner; the front left is A, and they go round anticlockwise: " +
+					across + ". Push a corner in or out until its length is right.",
 				"Then drive the rest of the screws, and check the level again along every side."},
 		}
 	}
