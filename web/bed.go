@@ -1,13 +1,58 @@
 package web
 
 import (
+	"html/template"
+
 	"chamfer/core/builder"
 	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/draw"
 )
 
 // bedStage is how much planting there is, and how deep.
 var bedStage = stage{Key: "bed", Name: "Bed", About: "How much planting, how deep", Decides: true,
-	Draws: (*benchPage).bedDrawing, Fields: (*benchPage).outsides, Shows: "outside:"}
+	Draws: (*benchPage).bedDrawing, Fields: (*benchPage).bedFields, Shows: "outside:"}
+
+// bedFields are what is said of a bed but rarely: its sizes from outside, and what there is to
+// build it of.
+func (b *benchPage) bedFields(no refused) {
+	b.outsides(no)
+	b.owned()
+}
+
+// wayView is one way to build a bed of what is there.
+type wayView struct {
+	Words   string
+	Set     []string // "field=value"
+	Effect  []plan.Change
+	Drawing template.HTML
+	Now     bool // as it is built
+}
+
+// owned draws the ways to build the bed in hand of the units that are there, side by side and
+// to one scale.
+func (b *benchPage) owned() {
+	unit, _, ways := b.Plan.OfOwned(b.Bed)
+	if b.OwnedUnit = unit; unit == "" {
+		return
+	}
+	var all measure.Length
+	for _, w := range ways {
+		lo, hi := w.Frame.Outside[0], w.Frame.Outside[1]
+		all = max(all, hi.U-lo.U, hi.V-lo.V)
+	}
+	for _, w := range ways {
+		v := &wayView{Words: w.Words, Drawing: template.HTML(draw.Small(&w.Frame, all, draw.Sheet{W: 150, H: 150}))}
+		for _, e := range w.Edits {
+			v.Set = append(v.Set, e.Field+"="+e.Value)
+		}
+		b.ask(func(o plan.Outcome) {
+			v.Effect, v.Now = effect(o.Changes), o.Err == nil && o.Same && len(o.Changes) == 0
+		}, w.Edits...)
+		b.Ways = append(b.Ways, v)
+	}
+}
 
 // outsides are the sizes of the bed in hand from outside, which can be said instead of those
 // inside.

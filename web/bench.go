@@ -115,17 +115,19 @@ type masthead struct {
 
 // decisions are those of a stage.
 type decisions struct {
-	Fields   []fieldView
-	Extras   []fieldView // what can be added, and the decisions of what has been
-	Added    bool        // something has
-	Same     *sameView   // what was just decided, for the other beds
-	Find     string      // a decision that is looked for
-	Outsides []fieldView // sizes that can be said from outside
-	Outer    bool        // one was, or was just refused
-	Measured []fieldView // sizes of boards as they were measured
-	Own      bool        // some have been
-	OwnUnit  *fieldView  // a block of one's own, where the bed is built of blocks
-	Systems  []design.System
+	Fields    []fieldView
+	Extras    []fieldView // what can be added, and the decisions of what has been
+	Added     bool        // something has
+	Same      *sameView   // what was just decided, for the other beds
+	Find      string      // a decision that is looked for
+	OwnedUnit string      // of which it can be built in several ways
+	Ways      []*wayView  // with those that are there
+	Outsides  []fieldView // sizes that can be said from outside
+	Outer     bool        // one was, or was just refused
+	Measured  []fieldView // sizes of boards as they were measured
+	Own       bool        // some have been
+	OwnUnit   *fieldView  // a block of one's own, where the bed is built of blocks
+	Systems   []design.System
 }
 
 // paper is the drawing of a stage and what lies on it.

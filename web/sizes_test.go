@@ -152,3 +152,29 @@ func TestSameForOtherBeds(t *testing.T) {
 	}
 	t.Fatal("no project of several beds")
 }
+
+// So many blocks are there: every ring they make is drawn, and one is taken by mouse, another
+// by keyboard.
+func TestRingsOfOwnedBlocks(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	p := s.tab(b, "/p/2/bed", 1280, 800)
+	p.choose("system", "ring")
+	p.until(`() => document.querySelector('.owned')`)
+	p.MustEval(`() => { document.querySelector('.owned').open = true }`)
+	p.saved(func() {
+		p.fill(".owned input[name^='have:']", "40")
+		p.MustElement(".owned input[name^='have:']").MustType(input.Enter)
+	})
+	p.until(`() => document.querySelectorAll('.way').length >= 3 && document.querySelectorAll('.way svg').length >= 3`)
+	p.saved(func() { p.clickOn(".ways form:nth-child(2) .way") })
+	if got := p.MustElement("#f-ring_units").MustProperty("value").String(); got != "13" {
+		t.Errorf("three courses of 13: %s in a course", got)
+	}
+	p.MustElement(".ways form:nth-child(1) .way").MustFocus()
+	p.saved(func() { p.press(input.Enter) })
+	if got := p.MustElement("#f-ring_units").MustProperty("value").String(); got != "20" {
+		t.Errorf("two courses of 20: %s in a course", got)
+	}
+	p.until(`() => document.querySelector('.ways form:nth-child(1) .way[aria-pressed=true]')`)
+}

@@ -46,6 +46,8 @@ type System struct {
 	// Planted is the surface that its sizes enclose, in nm²; nil: length by width, or the circle
 	// of one without a width. A bed that is given the area of another tries other proportions too.
 	Planted func(Bed) float64
+	// Ways lists what a bed could be of so many of its units; nil where nobody asks.
+	Ways func(b Bed, cat *catalog.Catalog, units int) []Way
 	// Check refuses what cannot be built. It is called on beds whose numbers are
 	// within their ranges.
 	Check func(Bed, *catalog.Catalog, Refuse)

@@ -384,6 +384,10 @@ func (c *Count) Split(k Kind) bool {
 func (p *Plan) Use(have map[string]int, price func(id string, listed money.Amount) money.Amount) {
 	for i := range p.Units {
 		c := &p.Units[i]
+		if need := c.Buy - c.Spare; have[c.Unit.ID] >= need { // none is bought to be spare alone
+			c.Spare = min(c.Spare, have[c.Unit.ID]-need)
+			c.Buy = need + c.Spare
+		}
 		c.Have = min(have[c.Unit.ID], c.Buy)
 		c.Buy -= c.Have
 		c.Cost = price(c.Unit.ID, c.Unit.Price).Times(c.Buy)

@@ -92,6 +92,7 @@ var ring = System{
 		Start:  startRing,
 		Check:  checkRing,
 		Follow: followRing,
+		Ways:   ringsOf,
 		Ruled: func(b design.Bed, field string) string {
 			if _, counted := b.OptionCount(countKey); counted && field == "length" {
 				return countKey

@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"testing"
@@ -160,5 +161,63 @@ func mends(t *testing.T, region string, p *plan.Plan, find func(*plan.Plan) int)
 	}
 	if p, err = plan.Make(d, p.Shop); err != nil || find(p) >= 0 {
 		t.Errorf("%s: the remedy leaves it out of reach: %v", region, err)
+	}
+}
+
+// Forty tapered blocks, 12 in outside, 9 1/2 inside, 7 1/2 deep and 4 high, by hand: n of them
+// touch at 2 x max(9.5 / (2 tan(180/n)), 12 / (2 tan(180/n)) - 7.5) across inside. Two courses
+// of 20: 12 / (2 tan 9) - 7.5 = 30.38, 60.77 in; three of 13, one over: 9.5 / (2 tan 13.846) =
+// 19.27, 38.54 in; four of 10: 14.62, 29.24 in. Each is built of just those, and none is
+// bought. Every ring is closed: neighbours stand no further apart inside than the joint.
+func TestFortyBlocks(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.ExampleNamed("ring", shop.Catalog)
+	if err == nil {
+		d, err = design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "unit", Value: "ring12"},
+			design.Edit{Field: "have:ring12", Value: "40"})
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	unit, have, ways := p.OfOwned("b1")
+	if unit != "ring12" || have != 40 || len(ways) < 3 {
+		t.Fatalf("%d of %s, %d ways", have, unit, len(ways))
+	}
+	for i, want := range []struct {
+		used   int
+		across float64
+	}{{40, 60.77}, {39, 38.54}, {40, 29.24}} {
+		w := ways[i]
+		next, err := design.Apply(d, shop.Catalog, w.Edits...)
+		if err != nil {
+			t.Fatal(err)
+		}
+		q, err := plan.Make(next, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		laid, bought := len(q.Frames[0].Units), 0
+		for _, c := range q.Laying.Units {
+			bought += c.Buy
+		}
+		if got := next.Beds[0].Length.Inches(); w.Used != want.used || laid != want.used || bought != 0 ||
+			math.Abs(got-want.across) > 0.01 {
+			t.Errorf("%s: %d laid, %d bought, %.2f across; by hand %d and %.2f", w.Words, laid, bought, got, want.used,
+				want.across)
+		}
+	}
+	if next, err := design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "boarded"}); err == nil {
+		if p, err = plan.Make(next, shop); err == nil {
+			if _, _, ways := p.OfOwned("b1"); ways != nil {
+				t.Errorf("a boarded frame of blocks: %v", ways)
+			}
+		}
 	}
 }

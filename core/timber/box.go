@@ -35,7 +35,7 @@ type box struct {
 	joints    map[int][][]measure.Length // of pieced sides: by side and course
 	pieced    []string                   // their pieces
 	plates    int
-	arms      []arm // that it is made of, within its walls; nil for one rectangle
+	arms      []arm  // that it is made of, within its walls; nil for one rectangle
 	key, tier string // of a tier: "upper-" in its parts' IDs, "upper " in their names
 }
 
