@@ -1,12 +1,13 @@
 package web
 
 import (
-	"chamfer/core/design"
 	"fmt"
 	"strings"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
+
+	"chamfer/core/design"
 )
 
 // Sizes as builders say them, with the mouse and by the keyboard: from outside, by boards, with

@@ -256,3 +256,28 @@ func TestRefusals(t *testing.T) {
 		}
 	}
 }
+
+// 2x12 boards, 11 1/4 in, in two stacked blocks of 5 1/2 in with two bays, by hand: six stacks of
+// two, twelve blocks; two boards on each long side and three across. Bays are (96 - 1 1/2) / 2 =
+// 47 1/4 in clear, their stacks 48 3/4 apart; a slot's bottom is 3 3/4 - 1 3/4 = 2 in from the
+// middle, and 3 mm are left at either end: 44 3/4 in less 6 mm. The boards end 1/4 in above the
+// blocks, and the blocks are the rim.
+func TestSlottedOfOneWideBoard(t *testing.T) {
+	f := mustMake(t, "us", "slotted", "soil=10 in", "board=2x12", "bays=2", "length=96 in", "width=48 in")
+	if n := len(f.Units); n != 12 || len(f.Parts) != 7 || f.Courses() != 2 || f.Rim != 11*in {
+		t.Errorf("%d blocks, %d boards, %d courses, rim %v", n, len(f.Parts), f.Courses(), f.Rim)
+	}
+	if got, want := f.Parts[0].Length, 44*in+3*in/4-6*measure.Millimetre; got != want {
+		t.Errorf("a board is %v, by hand %v", got, want)
+	}
+	if _, top := f.Parts[0].Body.Bounds(); top.Z != 45*in/4 {
+		t.Errorf("the boards' top is at %v", top.Z)
+	}
+	if !strings.Contains(f.Acts[0].Note, "The blocks end 1/4 in lower") {
+		t.Errorf("nobody is told: %s", f.Acts[0].Note)
+	}
+	if _, _, err := made("us", "slotted", "soil=6 in", "board=2x10"); err == nil ||
+		!strings.Contains(err.Error(), "within 1/2 in") {
+		t.Errorf("9 1/4 in in blocks of 5 1/2: %v", err)
+	}
+}

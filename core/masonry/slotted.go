@@ -58,6 +58,47 @@ const (
 // and may swell (common practice: about 3 mm, 1/8 in).
 const play = 3 * measure.Millimetre
 
+// storey is blocks and boards that come to the same height: a board to a block, one to two or
+// three blocks, or two boards to a block.
+//
+//	[ ]=====[ ]      [ ]=====[ ]
+//	[ ]=====[ ]      [ ]     [ ]   one board as high as two blocks
+//	                    =====
+type storey struct {
+	blocks, boards int
+	off            measure.Length // how much higher its boards are than its blocks
+}
+
+// uneven is how much boards and blocks may differ in height over all: boards lie on boards and
+// blocks on blocks, and the slots guide both (common practice: 13 mm, 1/2 in).
+const uneven = measure.Inch / 2
+
+// storeyOf is the lowest storey that blocks and boards make.
+func storeyOf(u catalog.Unit, board catalog.Profile) (storey, bool) {
+	for _, s := range []storey{{blocks: 1, boards: 1}, {blocks: 1, boards: 2}, {blocks: 2, boards: 1},
+		{blocks: 3, boards: 2}, {blocks: 3, boards: 1}} {
+		s.off = board.Width*measure.Length(s.boards) - u.Height*measure.Length(s.blocks)
+		if -uneven <= s.off && s.off <= uneven {
+			return s, true
+		}
+	}
+	return storey{}, false
+}
+
+// tall is how high so many storeys stand, where their lower edge is.
+func (s storey) tall(u catalog.Unit, board catalog.Profile, n int) measure.Length {
+	return measure.Length(n) * min(u.Height*measure.Length(s.blocks), board.Width*measure.Length(s.boards))
+}
+
+// storeysFor is how many reach a bed's soil and what is kept below the rim.
+func (s storey) storeysFor(b design.Bed, u catalog.Unit, board catalog.Profile) int {
+	n := 1
+	for s.tall(u, board, n) < b.Soil+b.Freeboard {
+		n++
+	}
+	return n
+}
+
 func startSlotted(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf(catalog.SlottedUnit)[0]
 	b.Options[unitKey] = u.ID
@@ -79,15 +120,17 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	p := cat.Precision(cat.Habits)
 	board, _ := cat.Profile(b.Board)
+	st, rises := storeyOf(u, board)
 	switch {
-	case board.Width != u.Height:
+	case !rises:
 		refuse(
 			"board",
-			"a %s is %s wide and these blocks are %s high: boards and blocks must rise together, so a board %s"+
-				" wide works",
+			"a %s is %s wide and these blocks are %s high: boards and blocks must rise together within %s, so one %s"+
+				" wide works, or one as high as two or three blocks",
 			board.Name,
 			p.Short(board.Width),
 			p.Short(u.Height),
+			p.Short(uneven),
 			p.Short(u.Height),
 		)
 		return
@@ -110,12 +153,18 @@ func checkSlotted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			refuse(baysKey, "%d bays do not fit into %s: from 1 to %d do", n, p.Feet(b.Length), max(1, most))
 		}
 	}
-	if n := coursesFor(b, u); n > 4 {
+	n := st.storeysFor(b, u, board)
+	if off := max(st.off, -st.off) * measure.Length(n); off > uneven {
+		most := int(uneven / max(1, st.off, -st.off))
+		refuse("soil", "over %s boards and blocks come %s apart, more than %s: up to %s of soil works", measure.Count(n,
+			"storey"), p.Short(off), p.Short(uneven), p.AtMost(st.tall(u, board, most)-b.Freeboard))
+	}
+	if most := max(1, 4/st.blocks); n > most {
 		refuse(
 			"soil",
 			"%s of loose blocks want a wall of their own: up to %s of soil works",
-			measure.Count(n, "course"),
-			p.AtMost(u.Height*4-b.Freeboard),
+			measure.Count(n*st.blocks, "course"),
+			p.AtMost(st.tall(u, board, most)-b.Freeboard),
 		)
 	}
 }
@@ -127,6 +176,9 @@ type slots struct {
 	board   catalog.Profile
 	species string
 	x, y    []measure.Length // middles
+	storey
+	storeys int
+	rim     measure.Length // of boards or blocks, whichever end lower
 }
 
 func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
@@ -140,6 +192,14 @@ func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		return frame.Frame{}, err
 	}
 	u, t := w.unit, s.board.Thickness
+	var rises bool
+	if s.storey, rises = storeyOf(u, s.board); !rises {
+		return frame.Frame{}, fmt.Errorf("%s in blocks %s high: %w", s.board.Name, u.Height, catalog.ErrNotSold)
+	}
+	s.storeys = s.storeysFor(bed, u, s.board)
+	w.courses = s.storeys * s.blocks
+	w.top, s.rim = u.Height*measure.Length(w.courses), s.tall(u, s.board, s.storeys)
+	w.f.Rim = s.rim
 	bays := measure.Length(s.bays())
 	each := (bed.Length - (bays-1)*t) / bays // clear, of a bay
 	for k := measure.Length(0); k <= bays; k++ {
@@ -153,6 +213,8 @@ func buildSlotted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 				s.block(x, y, course, i, k)
 			}
 		}
+	}
+	for course := 1; course <= s.storeys*s.boards; course++ {
 		for k, name := range []string{"front", "back"} {
 			for i := range bays {
 				s.plank(
@@ -287,7 +349,8 @@ func ordered(a, b measure.Length) (lo, hi measure.Length) { return min(a, b), ma
 func (s *slots) plank(id, name string, kind frame.PartKind, course int, grain frame.Axis, from, to, at measure.Length) {
 	u, t := s.unit, s.board.Thickness
 	in := u.Depth/2 - u.SlotDeep + play
-	z0, z1 := s.course(course)
+	z0 := s.board.Width * measure.Length(course-1)
+	z1 := z0 + s.board.Width
 	p := frame.Part{
 		ID:        s.id("%s", id),
 		Role:      fmt.Sprintf("%s, course %d", name, course),
@@ -340,7 +403,7 @@ func (s *slots) inside() {
 			ID:      s.id("soil.%d", i+1),
 			Bed:     b.ID,
 			Top:     b.Soil,
-			Rim:     s.top,
+			Rim:     s.rim,
 			Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}},
 		}
 		in := u.Depth/2 - (t - t/2) // the blocks stand in the corners so far
@@ -364,7 +427,7 @@ func (s *slots) inside() {
 			frame.Opening{
 				Lo:   lo,
 				Hi:   hi,
-				Rim:  s.top,
+				Rim:  s.rim,
 				Name: map[bool]string{true: fmt.Sprintf("bay %d", i+1)}[len(s.x) > 2],
 			},
 		)
@@ -378,15 +441,19 @@ func (s *slots) inside() {
 		{
 			Name:    "planting length",
 			Field:   "length",
-			From:    at(lo.U, lo.V, s.top),
-			To:      at(hi.U, lo.V, s.top),
+			From:    at(lo.U, lo.V, s.rim),
+			To:      at(hi.U, lo.V, s.rim),
 			Primary: true,
 		},
-		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, s.top), To: at(lo.U, hi.V, s.top), Primary: true},
+		{Name: "planting width", Field: "width", From: at(lo.U, lo.V, s.rim), To: at(lo.U, hi.V, s.rim), Primary: true},
 		{Name: "outside length", From: at(0, 0, 0), To: at(far.U, 0, 0)},
 		{Name: "outside width", From: at(0, 0, 0), To: at(0, far.V, 0)},
 		{Name: "soil depth", Field: "soil", From: at(lo.U, lo.V, 0), To: at(lo.U, lo.V, b.Soil), Primary: true},
 		{Name: "wall height", From: at(0, 0, 0), To: at(0, 0, s.top)},
+	}
+	if s.off != 0 {
+		s.f.Measures = append(s.f.Measures, frame.Measure{Name: "height of the boards", From: at(lo.U, 0, 0),
+			To: at(lo.U, 0, s.board.Width*measure.Length(s.storeys*s.boards))})
 	}
 }
 
@@ -433,45 +500,49 @@ func (s *slots) record() {
 			},
 		)
 	}
-	for course := 1; course <= s.courses; course++ {
-		var ids []string
-		for _, u := range s.f.Units {
-			if u.Course == course {
-				ids = append(ids, u.ID)
-			}
+	for n := 1; n <= s.storeys; n++ {
+		s.raise(n)
+	}
+}
+
+// raise is the act that sets a storey: its blocks, then its boards from above.
+func (s *slots) raise(n int) {
+	var ids []string
+	from, to := (n-1)*s.blocks+1, n*s.blocks
+	for _, u := range s.f.Units {
+		if u.Course >= from && u.Course <= to {
+			ids = append(ids, u.ID)
 		}
-		for _, p := range s.f.Parts {
-			if p.Course == course {
-				ids = append(ids, p.ID)
-			}
+	}
+	for _, p := range s.f.Parts {
+		if p.Course > (n-1)*s.boards && p.Course <= n*s.boards {
+			ids = append(ids, p.ID)
 		}
-		note := "Set the four outer blocks by their diagonals first, level each, then drop the boards in: they" +
-			" should go in by hand."
-		if course > 1 {
-			note = "Joints of the boards lie over those below: it is the blocks and the pins that hold."
+	}
+	note := "Set the four outer blocks by their diagonals first, level each, then drop the boards in: they" +
+		" should go in by hand."
+	if n > 1 {
+		note = "Joints of the boards lie over those below: it is the blocks and the pins that hold."
+	}
+	if s.off != 0 {
+		lower := "blocks"
+		if s.off < 0 {
+			lower = "boards"
 		}
-		if course == s.courses && s.bed.Options[pinnedKey] == "yes" {
-			pins := frame.Act{
-				Verb:  frame.FitOut,
-				Of:    "pins",
-				Title: "Drive the pins",
-				Where: "down the middle of every stack",
-				Fits:  []string{s.id("pins")},
-				Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a" +
-					" cap on each: someone who stumbles falls on it.",
-			}
-			defer func() { s.f.Acts = append(s.f.Acts, pins) }()
-		}
-		s.f.Acts = append(
-			s.f.Acts,
-			frame.Act{
-				Verb:  frame.Lay,
-				Of:    fmt.Sprintf("course %d", course),
-				Title: fmt.Sprintf("Set course %d", course),
-				Where: "blocks first, then the boards from above",
-				Parts: ids,
-				Note:  note,
-			},
-		)
+		off := max(s.off, -s.off) * measure.Length(n)
+		note += fmt.Sprintf(" The %s end %s lower here; boards lie on boards and blocks on blocks.", lower,
+			s.cat.Precision(s.cat.Habits).Short(off))
+	}
+	of, title := fmt.Sprintf("course %d", from), fmt.Sprintf("Set course %d", from)
+	if to > from {
+		of, title = fmt.Sprintf("courses %d to %d", from, to), fmt.Sprintf("Set courses %d to %d", from, to)
+	}
+	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.Lay, Of: of, Title: title,
+		Where: "blocks first, then the boards from above", Parts: ids, Note: note})
+	if n == s.storeys && s.bed.Options[pinnedKey] == "yes" {
+		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "pins", Title: "Drive the pins",
+			Where: "down the middle of every stack", Fits: []string{s.id("pins")},
+			Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a" +
+				" cap on each: someone who stumbles falls on it."})
 	}
 }

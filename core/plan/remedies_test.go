@@ -100,6 +100,11 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 			d = next
 		}
 	}
+	if system == "slotted" && own.IntN(2) == 0 {
+		if next, err := design.Apply(d, shop.Catalog, set("board", "2x12")); err == nil {
+			d = next
+		}
+	}
 	return d, true
 }
 
