@@ -129,6 +129,13 @@ var rules = map[frame.JointKind]rule{
 		strip:   2 * hand,
 		words:   "from behind: half as long again as the post, two to a sleeper",
 	},
+	frame.Stacked: {
+		kind:    catalog.Screw,
+		lengths: ratio{3, 2},
+		least:   ratio{4, 3},
+		strip:   2 * hand,
+		words:   "down into a sleeper: half as long again as the upper one, two to a crossing",
+	},
 	frame.PocketEnd: {
 		kind:    catalog.Pocket,
 		lengths: ratio{5, 3},

@@ -117,6 +117,7 @@ const (
 	PocketEnd   JointKind = "pocket hole in a board's end"
 	Splice      JointKind = "splice plates over two ends"
 	PlateOn     JointKind = "fitting to timber" // a caster, a strap: screwed through its plate
+	Stacked     JointKind = "sleeper down onto a sleeper"
 	Bracket     JointKind = "angle brackets inside a corner"
 )
 

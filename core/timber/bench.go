@@ -29,7 +29,8 @@ var bench = Extra{
 				" then reached over it: mind how far.",
 			Offers: orNone(
 				"",
-				design.Choice{Value: "front", Label: "a seat of boards", Note: "for whoever tends it sitting"},
+				design.Choice{Value: "front", Label: "a seat of boards, or of sleepers where the walls are",
+					Note: "for whoever tends it sitting"},
 			),
 		},
 		{
@@ -67,6 +68,9 @@ func checkBench(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	board, _ := cat.Profile(b.Board)
 	seat := b.OptionLength("bench_height")
 	walls := high(rowsFor(b, cat, board, 0))
+	if board.Kind == catalog.Sleeper {
+		walls = measure.Metre // nothing hangs on them
+	}
 	if least, most := 250*measure.Millimetre, min(600*measure.Millimetre,
 		walls+rail.Thickness+rail.Width/2); seat < least ||
 		seat > most {
@@ -98,6 +102,10 @@ func checkBench(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 }
 
 func buildBench(b *box) {
+	if ofSleepers(b) {
+		b.sleeperSeat()
+		return
+	}
 	rail, err := railFor(b.cat, b.bed.Species)
 	if err != nil {
 		return // Check has refused it

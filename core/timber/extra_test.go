@@ -187,3 +187,45 @@ func TestCapNotch(t *testing.T) {
 		}
 	}
 }
+
+// A seat before sleepers of 3 1/2 by 5 1/2 in and 96 in outside, by hand: 16 in is nearest to four
+// layers of blocks and the seat on them, 17 1/2 in; 12 in deep to two sleepers and 6 mm, 11.24.
+// Stacks 5 1/2 in from the ends and no more than 4 ft apart: three, of four blocks, twelve, and
+// two sleepers; 3 x 3 crossings between blocks and 6 on top, two screws each. Nothing is fixed
+// to the wall.
+func TestSeatOfSleepers(t *testing.T) {
+	f, _ := build(t, "us", set("system", "sleeper"), set("length", "89 in"), set("bench", "front"))
+	blocks, seats, joints := 0, 0, 0
+	deep := 11*in + 6*measure.Millimetre
+	for _, p := range f.Parts {
+		if p.Kind != frame.BenchPart {
+			continue
+		}
+		_, hi := p.Body.Bounds()
+		switch p.Grain {
+		case frame.Y:
+			blocks++
+			if p.Length != deep || hi.Z > 14*in {
+				t.Errorf("%s is %v, up to %v", p.ID, p.Length, hi.Z)
+			}
+		default:
+			seats++
+			if p.Length != 96*in || hi.Z != 35*in/2 {
+				t.Errorf("%s is %v, at %v", p.ID, p.Length, hi.Z)
+			}
+		}
+	}
+	for _, j := range f.Joints {
+		if j.Kind == frame.Stacked {
+			joints++
+		}
+		if a, _ := f.Part(j.Parts[0]); a.Kind != frame.BenchPart {
+			if b, _ := f.Part(j.Parts[1]); b.Kind == frame.BenchPart {
+				t.Errorf("%s is fixed to the bench", a.ID)
+			}
+		}
+	}
+	if blocks != 12 || seats != 2 || joints != 15 {
+		t.Errorf("%d blocks, %d sleepers, %d crossings", blocks, seats, joints)
+	}
+}

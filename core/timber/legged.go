@@ -327,9 +327,6 @@ func checkLegged(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if least := 2*leg.Width + betweenPosts; b.Width < least {
 		refuse("width", "two %s legs do not fit; from %s works", leg.Name, p.AtLeast(least))
 	}
-	if b.Has("trellis") && b.Options["legs"] == legsOutside {
-		refuse("legs", "they would stand where the trellis goes: legs inside or in the wall work, or no trellis")
-	}
 	if b.Options["legs"] == legsInWall && leg.Width < board.Thickness {
 		refuse("legs", "a %s leg is thinner than these boards; a thicker post works", leg.Name)
 	}

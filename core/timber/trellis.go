@@ -97,7 +97,10 @@ func buildTrellis(b *box) {
 	n := max(1, int((last-first+uprightsApart-1)/uprightsApart))
 	var uprights []frame.Part
 	for k := 0; k <= n; k++ {
-		x := first + (last-first)*measure.Length(k)/measure.Length(n)
+		x, ok := b.behind(first+(last-first)*measure.Length(k)/measure.Length(n), q)
+		if !ok {
+			continue
+		}
 		p := add(
 			fmt.Sprintf("trellis upright %d", k+1),
 			fmt.Sprintf("trellis.%d", k+1),
@@ -110,6 +113,9 @@ func buildTrellis(b *box) {
 		} else {
 			b.fixTo(back, p, frame.FaceToPost)
 		}
+	}
+	if len(uprights) == 0 {
+		return // legs stand all along, closer than an upright
 	}
 	a, c := uprights[0].Body.Bounds()
 	_, e := uprights[len(uprights)-1].Body.Bounds()
@@ -163,4 +169,23 @@ func buildTrellis(b *box) {
 				" trellis in leaf catches the wind: stay it to something firm where it blows.",
 		},
 	)
+}
+
+// behind finds the place nearest to a wanted one where something so wide stands behind the back
+// side, clear of the legs there.
+func (b *box) behind(want, wide measure.Length) (x measure.Length, ok bool) {
+	const step = 5 * measure.Millimetre
+	for d := measure.Length(0); d <= b.outLength; d += step {
+		for _, x := range []measure.Length{want + d, want - d} {
+			free := x >= 0 && x+wide <= b.outLength
+			for _, p := range b.f.Parts {
+				lo, hi := p.Body.Bounds()
+				free = free && (hi.Y <= b.outWidth || p.Kind == frame.CapBoard || hi.X <= x || lo.X >= x+wide)
+			}
+			if free {
+				return x, true
+			}
+		}
+	}
+	return 0, false
 }
