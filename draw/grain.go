@@ -11,7 +11,7 @@ import (
 // tone picks the shade of a face: tops are lightest, faces to the right
 // darkest, and end grain has its own.
 func (d *drawing) tone(f face, p *frame.Part) string {
-	if math.Abs(f.normal[p.Grain]) > 0.6 {
+	if math.Abs(f.normal.dot(p.Way())) > 0.6 {
 		return "d-timber-end"
 	}
 	switch {
@@ -30,7 +30,8 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 	if len(pts) != 4 {
 		return
 	}
-	along := math.Abs(f.normal[p.Grain]) <= 0.6
+	way := vec(p.Way())
+	along := math.Abs(f.normal.dot(way)) <= 0.6
 	u, v := 0, 1 // pts[0]->pts[1] and pts[1]->pts[2]
 	e0 := math.Hypot(pts[1].x-pts[0].x, pts[1].y-pts[0].y)
 	e1 := math.Hypot(pts[2].x-pts[1].x, pts[2].y-pts[1].y)
@@ -47,11 +48,8 @@ func (d *drawing) grain(f face, p *frame.Part, pts []pt) {
 		return
 	}
 	// The grain runs along the edge that lies along the part's grain axis.
-	if run := func(i int) float64 { return math.Abs(f.corners[i+1][p.Grain] - f.corners[i][p.Grain]) }; run(
-		1,
-	) > run(
-		0,
-	) {
+	run := func(i int) float64 { return math.Abs(f.corners[i+1].dot(way) - f.corners[i].dot(way)) }
+	if run(1) > run(0) {
 		u, v = 1, 2
 	}
 	s0, s1 := pts[u], pts[v]             // one long edge

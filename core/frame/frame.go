@@ -56,15 +56,31 @@ type Part struct {
 	Body      Prism
 	Grain     Axis
 	Tilt      float64 // degrees its section or its run is turned out of the level; 0 for most
+	Turn      float64 // degrees its run is turned on the level, from Grain anticlockwise; 0 for most
+	Mitre     float64 // degrees from square of its mitred ends; 0 is 45
+	Skewed    bool    // its mitred ends lean the same way: a parallelogram
 }
 
 // Bevel is how far from square its mitred ends are cut, in degrees: 45 round a corner, as
 // much as it slopes where it runs up and its ends are plumb.
 func (p Part) Bevel() float64 {
-	if p.Tilt != 0 {
+	switch {
+	case p.Tilt != 0:
 		return math.Abs(p.Tilt)
+	case p.Mitre != 0:
+		return p.Mitre
 	}
 	return 45
+}
+
+// Way is the direction of a part's grain, of unit length.
+func (p Part) Way() [3]float64 {
+	var way [3]float64
+	way[p.Grain] = 1
+	if p.Turn != 0 && p.Grain == X {
+		way[Y], way[X] = math.Sincos(p.Turn * math.Pi / 180)
+	}
+	return way
 }
 
 // Sheet is cloth, card, mesh or membrane over a rectangle.
@@ -132,6 +148,7 @@ type Joint struct {
 	Run      measure.Length // length over which fixings are spread
 	EndGrain bool           // the screw enters end grain
 	Close    int            // its fixings stand so many times as close as usual; 0 is once
+	Turn     float64        // degrees that two walls turn at it, where that is not a right angle; 0 else
 	Said     int            // so many fixings, for somebody said so; 0 is as many as usual
 	At       Point          // middle of the touching faces
 	Load     string         // what it carries, for reading
@@ -143,6 +160,7 @@ type Wall struct {
 	ID, Bed  string
 	Name     string
 	End      bool             // an end, not a long side
+	Turn     float64          // degrees its run is turned from x, anticlockwise; 0 along x, or along y for an end
 	Boards   []string         // part IDs, ground course first
 	Supports []measure.Length // centres along the wall, in order
 	Soil     measure.Length   // depth of soil behind it

@@ -14,13 +14,15 @@ type alike struct {
 	extra            measure.Length
 	ends             [2]End
 	notches          string
+	bevel            float64
+	skewed           bool
 }
 
 // CutLength is what is cut from the board.
 func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
 
 func (p Part) alike() alike {
-	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched()}
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched(), p.Bevel(), p.Skewed}
 }
 
 // Letter gives every part its shop letter: pieces that are cut alike share

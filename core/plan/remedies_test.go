@@ -116,7 +116,7 @@ func TestRemediesEnd(t *testing.T) {
 	}
 	r := newDealer(14)
 	mended, told := map[string]int{}, map[string]map[string]bool{} // by code; systems by code
-	for k := range 440 {
+	for k := range 480 {
 		region := []string{"us", "metric"}[k%2]
 		shop, err := plan.ShopFor(region)
 		if err != nil {
@@ -238,7 +238,7 @@ var tripped = map[string]string{
 	"blocks-slide": "slotted",
 	"carry":        "boarded plain-box staked",
 	"casters":      "legged",
-	"deck": "angled block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box" +
+	"deck": "angled sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box" +
 		" poured ring sleeper staked tiered",
 	"end-bows":          "cleated tiered",
 	"feet-sink":         "carrier footed legged",
@@ -250,34 +250,34 @@ var tripped = map[string]string{
 	"heavy-frame":       "legged",
 	"heavy-piece":       "sleeper",
 	"high":              "legged tiered",
-	"idle-rim":          "angled boarded cleated footed legged pieced slotted staked tiered",
+	"idle-rim":          "angled sided boarded cleated footed legged pieced slotted staked tiered",
 	"into-paving":       "boarded pieced sleeper staked",
 	"in-wind":           "boarded staked",
 	"knees":             "boarded carrier legged footed",
 	"ledgers-sag":       "sleeper",
 	"liner-food":        "boarded cleated footed legged pieced plain-box sleeper staked tiered",
-	"low": "angled block-wall boarded cleated footed hollow-block keyhole pieced plain-box poured ring" +
+	"low": "angled sided block-wall boarded cleated footed hollow-block keyhole pieced plain-box poured ring" +
 		" sleeper staked tiered",
 	"mesh-points":  "boarded cleated keyhole pieced plain-box sleeper staked tiered",
-	"metal":        "angled boarded carrier cleated footed legged pieced plain-box sleeper staked tiered",
+	"metal":        "angled sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
 	"no-drain":     "carrier footed legged sleeper",
 	"other-timber": "staked",
 	"pulls-end":    "",
 	"pulls-side":   "",
 	"racks":        "",
-	"reach": "angled block-wall boarded carrier cleated fence-line hollow-block keyhole pieced plain-box poured" +
+	"reach": "angled sided block-wall boarded carrier cleated fence-line hollow-block keyhole pieced plain-box poured" +
 		" ring sleeper slotted staked tiered",
 	"sat-on": "footed legged",
 	"seat":   "boarded staked tiered",
 	"shades": "boarded",
-	"shallow": "angled block-wall boarded cleated footed hollow-block keyhole legged pieced plain-box poured ring" +
+	"shallow": "angled sided block-wall boarded cleated footed hollow-block keyhole legged pieced plain-box poured ring" +
 		" sleeper staked tiered",
 	"short-lived":  "boarded staked tiered",
 	"side-bows":    "angled boarded cleated legged pieced plain-box staked tiered",
 	"thin":         "cleated",
 	"too-long":     "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":    "angled boarded legged pieced plain-box staked",
-	"unfit-timber": "angled boarded carrier cleated footed legged pieced plain-box sleeper slotted staked tiered",
+	"unfit-timber": "angled sided boarded carrier cleated footed legged pieced plain-box sleeper slotted staked tiered",
 	"wall-high":    "",
 	"wall-slides":  "block-wall",
 	"washes-out":   "boarded cleated pieced plain-box tiered",

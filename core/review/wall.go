@@ -194,7 +194,10 @@ func (r *reviewer) alike(w frame.Wall) []string {
 
 func (r *reviewer) bowText(w frame.Wall, l strength.Link) string {
 	which := "The long sides"
-	if w.End {
+	switch {
+	case r.Frame.Outline != nil:
+		which = "The walls"
+	case w.End:
 		which = "The ends"
 	}
 	percent := math.Ceil(100 * l.Ratio())

@@ -29,17 +29,19 @@ const restAngle = 30
 
 // prop is what keeps a board from going outwards at one place along a wall.
 type prop struct {
-	at    float64
-	from  int // the board
-	to    string
-	pole  int // the node of a post or stake in mid wall that only the ground holds; -1
-	way   Way
-	joint string
-	n     int
-	end   bool
-	holds float64
-	over  float64
-	post  int // the node of an upright it goes through; -1
+	at     float64
+	from   int // the board
+	to     string
+	pole   int // the node of a post or stake in mid wall that only the ground holds; -1
+	way    Way
+	joint  string
+	n      int
+	end    bool
+	holds  float64
+	over   float64
+	post   int     // the node of an upright it goes through; -1
+	turn   float64 // degrees that the walls turn there; 0 for a right angle
+	across float64 // N it holds along the board
 }
 
 // through is the link of a prop with what comes to it.
@@ -56,6 +58,7 @@ type wallRun struct {
 	*frame.Wall
 	axis frame.Axis
 	top  measure.Length // of the soil
+	way  [2]float64     // of its run, x and y
 	rows []course
 	tied bool // an upright between its props ties its courses: they bow together
 }
@@ -110,8 +113,12 @@ func (w *walk) topOf(wall *frame.Wall) measure.Length {
 // run gathers a wall's boards by courses, with the push on each and what holds it.
 func (w *walk) run(wall *frame.Wall, fluid float64) *wallRun {
 	r := &wallRun{Wall: wall, axis: frame.X, top: w.topOf(wall)}
+	r.way = [2]float64{1, 0}
 	if wall.End {
-		r.axis = frame.Y
+		r.axis, r.way = frame.Y, [2]float64{0, 1}
+	}
+	if wall.Turn != 0 {
+		r.way[1], r.way[0] = math.Sincos(wall.Turn * math.Pi / 180)
 	}
 	ids := slices.Clone(wall.Boards)
 	slices.SortStableFunc(ids, func(a, b string) int {
@@ -141,6 +148,20 @@ func (w *walk) run(wall *frame.Wall, fluid float64) *wallRun {
 	return r
 }
 
+// along is how far along a wall a place is, m.
+func (r *wallRun) along(p frame.Point) float64 { return p.X.Metres()*r.way[0] + p.Y.Metres()*r.way[1] }
+
+// reach is where pieces begin and end along a wall, m.
+func (w *walk) reach(r *wallRun, pieces []int) (from, to float64) {
+	from, to = math.Inf(1), math.Inf(-1)
+	for _, i := range pieces {
+		for _, c := range w.nodes[i].Body.Corners() {
+			from, to = min(from, r.along(c)), max(to, r.along(c))
+		}
+	}
+	return from, to
+}
+
 // share parts the push evenly among courses that uprights tie: they bow together. What the
 // lower ones hand to the upper goes through the ties' screws.
 func (w *walk) share(r *wallRun) {
@@ -161,8 +182,8 @@ func (w *walk) share(r *wallRun) {
 		if r.tied {
 			c.push = all / float64(len(r.rows))
 		}
-		lo, hi := w.around(idsOf(w, c.boards))
-		over := max(0, c.own-c.push) * (hi.Along(r.axis) - lo.Along(r.axis)).Metres() / float64(max(1, len(c.ties)))
+		from, to := w.reach(r, c.boards)
+		over := max(0, c.own-c.push) * (to - from) / float64(max(1, len(c.ties)))
 		for _, p := range c.ties {
 			w.add(
 				Link{
@@ -214,7 +235,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	}
 	o := &w.nodes[k]
 	p := prop{
-		at:    j.At.Along(r.axis).Metres(),
+		at:    r.along(j.At),
 		from:  i,
 		to:    o.ID,
 		pole:  -1,
@@ -227,6 +248,7 @@ func (w *walk) prop(r *wallRun, c *course, i int, j frame.Joint) {
 	if x, ok := w.Fixed[j.ID]; ok {
 		s, n := w.heldBy(j, x), Holding(j, x)
 		p.n, p.holds, p.over = n, s.Pull()*float64(n), s.Over()
+		p.turn, p.across = j.Turn, s.Across()*float64(n)
 		if j.Kind == frame.PocketEnd || !first && (j.Kind == frame.FaceToEnd || j.Kind == frame.BoltToEnd) {
 			p.way, p.holds = Across, s.Across()*float64(n)
 		}
@@ -357,8 +379,8 @@ func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
 
 // rowOf is a course as a beam, with its props by where they are, and all that pushes on it.
 func (w *walk) rowOf(r *wallRun, c *course) (row Row, groups [][]prop, load float64) {
-	lo, hi := w.around(idsOf(w, c.boards))
-	row = Row{From: lo.Along(r.axis).Metres(), To: hi.Along(r.axis).Metres(), Each: c.push}
+	row = Row{Each: c.push}
+	row.From, row.To = w.reach(r, c.boards)
 	groups = propGroups(c.props)
 	for _, g := range groups {
 		row.At = append(row.At, g[0].at)
@@ -478,6 +500,18 @@ func (w *walk) bowsOut(c *course, row Row, got Carried, load float64, path Path)
 	}
 }
 
+// gird is the pull along the boards where walls turn by less than a right angle: what pushes
+// both outwards at their corner is held by nothing but their own tension, and the flatter the
+// corner, the more of it: R / tan(turn / 2), which a right angle makes R.
+func (w *walk) gird(p prop, path Path, load float64) {
+	if p.turn == 0 {
+		return
+	}
+	l := w.through(p, path, load/math.Tan(p.turn/2*math.Pi/180))
+	l.Way, l.Holds, l.Breaks = Across, p.across, p.across*pullsOut
+	w.add(l)
+}
+
 // hold hands what comes to one place along a wall to all that holds there.
 func (w *walk) hold(props []prop, load float64, path Path, end bool, pulls map[int]*corner) {
 	holds := 0.0
@@ -490,6 +524,7 @@ func (w *walk) hold(props []prop, load float64, path Path, end bool, pulls map[i
 			part = load * p.holds / holds
 		}
 		w.add(w.through(p, path, part))
+		w.gird(p, path, part)
 		switch {
 		case p.pole >= 0: // told already
 		case p.post >= 0:

@@ -311,13 +311,25 @@ func (w *walk) bearing(i, k int, u, v measure.Length) edge {
 	if n.Grain == frame.Y {
 		run = v
 	}
-	return edge{to: k, way: Crushing, holds: crush * long * wide, over: crushes, at: mid, from: i, run: run.Metres()}
+	area := long * wide
+	if n.Turn != 0 || o.Turn != 0 { // on the slant its bounds are more than itself
+		area = min(area, n.fromAbove(), o.fromAbove())
+	}
+	return edge{to: k, way: Crushing, holds: crush * area, over: crushes, at: mid, from: i, run: run.Metres()}
+}
+
+// fromAbove is the ground that a piece covers, m².
+func (n *node) fromAbove() float64 {
+	if n.Body.Axis == frame.Z {
+		return frame.OutlineArea(n.Body.Outline).SquareMetres()
+	}
+	return (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
 }
 
 // footing is a piece on the ground. On paving or a deck its own end is what gives.
 func (w *walk) footing(i int) edge {
 	n := &w.nodes[i]
-	area := (n.hi.X - n.lo.X).Metres() * (n.hi.Y - n.lo.Y).Metres()
+	area := n.fromAbove()
 	e := edge{to: ground, way: OnGround, holds: notSoft * area, over: groundOver, at: n.lo, from: i}
 	if n.lo.Z < 0 && n.upright() { // the ground holds its sides as well
 		e.holds += notSoft / 6 * 2 * (n.hi.X - n.lo.X + n.hi.Y - n.lo.Y).Metres() * -n.lo.Z.Metres()

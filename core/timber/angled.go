@@ -433,7 +433,7 @@ func (b *angled) cover() {
 		j := (i + 1) % n
 		outline := []frame.Spot{outer[i], outer[j], b.clear[j], b.clear[i]}
 		if b.bed.Cap == design.Mitred {
-			p.Ends = [2]frame.End{frame.Mitred, frame.Mitred}
+			p.Ends, p.Skewed = [2]frame.End{frame.Mitred, frame.Mitred}, s.inner[0] != s.inner[1]
 		} else {
 			lo, hi := s.strip(b.clear[i], b.clear[j], wide)
 			outline = rectangle(lo, hi)

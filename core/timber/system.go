@@ -19,6 +19,7 @@ var systems = []System{
 	stakedFrame,
 	plainBox,
 	angledBed,
+	sidedBed,
 	cleatedBox,
 	tieredBox,
 	sleeperBed,

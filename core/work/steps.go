@@ -6,7 +6,9 @@ package work
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -256,7 +258,11 @@ func (w *writer) pieces() []string {
 			profileName(w.Catalog, l.part.Profile),
 		)
 		if l.part.Ends[0] == frame.Mitred {
-			s += fmt.Sprintf(", both ends mitred at %.0f°, measured to the long points", l.part.Bevel())
+			way := ""
+			if l.part.Skewed {
+				way = ", the same way"
+			}
+			s += fmt.Sprintf(", both ends mitred at %s°%s, measured to the long points", degrees(l.part.Bevel()), way)
 		}
 		if l.part.Ends[0] == frame.Pointed {
 			s += ", one end pointed"
@@ -377,7 +383,7 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		s.Do = append(
 			s.Do,
 			fmt.Sprintf("%s the outside of the walls, from the front left anticlockwise: %s.", out, sides),
-			fmt.Sprintf("Its corners are square when it measures across, corner to corner: %s.",
+			fmt.Sprintf("It has its shape when it measures across, corner to corner: %s.",
 				across),
 		)
 	default:
@@ -613,3 +619,6 @@ func (w *writer) soil() {
 		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side" +
 			" that moves now will not stop by itself."}})
 }
+
+// degrees is an angle to a tenth, as a saw's scale reads.
+func degrees(a float64) string { return strconv.FormatFloat(math.Round(10*a)/10, 'f', -1, 64) }
