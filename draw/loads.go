@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 	"chamfer/core/strength"
 )
 
@@ -90,6 +91,10 @@ func ends(p frame.Part) (a, b frame.Point) {
 	lo, hi := p.Body.Bounds()
 	mid := frame.Point{X: (lo.X + hi.X) / 2, Y: (lo.Y + hi.Y) / 2, Z: (lo.Z + hi.Z) / 2}
 	a, b = mid, mid
+	if way, half := p.Way(), float64(p.Length)/2; p.Turn != 0 {
+		d := frame.Point{X: measure.Length(half * way[0]), Y: measure.Length(half * way[1])}
+		return frame.Point{X: mid.X - d.X, Y: mid.Y - d.Y, Z: mid.Z}, mid.Plus(d)
+	}
 	switch p.Grain {
 	case frame.X:
 		a.X, b.X = lo.X, hi.X

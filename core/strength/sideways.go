@@ -417,14 +417,6 @@ func (w *walk) past(r *wallRun, poles map[int]float64, path Path) {
 	}
 }
 
-func idsOf(w *walk, list []int) []string {
-	ids := make([]string, len(list))
-	for k, i := range list {
-		ids[k] = w.nodes[i].ID
-	}
-	return ids
-}
-
 // sorted are the keys of a map of nodes, in the order of the frame.
 func (w *walk) sorted(m map[int]float64) []int {
 	var list []int
