@@ -57,7 +57,14 @@ func (s *Server) edit(c *gin.Context) {
 		s.refuse(c, p, shop, w, err, typed)
 		return
 	}
-	pl, kept, err := s.admit(next, shop)
+	there := shop
+	if next.Region != p.Design.Region { // another catalogue, and money
+		if there, _, err = s.shopFor(asked(c), next.Region, p.ID); err != nil {
+			s.trouble(c, err)
+			return
+		}
+	}
+	pl, kept, err := s.admit(next, there)
 	if err != nil {
 		s.refuse(c, p, shop, w, err, typed)
 		return

@@ -425,6 +425,7 @@ func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
 						"without:2x8/cedar/10 ft",
 						"without:x",
 						"name",
+						"region",
 						"plot:north",
 					},
 				)+"="+value,

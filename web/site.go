@@ -1,5 +1,17 @@
 package web
 
+import "chamfer/core/catalog"
+
 // siteStage is where the beds stand and who reaches in.
 var siteStage = stage{Key: "site", Name: "Site", About: "Where it stands and who reaches in", Decides: true,
 	Draws: (*benchPage).plot}
+
+// Elsewhere are the regions that a project can be moved to.
+func (b *benchPage) Elsewhere() (list []*catalog.Catalog) {
+	for _, c := range catalog.Regions() {
+		if c.ID != b.Plan.Design.Region {
+			list = append(list, c)
+		}
+	}
+	return list
+}

@@ -2,6 +2,9 @@ package web
 
 import (
 	"fmt"
+	"net/http"
+	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 
@@ -178,4 +181,37 @@ func TestRingsOfOwnedBlocks(t *testing.T) {
 		t.Errorf("two courses of 20: %s in a course", got)
 	}
 	p.until(`() => document.querySelector('.ways form:nth-child(1) .way[aria-pressed=true]')`)
+}
+
+// A project is moved to other units and money, undone and redone; what cannot be moved says why.
+func TestMovedProject(t *testing.T) {
+	s := newSite(t)
+	page, _ := s.get("/p/2/site")
+	has(t, page, "Move it to", "Sizes stay what they are")
+	for _, stage := range []string{"site", "bill", "cuts", "fixings", "build"} {
+		if stage == "site" {
+			page, code := s.post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"site"}, "set": {"region=metric"}})
+			if code != 200 || !strings.Contains(page, "2,36") && !strings.Contains(page, "2362") {
+				t.Errorf("moved: %d %s", code, regexp.MustCompile(`(?s)class="notice[^>]*>.{0,300}`).FindString(page))
+			}
+			if d := s.head(2).Head; d == 0 {
+				t.Error("nothing was saved")
+			}
+		}
+		page, code := s.get("/p/2/" + stage)
+		if code != 200 || strings.Contains(page, "$1") || strings.Contains(page, "$2") {
+			t.Errorf("%s: %d, or dollars", stage, code)
+		}
+	}
+	if p, err := s.store.Project(t.Context(), 2); err != nil || p.Design.Region != "metric" {
+		t.Errorf("%v, %v", p.Design.Region, err)
+	}
+	s.post("/p/2/undo", url.Values{})
+	if p, err := s.store.Project(t.Context(), 2); err != nil || p.Design.Region != "us" {
+		t.Errorf("undone: %v, %v", p.Design.Region, err)
+	}
+	if page, code := s.post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"site"},
+		"set": {"region=moon"}}); code != http.StatusUnprocessableEntity || !strings.Contains(page, "us and metric") {
+		t.Errorf("the moon: %d", code)
+	}
 }

@@ -43,6 +43,10 @@ var editKinds = []editKind{
 	}},
 	{name: "saw", apply: func(c *changing, _, value string) error { return c.next.saw(value) }},
 	{name: "without:", apply: func(c *changing, sku, value string) error { return c.next.without(sku, value, c.cat) }},
+	{name: "region", apply: func(c *changing, _, value string) (err error) {
+		c.cat, err = c.next.moveTo(value, c.cat)
+		return err
+	}},
 	{name: "add-bed", apply: func(c *changing, _, value string) error { return c.next.addBed(value, c.cat) }},
 	{name: "place:", ofBed: true, apply: func(c *changing, n, value string) error { return c.bed.place(n, value, c.cat) }},
 	{name: "outside:", ofBed: true, apply: func(c *changing, field, value string) error {
