@@ -149,10 +149,14 @@ func (d *drawing) handles() {
 func (d *drawing) solidDimensions() {
 	lo, hi := d.f.Bounds()
 	gap := d.row() / d.scale
+	drawn := map[frame.Axis]bool{}
+	const narrow = 500 // pixels: there two numbers do not stand on one line
 	for _, m := range d.f.Measures {
-		if !m.Primary {
+		axis, _ := m.Run()
+		if !m.Primary || drawn[axis] && d.sheet.W < narrow {
 			continue
 		}
+		drawn[axis] = true
 		from, to := space(m.From), space(m.To)
 		a, b := from, to
 		// The edges nearest the viewer, however the bed is turned.
@@ -164,7 +168,7 @@ func (d *drawing) solidDimensions() {
 		if d.cam.toward[1] > 0 {
 			nearY, outY = hi.Y.Millimetres(), gap
 		}
-		switch axis, _ := m.Run(); axis {
+		switch axis {
 		case frame.X:
 			a[1], b[1], a[2], b[2] = nearY+outY*1.6, nearY+outY*1.6, 0, 0
 			from[1], to[1], from[2], to[2] = nearY, nearY, 0, 0

@@ -38,6 +38,9 @@ func (d *drawing) letters() {
 					by = -(min(hi.x-lo.x, hi.y-lo.y)/2 + r + 2)
 					if hi.x-lo.x > hi.y-lo.y { // clear of the number on the dimension above
 						at.x = lo.x + (hi.x-lo.x)*0.12
+						if math.Abs(at.x-middle.x) < 0.25*(d.box[1].x-d.box[0].x) {
+							at.x = hi.x - (hi.x-lo.x)*0.12
+						}
 					}
 				}
 				if hi.x-lo.x > hi.y-lo.y {

@@ -237,7 +237,8 @@ func (s *Server) bench(
 	}
 	var before *plan.Plan
 	if since > 0 {
-		if d, err := s.store.Revision(ctx, p.ID, since); err == nil && d.Region == p.Design.Region { // money is not compared with other money
+		if d, err := s.store.Revision(ctx, p.ID, since); err == nil &&
+			d.Region == p.Design.Region { // money is not compared with other money
 			b.same(d)
 			_ = planned(
 				func() (err error) { before, err = plan.Reckon(d, shop); return err },

@@ -299,7 +299,7 @@ var fields = []Field{
 			Choice{EndsCover, "ends cover the sides", "shorter long boards"},
 			Choice{Pinwheel, "each board covers one corner", "sides and ends a thickness shorter than the outside"})},
 	{Key: "post", Label: "Corner posts", Stage: AtFrame, Kind: ChoiceField,
-		text: func(b *Bed) *string { return &b.Post }, choices: profiles(catalog.Post)},
+		text: func(b *Bed) *string { return &b.Post }, choices: profiles(catalog.Post, catalog.Stake)},
 	{Key: "post_below_rim", Label: "Posts stop below the rim", Stage: AtFrame, Kind: LengthField,
 		Help:   "A little below, and the soil hides them.",
 		length: func(b *Bed) *measure.Length { return &b.PostBelowRim }},
@@ -391,12 +391,14 @@ func capBoards(cat *catalog.Catalog, b *Bed) []Choice {
 }
 
 // profiles lists the profiles of a kind.
-func profiles(kind catalog.ProfileKind) func(*catalog.Catalog, *Bed) []Choice {
+func profiles(kinds ...catalog.ProfileKind) func(*catalog.Catalog, *Bed) []Choice {
 	return func(cat *catalog.Catalog, b *Bed) []Choice {
 		var list []Choice
-		for _, p := range cat.Profiles {
-			if p.Kind == kind {
-				list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
+		for _, kind := range kinds {
+			for _, p := range cat.Profiles {
+				if p.Kind == kind {
+					list = append(list, Choice{p.ID, p.Name, "really " + p.Actual})
+				}
 			}
 		}
 		return list

@@ -9,9 +9,10 @@ import (
 )
 
 // moveTo takes a project to another region: its catalogue, its measure and its money. Sizes
-// stay what they are to the nanometre, but for those that whole units decide; boards, posts and blocks become those that are nearest
-// of what is sold there, and timber the one that lasts as long. What was said of the old shop
-// goes: its prices, what was there of its goods, boards measured, lengths not to be had.
+// stay what they are to the nanometre, but for those that whole units decide; boards, posts
+// and blocks become those that are nearest of what is sold there, and timber the one that
+// lasts as long. What was said of the old shop goes: its prices, what was there of its goods,
+// boards measured, lengths not to be had.
 func (d *Design) moveTo(region string, from *catalog.Catalog) (*catalog.Catalog, error) {
 	to, err := catalog.ForRegion(region)
 	if err != nil {
@@ -53,7 +54,10 @@ func (b *Bed) resettle(from, to *catalog.Catalog) {
 	if !to.Sold(b.Board, b.Species) {
 		b.takeBoard(s, to)
 	}
-	b.Post = nearestProfile(b.Post, from, to, func(p catalog.Profile) bool { return p.Kind == catalog.Post })
+	b.Post = nearestProfile(b.Post, from, to, func(p catalog.Profile) bool {
+		was, err := from.Profile(b.Post)
+		return err == nil && p.Kind == was.Kind
+	})
 	b.CapProfile = nearestProfile(b.CapProfile, from, to, func(p catalog.Profile) bool { return p.Kind == catalog.Board })
 	for _, f := range FieldsOf(*b) {
 		if f.Kind != ChoiceField || f.Key == "system" || f.listed {

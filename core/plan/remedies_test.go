@@ -100,8 +100,14 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 			d = next
 		}
 	}
-	if system == "slotted" && own.IntN(2) == 0 {
-		if next, err := design.Apply(d, shop.Catalog, set("board", "2x12")); err == nil {
+	for _, e := range map[string][]design.Edit{ // of one system, half of the time
+		"slotted": {set("board", "2x12")}, "sided": {set("sides", "6")}, "sleeper": {set("bench", "front")},
+		"legged": {set("legs", "outside"), set("floor", "v"), set("trellis_height", "6 ft")},
+	}[system] {
+		if own.IntN(2) == 0 {
+			continue
+		}
+		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
 	}

@@ -258,3 +258,26 @@ func TestTriedWithTheOthers(t *testing.T) {
 		}
 	}
 }
+
+// Corner posts of 2x2, 1 1/2 in square, behind boards as thick: 3 in of wood, so a screw of
+// 2 1/2 in, which is 1 2/3 of the board, and stays inside.
+func TestSmallCornerPosts(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.Apply(design.New(shop.Catalog, "x"), shop.Catalog, set("post", "2x2"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, j := range p.Frames[0].Joints {
+		x, ok := p.Fixings.ByJoint[j.ID]
+		if !ok || j.Kind == frame.FaceToPost && (j.Into != 3*measure.Inch/2 || x.Fixing.Length != 5*measure.Inch/2) {
+			t.Errorf("%s: %s into %v", j.ID, x.Fixing.Name, j.Into)
+		}
+	}
+}
