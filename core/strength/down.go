@@ -192,11 +192,13 @@ func (w *walk) span(i int, path Path) {
 	}
 	if n.stands {
 		w.lies(i, row, on, path)
+		w.alongside(i, nil, path)
 		return
 	}
 	for _, e := range on {
 		if e.from == i && e.run > lengthwise*(row.To-row.From) {
 			w.liesAlong(e, row, path)
+			w.alongside(i, nil, path)
 			return
 		}
 	}
@@ -214,6 +216,13 @@ func (w *walk) span(i int, path Path) {
 	}
 	total := row.Each*(row.To-row.From) + sum(n.points)
 	w.bends(i, row, got, total, path)
+	w.alongside(i, took, path)
+}
+
+// alongside is what the pieces that bend with one hand to it through their screws, but for
+// what they took to carriers of their own.
+func (w *walk) alongside(i int, took map[int]float64, path Path) {
+	n := &w.nodes[i]
 	for _, k := range n.along {
 		m := &w.nodes[k]
 		at := slices.IndexFunc(m.on, func(e edge) bool { return e.to == i })

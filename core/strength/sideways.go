@@ -356,6 +356,9 @@ func (w *walk) leanOut(r *wallRun, pulls map[int]*corner) {
 		row, groups, load := w.rowOf(r, c)
 		if len(c.held) > 0 {
 			w.heldAlong(c, load, path)
+			for _, p := range c.props { // at its ends it only meets its neighbours
+				w.add(w.through(p, path, 0))
+			}
 			continue
 		}
 		if len(row.At) < 2 {
