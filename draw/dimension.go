@@ -106,9 +106,13 @@ func (d *drawing) handles() {
 		x, y, w, h := hi.x-thick/2, lo.y, thick, hi.y-lo.y
 		dx, dy := 1/d.scale, 0.0 // millimetres to a pixel
 		class := "d-drag-x"
-		if to := d.place(m.To); axis == frame.X && to.x < hi.x-4*thick { // a wall nearer than the far one
+		switch to := d.place(m.To); {
+		case axis == frame.X && to.x < hi.x-4*thick: // a wall nearer than the far one
 			h *= 0.3
 			x, y = to.x-thick/2, min(max(lo.y, to.y-h), hi.y-h)
+		case axis == frame.X && d.f.Outline != nil && d.view == Above: // where that wall is, and no further
+			h *= 0.25
+			y = min(max(lo.y, to.y), hi.y-h)
 		}
 		if axis != frame.X && math.Abs([3]vec{{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}[axis].dot(d.cam.up)) > 0.9 {
 			top := min(d.place(m.From).y, d.place(m.To).y)

@@ -535,6 +535,9 @@ func use(p *plan.Plan, letter string) string {
 	for i := range p.Frames {
 		for _, part := range p.Frames[i].Parts {
 			if part.Letter == letter {
+				if ends := part.EndWords(); ends != "" {
+					return p.Say(string(part.Kind) + " (" + ends + ")")
+				}
 				return string(part.Kind)
 			}
 		}

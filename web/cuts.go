@@ -264,6 +264,9 @@ func (b *benchPage) uses() map[string]string {
 			if p.Course > 0 && !strings.HasSuffix(word, "board") {
 				word += " board"
 			}
+			if ends := p.EndWords(); ends != "" {
+				word += " (" + ends + ")"
+			}
 			if !strings.Contains(uses[p.Letter], word) {
 				if uses[p.Letter] != "" {
 					word = uses[p.Letter] + ", " + word

@@ -17,6 +17,7 @@ package frame
 import (
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"chamfer/core/measure"
@@ -71,6 +72,23 @@ func (p Part) Bevel() float64 {
 		return p.Mitre
 	}
 	return 45
+}
+
+// EndWords says how a part's ends are cut where they are not square, for whoever saws it; ""
+// where both are. An angle is to a tenth of a degree, as a saw's scale reads.
+func (p Part) EndWords() string {
+	switch {
+	case p.Ends[0] == Mitred:
+		way := ""
+		if p.Skewed {
+			way = ", the same way"
+		}
+		angle := strconv.FormatFloat(math.Round(10*p.Bevel())/10, 'f', -1, 64)
+		return "both ends mitred at " + angle + "°" + way + ", measured to the long points"
+	case p.Ends[0] == Pointed:
+		return "one end pointed"
+	}
+	return ""
 }
 
 // Way is the direction of a part's grain, of unit length.

@@ -479,11 +479,17 @@ func (b *angled) room() {
 	if b.bed.Under == "none" {
 		return
 	}
+	lap := measure.Length(0)
 	for i, block := range b.blocks(in) {
 		b.f.Sheets = append(b.f.Sheets, frame.Sheet{ID: b.id("under.%d", i+1), Bed: b.bed.ID, Material: b.bed.Under,
-			Place: "under " + b.armName(i), Length: block[2].U - block[0].U, Width: block[2].V - block[0].V})
+			Place: "under " + b.armName(i), Length: block[2].U - block[0].U, Width: block[2].V - block[0].V + lap})
+		lap = armLap // of those that come forward
 	}
 }
+
+// armLap is how far the sheet under one arm goes in under the other's: 150 mm, 6 in, as strips
+// lap (common practice).
+const armLap = 6 * measure.Inch
 
 // blocks are the arms from above, moved outwards: the one along the back, then those that
 // come forward from it.

@@ -6,9 +6,7 @@ package work
 
 import (
 	"fmt"
-	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -257,15 +255,8 @@ func (w *writer) pieces() []string {
 			w.p.Short(l.part.CutLength()),
 			profileName(w.Catalog, l.part.Profile),
 		)
-		if l.part.Ends[0] == frame.Mitred {
-			way := ""
-			if l.part.Skewed {
-				way = ", the same way"
-			}
-			s += fmt.Sprintf(", both ends mitred at %s°%s, measured to the long points", degrees(l.part.Bevel()), way)
-		}
-		if l.part.Ends[0] == frame.Pointed {
-			s += ", one end pointed"
+		if words := l.part.EndWords(); words != "" {
+			s += ", " + words
 		}
 		for _, n := range l.part.Notches {
 			from, to, deep, _ := n.Cut(l.part)
@@ -619,6 +610,3 @@ func (w *writer) soil() {
 		"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a side" +
 			" that moves now will not stop by itself."}})
 }
-
-// degrees is an angle to a tenth, as a saw's scale reads.
-func degrees(a float64) string { return strconv.FormatFloat(math.Round(10*a)/10, 'f', -1, 64) }
