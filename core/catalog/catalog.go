@@ -272,6 +272,14 @@ func ForRegion(id string) (*Catalog, error) {
 	return nil, fmt.Errorf("%q: %w; there are us and metric", id, ErrNoRegion)
 }
 
+// Told is a size as the region's people would say it, in round figures of their own measure.
+func (c *Catalog) Told(inches, millimetres measure.Length) measure.Length {
+	if c.System == measure.Imperial {
+		return inches
+	}
+	return millimetres
+}
+
 // Profile looks a profile up by its ID.
 func (c *Catalog) Profile(id string) (Profile, error) {
 	i := slices.IndexFunc(c.Profiles, func(p Profile) bool { return p.ID == id })

@@ -48,8 +48,7 @@ func (b *Bed) resettle(from, to *catalog.Catalog) {
 	s, _ := SystemNamed(b.System)
 	b.Species = lasting(b.Species, from, to)
 	b.Board = nearestProfile(b.Board, from, to, func(p catalog.Profile) bool {
-		return (s.Kinds != nil || p.Kind == catalog.Board) && (s.Kinds == nil || slices.Contains(s.Kinds, p.Kind)) &&
-			to.Sold(p.ID, b.Species)
+		return s.takes(p) && to.Sold(p.ID, b.Species)
 	})
 	if !to.Sold(b.Board, b.Species) {
 		b.takeBoard(s, to)

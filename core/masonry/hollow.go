@@ -88,7 +88,7 @@ func startHollow(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf(catalog.HollowUnit)[0]
 	b.Options[unitKey], b.Options[laidKey] = u.ID, "dry"
 	u.Joint = 0
-	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
+	b.Soil = min(b.Soil, cat.Told(measure.Foot, 300*measure.Millimetre))
 	snap(b, u)
 }
 

@@ -98,7 +98,7 @@ func startKeyhole(cat *catalog.Catalog, b *design.Bed) {
 	if cat.System == measure.Metric {
 		b.Length = 2100 * measure.Millimetre
 	}
-	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
+	b.Soil = min(b.Soil, cat.Told(measure.Foot, 300*measure.Millimetre))
 }
 
 // hole is a keyhole's plan: the middle, the rim's inside, the basket, half the way.

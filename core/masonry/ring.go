@@ -183,7 +183,7 @@ func startRing(cat *catalog.Catalog, b *design.Bed) {
 	if cat.System == measure.Metric {
 		b.Length = min(b.Length, 1200*measure.Millimetre)
 	}
-	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
+	b.Soil = min(b.Soil, cat.Told(measure.Foot, 300*measure.Millimetre))
 }
 
 // followRing lets the size follow a number of units, and other units or arcs where

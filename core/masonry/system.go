@@ -235,14 +235,6 @@ var (
 	}
 )
 
-// told is a size as the country's people would say it.
-func told(cat *catalog.Catalog, inches, millimetres measure.Length) measure.Length {
-	if cat.System == measure.Imperial {
-		return inches
-	}
-	return millimetres
-}
-
 // usually is what is usual where a catalogue is of.
 func usually(cat *catalog.Catalog) usual {
 	if cat.System == measure.Imperial {

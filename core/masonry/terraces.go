@@ -103,7 +103,7 @@ const leastSlope = 1550 * measure.Millimetre
 func startTerraces(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf(catalog.WallUnit)[0]
 	b.Options[unitKey] = u.ID
-	b.Soil, b.Freeboard = min(b.Soil, told(cat, 8*measure.Inch, 200*measure.Millimetre)), 0
+	b.Soil, b.Freeboard = min(b.Soil, cat.Told(8*measure.Inch, 200*measure.Millimetre)), 0
 	b.Length, b.Width = max(b.Length, leastSlope), max(b.Width*5/2, leastSlope)
 	straight := asStraight(*b)
 	snap(&straight, u)

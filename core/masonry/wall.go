@@ -103,7 +103,7 @@ func bonded(clear, over measure.Length, u catalog.Unit) (less, more measure.Leng
 func startWall(cat *catalog.Catalog, b *design.Bed) {
 	u := cat.UnitsOf(catalog.WallUnit)[0]
 	b.Options[unitKey] = u.ID
-	b.Soil = min(b.Soil, told(cat, measure.Foot, 300*measure.Millimetre))
+	b.Soil = min(b.Soil, cat.Told(measure.Foot, 300*measure.Millimetre))
 	snap(b, u)
 }
 

@@ -70,15 +70,7 @@ const (
 )
 
 func sizedAngled(c *catalog.Catalog, b *design.Bed) {
-	b.Length, b.Width = told(c, 8*measure.Foot, 2400*measure.Millimetre), told(c, 6*measure.Foot, 1800*measure.Millimetre)
-}
-
-// told is a size in round figures of the catalogue's units.
-func told(c *catalog.Catalog, imperial, metric measure.Length) measure.Length {
-	if c.System == measure.Metric {
-		return metric
-	}
-	return imperial
+	b.Length, b.Width = c.Told(8*measure.Foot, 2400*measure.Millimetre), c.Told(6*measure.Foot, 1800*measure.Millimetre)
 }
 
 // plantedAngled is what the arms enclose: the one along the back, and those forward from it.
@@ -90,11 +82,11 @@ func plantedAngled(b design.Bed) float64 {
 // startAngled makes a bed large enough for two arms, in narrower ones where it is small: three
 // squares as wide as an arm make the smallest L.
 func startAngled(cat *catalog.Catalog, b *design.Bed) {
-	step := told(cat, measure.Inch, 25*measure.Millimetre)
+	step := cat.Told(measure.Inch, 25*measure.Millimetre)
 	arm := measure.Length(math.Sqrt(float64(b.Length)*float64(b.Width)/3)) / step * step
-	arm = max(min(arm, b.OptionLength(armKey)), told(cat, 12*measure.Inch, 300*measure.Millimetre))
+	arm = max(min(arm, b.OptionLength(armKey)), cat.Told(12*measure.Inch, 300*measure.Millimetre))
 	b.Options[armKey] = arm.String()
-	least := arm + told(cat, 2*measure.Foot, 600*measure.Millimetre)
+	least := arm + cat.Told(2*measure.Foot, 600*measure.Millimetre)
 	b.Length, b.Width = max(b.Length, least), max(b.Width, least)
 }
 

@@ -534,19 +534,14 @@ func (w *writer) angles(f *frame.Frame) (sides, across string) {
 }
 
 func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of string) Step {
+	how := fmt.Sprintf("Measure corner to corner, outside to outside, both ways: both are %s when the frame is square."+
+		" Push the long diagonal's corner in until they are equal.", w.p.Feet(diagonal))
+	where := "on all four sides"
 	if f.Outline != nil {
 		_, across := w.angles(f)
-		return Step{
-			ID:    f.Bed + ".square",
-			Bed:   f.Bed,
-			Title: "Square it and level it" + of,
-			Have:  []string{"tape", "level"},
-			Parts: slices.Clone(so),
-			Do: []string{
-				"Measure across, outside, corner to corner; the front left is A, and they go round anticlockwise: " +
-					across + ". Push a corner in or out until its length is right.",
-				"Then drive the rest of the screws, and check the level again along every side."},
-		}
+		how = "Measure across, outside, corner to corner; the front left is A, and they go round anticlockwise: " +
+			across + ". Push a corner in or out until its length is right."
+		where = "along every side"
 	}
 	return Step{
 		ID:    f.Bed + ".square",
@@ -554,13 +549,7 @@ func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of
 		Title: "Square it and level it" + of,
 		Have:  []string{"tape", "level"},
 		Parts: slices.Clone(so),
-		Do: []string{
-			fmt.Sprintf(
-				"Measure corner to corner, outside to outside, both ways: both are %s when the frame is square. Push"+
-					" the long diagonal's corner in until they are equal.",
-				w.p.Feet(diagonal),
-			),
-			"Then drive the rest of the screws, and check the level again on all four sides."},
+		Do:    []string{how, "Then drive the rest of the screws, and check the level again " + where + "."},
 	}
 }
 
