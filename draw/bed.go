@@ -161,6 +161,7 @@ func (d *drawing) draw() string {
 		d.dimensions()
 		d.doubts()
 		d.handles()
+		d.points()
 	}
 	return d.close()
 }

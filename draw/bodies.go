@@ -96,7 +96,7 @@ func (d *drawing) pours() []*body {
 	for _, p := range d.f.Pours {
 		for _, solid := range p.Solids() {
 			if !d.elevation() && !d.apart {
-				solid.From += -p.From // its foot is in the ground
+				solid.From += p.Ground - p.From // its foot is in the ground
 			}
 			b := newBody(nil, solid, d.cam)
 			b.cast = true

@@ -282,7 +282,18 @@ func (d *section) solids() {
 // it slopes.
 func (d *section) ground(walls []stretch) {
 	if len(d.f.Levels) > 0 {
-		d.line("d-ground d-slope", d.place(d.f.Outside[0].V, d.f.Grade[0]), d.place(d.f.Outside[1].V, d.f.Grade[1]))
+		from := d.place(d.f.Outside[0].V, d.f.Grade[0])
+		for i, w := range walls[min(1, len(walls)):] { // every wall begins where the ground is its own foot's
+			if l := d.f.Levels; i+1 < len(l) && d.f.Baseline {
+				to := d.place(w.from, l[i+1].Height-l[i+1].Wall)
+				if i == 0 {
+					from = d.place(walls[0].from, d.f.Grade[0])
+				}
+				d.line("d-ground d-slope", from, to)
+				from = to
+			}
+		}
+		d.line("d-ground d-slope", from, d.place(d.f.Outside[1].V, d.f.Grade[1]))
 		d.line("d-ground", d.place(d.lo, d.f.Grade[0]), d.place(walls[0].from, d.f.Grade[0]))
 		return
 	}

@@ -86,7 +86,7 @@ func (d *setOut) at(s frame.Spot) pt {
 
 // feet are what straight trenches are dug round: every wall of terraces, else the bed.
 func (d *setOut) feet(t measure.Length) (list [][2]frame.Spot) {
-	if len(d.f.Arcs) > 0 || t == 0 {
+	if len(d.f.Arcs) > 0 || d.f.Baseline || t == 0 {
 		return nil
 	}
 	if len(d.f.Levels) == 0 {

@@ -392,7 +392,9 @@ func (b *Bed) keep(value string) {
 
 // touched reports whether edits are of a decision of a bed.
 func touched(edits []Edit, bed, field string) bool {
-	return slices.ContainsFunc(edits, func(e Edit) bool { return e.Field == field && (e.Bed == bed || e.Bed == "") })
+	return slices.ContainsFunc(edits, func(e Edit) bool {
+		return (e.Field == field || e.drags(field)) && (e.Bed == bed || e.Bed == "")
+	})
 }
 
 func (b *Bed) shareCap(cat *catalog.Catalog, edits []Edit) {

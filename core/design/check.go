@@ -380,6 +380,11 @@ func (c *checker) options(b Bed, system System) {
 				c.refuse(b.ID, f.Key, "%v", err)
 			}
 		}
+		if f.Kind == PointsField {
+			if _, err := ReadPoints(value, measure.Metric); err != nil {
+				c.refuse(b.ID, f.Key, "%v", err)
+			}
+		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(b.Options)) {
 		if !slices.ContainsFunc(known, func(f Field) bool { return f.Key == key }) {

@@ -19,6 +19,7 @@ const (
 	LengthField Kind = "length"
 	ChoiceField Kind = "choice"
 	NumberField Kind = "number" // a whole number, or "auto"
+	PointsField Kind = "points" // of a line or an outline that is drawn
 )
 
 // Field describes one decision: how it is called everywhere, where in the
@@ -119,6 +120,14 @@ func (f Field) Text(b Bed, p measure.Precision) string {
 		}
 		return l.String()
 	}
+	if f.Kind == PointsField {
+		return writePoints(b.Points(f.Key), func(l measure.Length) string {
+			if p.Exact(l) {
+				return p.Feet(l)
+			}
+			return l.String()
+		})
+	}
 	return f.value(b)
 }
 
@@ -195,6 +204,12 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 		if err := f.countable(value); err != nil {
 			return err
 		}
+	case PointsField:
+		list, err := ReadPoints(value, cat.System)
+		if err != nil {
+			return err
+		}
+		value = WritePoints(fromCorner(list))
 	}
 	if f.number != nil {
 		n, _ := strconv.Atoi(value) // countable has seen it

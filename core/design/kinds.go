@@ -1,6 +1,8 @@
 package design
 
 import (
+	"fmt"
+	"strconv"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -49,6 +51,17 @@ var editKinds = []editKind{
 	}},
 	{name: "add-bed", apply: func(c *changing, _, value string) error { return c.next.addBed(value, c.cat) }},
 	{name: "place:", ofBed: true, apply: func(c *changing, n, value string) error { return c.bed.place(n, value, c.cat) }},
+	{name: "point:", ofBed: true, apply: func(c *changing, what, by string) error {
+		return c.bed.movePoint(what, by, c.cat)
+	}, typed: func(what, _ string) string {
+		key, nth, _ := strings.Cut(what, ":")
+		n, more := strings.CutSuffix(nth, "+")
+		if more {
+			return "one more point of the " + key
+		}
+		at, _ := strconv.Atoi(n)
+		return fmt.Sprintf("point %d of the %s moved", at+1, key)
+	}},
 	{name: "outside:", ofBed: true, apply: func(c *changing, field, value string) error {
 		return c.bed.sayOutside(field, value, c.cat.System)
 	}, typed: func(field, value string) string {

@@ -257,13 +257,13 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 	}
 	if s.Planted != nil { // of arms: longer or shorter ones, and then step by step
 		for part := measure.Length(8); part <= 40; part += 2 {
-			for _, share := range []measure.Length{2, 3, 4} {
+			for _, share := range []measure.Length{2, 3, 4, 1} {
 				l := as.Length * part / 20 / step * step
-				try(l, l*share/4/step*step, as.Soil, false)
+				try(l, l*share/4/step*step, as.Soil, true)
 			}
 		}
 		for i, l := measure.Length(-6), best.Length; i <= 6; i++ {
-			try(l+i*step, best.Width, best.Soil, false)
+			try(l+i*step, best.Width, best.Soil, true)
 		}
 	}
 	if s.Apart != nil && !found { // the longer size in whole units may have come out the shorter

@@ -99,7 +99,7 @@ func could(j frame.Joint, a, b catalog.Fixing) bool {
 	if b.Diameter > a.Diameter && 5*b.Diameter > j.Through {
 		return false
 	}
-	return r.suits(j, b)
+	return r.suits(j, b) && number(j, a) == number(j, b)
 }
 
 // suits reports whether a screw is long enough for a joint and stays inside it.

@@ -102,7 +102,7 @@ func Choose(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits) P
 func wanted(f *frame.Frame, cat *catalog.Catalog) (all []chosen, missing []string) {
 	for _, j := range f.Joints {
 		if s, ok := screw(j, cat); ok {
-			all = append(all, chosen{j, f, s, number(j)})
+			all = append(all, chosen{j, f, s, number(j, s)})
 		} else {
 			missing = append(missing, j.ID)
 		}
@@ -217,14 +217,17 @@ func screw(j frame.Joint, cat *catalog.Catalog) (catalog.Fixing, bool) {
 	return second, second.ID != ""
 }
 
-// narrow is what two screws side by side would split: 30 mm, 1 3/16 in (common practice).
-const narrow = 30 * measure.Millimetre
+// narrow is what two of a screw side by side would split: 30 mm, 1 3/16 in, or six of its
+// diameters, which leaves each one and a half from its edge (common practice).
+func narrow(f catalog.Fixing) measure.Length {
+	return max(30*measure.Millimetre, 6*f.Diameter)
+}
 
 // number of screws in a joint: along a cap one every spacing and one more;
 // across a board one for every 50 mm (2 in) of width less one, at least two: 2
 // in a 2x6, 3 in a 2x8, 4 in a 2x10 (common practice: two in thin stock, three
 // or four in a 2x8 or 2x10); bolts one for every 100 mm (4 in).
-func number(j frame.Joint) int {
+func number(j frame.Joint, f catalog.Fixing) int {
 	if j.Said > 0 {
 		return j.Said
 	}
@@ -235,7 +238,7 @@ func number(j frame.Joint) int {
 		s /= measure.Length(max(1, j.Close))
 		return int((j.Run+s-1)/s) + 1
 	}
-	if j.Run < narrow {
+	if j.Run < narrow(f) {
 		return 1
 	}
 	strip := rules[j.Kind].strip

@@ -7,8 +7,14 @@ import "chamfer/core/measure"
 // the outside of the walls.
 func (f *Frame) Footprint() measure.Area {
 	switch {
+	case f.Taken != nil:
+		return OutlineArea(f.Taken)
 	case len(f.Pours) > 0 && !f.Pours[0].Open:
-		return OutlineArea(f.Pours[0].Outside)
+		var area measure.Area
+		for _, p := range f.Pours {
+			area += OutlineArea(p.Outside)
+		}
+		return area
 	case len(f.Arcs) > 0 && len(f.Cavities) > 0: // the lowest ring's units and what is inside
 		area := OutlineArea(f.Cavities[0].Outline)
 		for _, u := range f.Units {

@@ -197,6 +197,15 @@ const (
 	FitOut  Verb = "fit out" // what is not timber, and what is put on last
 )
 
+// Handle is where a drawn line or outline is taken hold of: at one of its points, or half way
+// from that to the next, for one more.
+type Handle struct {
+	Field string // the decision that holds the points
+	Nth   int
+	Half  bool
+	At    Spot
+}
+
 // Opening is a clear surface to plant in, from above.
 type Opening struct {
 	Name    string // where there are several: "upper tier"
@@ -240,6 +249,9 @@ type Frame struct {
 	Steps    int               // courses that its base goes down with it, in steps
 	Outside  [2]Spot           // outside of the walls, from above
 	Outline  []Spot            // the same, anticlockwise from the front left, where it is no rectangle
+	Taken    []Spot            // the ground it takes, where that is neither its outline nor within its walls
+	Baseline bool              // it is set out by its marks, out from a line along its front: it has no corners
+	Handles  []Handle          // of what is drawn point by point
 	Rim      measure.Length
 	// Deepest is how far plants are from where one can stand, where that does not follow
 	// from the bed's width; the decision DeepestBy is so many times as much of it.
@@ -400,6 +412,12 @@ func (f *Frame) Move(d Point) {
 	}
 	for i := range f.Marks {
 		f.Marks[i].At = spot(f.Marks[i].At)
+	}
+	for i := range f.Handles {
+		f.Handles[i].At = spot(f.Handles[i].At)
+	}
+	for i := range f.Taken {
+		f.Taken[i] = spot(f.Taken[i])
 	}
 	f.Outside = [2]Spot{spot(f.Outside[0]), spot(f.Outside[1])}
 	for i := range f.Outline {

@@ -145,11 +145,13 @@ type Pour struct {
 	Stakes     int
 	Rubble     int            // thousandths of the volume
 	Batch      int            // bags that are mixed at a time
+	Daily      int            // so many times a day
 	Sand       int            // parts of it to one of cement, mixed by the barrow; 0 for mix from the bag
 	Outside    []Spot         // from above
 	Inside     []Spot         // as many corners
 	Open       bool           // it ends, and does not come round to where it began
 	From, To   measure.Length // its foot, at the left, and its top
+	Ground     measure.Length // the height of the ground before it
 	Fall       measure.Length // of its foot along Length, from 0 on
 	Length     measure.Length
 }

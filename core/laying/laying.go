@@ -65,6 +65,7 @@ type Plan struct {
 	Rubble measure.Volume // in cast walls
 	Mix    measure.Volume // that is made for them
 	Batch  measure.Volume // that is mixed at a time
+	Daily  int            // so many times a day
 	Left   measure.Volume // of mix from the last bag
 	Bricks int            // that makes
 }
@@ -78,7 +79,12 @@ func (p Plan) Batches() int {
 }
 
 // Days is how many days' pours there are: each but the last ends at a day joint.
-func (p Plan) Days() int { return (p.Batches() + batchesADay - 1) / batchesADay }
+func (p Plan) Days() int {
+	if p.Daily == 0 {
+		return 0
+	}
+	return (p.Batches() + p.Daily - 1) / p.Daily
+}
 
 // Rules of the trade (common practice).
 const (
@@ -94,8 +100,6 @@ const (
 	// dried is cement and sand, loose and dry, to the mix they make, in hundredths
 	// (REFERENCE 5: 1.33, common practice).
 	dried = 133
-	// batchesADay is what two people mix and place in a day.
-	batchesADay = 12
 	// A screed of six dry sand to one cement.
 	sandParts, cementParts = 6, 1
 	// sawKerf is what a masonry blade takes.
@@ -230,6 +234,9 @@ func (p *Plan) pours(frames []frame.Frame, cat *catalog.Catalog, price func(stri
 				return fmt.Errorf("laying: %w", err)
 			}
 			p.Batch = max(p.Batch, bag.Volume*measure.Volume(c.Batch))
+			if p.Daily == 0 || c.Daily < p.Daily {
+				p.Daily = c.Daily
+			}
 			of := Poured(c)
 			for _, kind := range slices.Sorted(maps.Keys(of)) {
 				if err := p.heap(cat, price, kind, of[kind]*n, poured(c, f.Times, kind)); err != nil {

@@ -95,7 +95,7 @@ func TestMixesByHand(t *testing.T) {
 			[]frame.Frame{
 				{
 					Times: 1,
-					Pours: []frame.Pour{{Volume: measure.CubicMetres(cubic), Sand: sand, Rubble: rubble, Batch: 2}},
+					Pours: []frame.Pour{{Volume: measure.CubicMetres(cubic), Sand: sand, Rubble: rubble, Batch: 2, Daily: 12}},
 				},
 			},
 			cat,

@@ -1,7 +1,6 @@
 package masonry
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
@@ -27,7 +26,7 @@ var poured = System{
 			" corners"}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
-		Own: []design.Field{
+		Own: append([]design.Field{
 			{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",
 				Offers: []design.Choice{
 					{Value: "closed", Label: "all round", Note: "stands by itself"},
@@ -48,21 +47,6 @@ var poured = System{
 				Metric:  "0 mm",
 				Help:    "Over the length of the bed. The top stays level: the wall gets as much taller.",
 			},
-			{Key: mixKey, Label: "Mixed from", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "bags",
-				Offers: []design.Choice{
-					{Value: "bags", Label: "mortar mix in bags", Note: "add water; simple"},
-					{Value: "3", Label: "one cement, three sand", Note: "strong; mixed by the shovel"},
-					{Value: "4", Label: "one cement, four sand", Note: "usual for garden walls"},
-				}},
-			{
-				Key:     thickKey,
-				Label:   "Wall thick",
-				Stage:   design.AtFrame,
-				Kind:    design.LengthField,
-				Default: "6 in",
-				Metric:  "150 mm",
-				Help:    "About a hand's width and more, 5 to 8 in (125 to 200 mm) (common practice).",
-			},
 			{
 				Key:     roundKey,
 				Label:   "Corners rounded to",
@@ -72,36 +56,7 @@ var poured = System{
 				Metric:  "300 mm",
 				Help:    "The radius of the inner face. Half the width makes round ends.",
 			},
-			{
-				Key:     rubbleKey,
-				Label:   "Rubble in it, per cent",
-				Stage:   design.AtFrame,
-				Kind:    design.NumberField,
-				Default: "25",
-				Most:    50,
-				Help: "Clean broken brick or stone, washed, two fingers off either face (common practice: a" +
-					" quarter to a third).",
-			},
-			{Key: batchKey, Label: "Mixed in", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "barrow",
-				Offers: []design.Choice{
-					{Value: "barrow", Label: "a wheelbarrow", Note: "2 bags at a time"},
-					{Value: "mixer", Label: "a hired mixer", Note: "4 bags at a time"},
-				}},
-			{
-				Key:     buryKey,
-				Label:   "Foot below the ground",
-				Stage:   design.AtGround,
-				Kind:    design.LengthField,
-				Default: "4 in",
-				Metric:  "100 mm",
-				Help:    "So that it cannot slide, and frost lifts it less.",
-			},
-			{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "full",
-				Offers: []design.Choice{
-					{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"},
-					{Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"},
-				}},
-		},
+		}, castFields()...),
 		Start: func(cat *catalog.Catalog, b *design.Bed) {
 			deep := 300 * measure.Millimetre
 			if cat.System == measure.Imperial {
@@ -115,52 +70,21 @@ var poured = System{
 }
 
 const (
-	thickKey  = "thick"
-	roundKey  = "rounded"
-	rubbleKey = "rubble"
-	batchKey  = "mixed_in"
-	fallKey   = "fall"
-	mixKey    = "mix"
+	roundKey = "rounded"
+	fallKey  = "fall"
 )
-
-// Stakes about every 2 ft (600 mm) on the straight and 1 ft (300 mm) on curves; strips
-// lap a hand, 100 mm (4 in) (common practice).
-const (
-	stakeStraight = 600 * measure.Millimetre
-	stakeCurve    = 300 * measure.Millimetre
-	stripLap      = 100 * measure.Millimetre
-)
-
-// cast is what a poured wall weighs, kg/m³ (EN 1991-1-1 Table A.1: plain concrete 24
-// kN/m³, from memory; less for what is trowelled).
-const cast = 2200
 
 func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
 	thick, r := b.OptionLength(thickKey), b.OptionLength(roundKey)
-	if thick < 75*measure.Millimetre || thick > 400*measure.Millimetre {
-		refuse(
-			thickKey,
-			"a cast wall %s thick cracks or wastes: from %s to %s works",
-			p.Short(thick),
-			p.AtLeast(75*measure.Millimetre),
-			p.AtMost(400*measure.Millimetre),
-		)
+	if !checkCast(b, cat, refuse) {
 		return
 	}
 	if most := min(b.Length, b.Width) / 2; r < 0 || r > most {
 		refuse(roundKey, "corners of %s do not fit into %s: up to %s works", p.Feet(r), p.Feet(b.Width), p.AtMost(most))
 	}
-	if r > 0 && r < 100*measure.Millimetre {
-		refuse(
-			roundKey,
-			"flashing kinks round %s: from %s works, or 0 for square corners",
-			p.Short(r),
-			p.AtLeast(100*measure.Millimetre),
-		)
-	}
-	if bury := b.OptionLength(buryKey); bury < 0 || bury > 500*measure.Millimetre {
-		refuse(buryKey, "up to %s works", p.AtMost(500*measure.Millimetre))
+	if r > 0 && r < leastBend {
+		refuse(roundKey, "flashing kinks round %s: from %s works, or 0 for square corners", p.Short(r), p.AtLeast(leastBend))
 	}
 	fall := b.OptionLength(fallKey)
 	if most := b.Length / 6; fall < 0 || fall > most {
@@ -172,10 +96,8 @@ func checkPoured(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		)
 		return
 	}
-	u := catalog.Unit{Kind: catalog.CastWall, Depth: thick, Length: thick, Back: thick, Height: thick}
-	u.Mass = cast * measure.Over(thick, thick).By(thick).CubicMetres()
 	b.Soil += fall // at its deepest
-	bears(b, cat, u, refuse)
+	bears(b, cat, castUnit(thick), refuse)
 }
 
 // path is a cast wall from above: corners of its inner and outer face, as many, and
@@ -283,7 +205,7 @@ func (w path) parted() path {
 
 func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	thick, r, bury := bed.OptionLength(thickKey), bed.OptionLength(roundKey), bed.OptionLength(buryKey)
-	top, use, fall := bed.Soil+bed.Freeboard, usually(cat), bed.OptionLength(fallKey)
+	top, fall := bed.Soil+bed.Freeboard, bed.OptionLength(fallKey)
 	f := frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: top, Fall: fall}
 	w := pathOf(bed.Options[shapeKey], bed, thick, r)
 	quarter := func(radius measure.Length) measure.Length {
@@ -313,74 +235,21 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		far.V += thick
 	}
 	in := w.inside(hi)
-	rubble, _ := bed.OptionCount(rubbleKey)
-	sand, _ := bed.OptionCount(mixKey)
 	stakes := 0
 	for _, curve := range []measure.Length{quarter(r), outer - w.straight} {
 		stakes += int((w.straight+stakeStraight-1)/stakeStraight) + int((curve+stakeCurve-1)/stakeCurve)
 	}
-	strip, rows, err := flashing(cat, top+bury+fall)
+	form, err := formed(bed, cat, inner+outer, top+bury+fall, stakes)
 	if err != nil {
 		return f, err
 	}
-	lap := stripLap
-	if cat.System == measure.Imperial {
-		lap = 4 * measure.Inch
-	}
-	strips := rows * int((inner+outer+strip.Each-lap-1)/(strip.Each-lap))
-	stripsWhy := fmt.Sprintf(
-		"%d strips for both faces of a form %s high, each lapping the next by %s",
-		strips,
-		cat.Precision(cat.Habits).Short(top+bury+fall),
-		cat.Precision(cat.Habits).Short(lap),
-	)
-	if rows > 1 {
-		stripsWhy += fmt.Sprintf("; %d one over the other, for none is as wide", rows)
-	}
-	f.Fittings = []frame.Fitting{
-		{
-			ID:    bed.ID + ".flashing",
-			Bed:   bed.ID,
-			Kind:  strip.ID,
-			Place: "both faces of the form, lapped a hand",
-			Count: strips,
-			Why:   stripsWhy,
-		},
-		{
-			ID:    bed.ID + ".stakes",
-			Bed:   bed.ID,
-			Kind:  "pin",
-			Place: "outside the strips",
-			Count: stakes,
-			Why: fmt.Sprintf(
-				"%d stakes, every 2 ft (600 mm) and every foot (300 mm) on curves; they serve again",
-				stakes,
-			),
-		},
-	}
+	f.Fittings = form.fittings(bed.ID)
 	if fall > 0 {
 		w = w.parted()
 	}
-	pour := frame.Pour{
-		ID:         bed.ID + ".pour",
-		Bed:        bed.ID,
-		Volume:     area.By(top + bury),
-		Density:    cast,
-		FormLength: inner + outer,
-		FormHeight: top + bury + fall,
-		Strips:     strips,
-		Stakes:     stakes,
-		Rubble:     rubble * 10,
-		Batch:      map[string]int{"barrow": 2, "mixer": 4}[bed.Options[batchKey]],
-		Sand:       sand,
-		Outside:    w.out,
-		Inside:     w.in,
-		Open:       w.open,
-		From:       -bury,
-		To:         top,
-		Fall:       fall,
-		Length:     far.U,
-	}
+	pour := form.pour(bed, bed.ID+".pour", area.By(top+bury), -bury, top)
+	pour.Outside, pour.Inside, pour.Open = w.out, w.in, w.open
+	pour.Fall, pour.Length = fall, far.U
 	soil := frame.Cavity{ID: bed.ID + ".soil", Bed: bed.ID, Top: bed.Soil, Rim: top, Outline: in}
 	for i := len(w.in) - 1; w.open && i < len(in); i++ {
 		soil.Free = append(soil.Free, i) // between its ends
@@ -395,20 +264,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	f.Pours, f.Cavities = []frame.Pour{pour}, []frame.Cavity{soil}
 	f.Openings = []frame.Opening{{Lo: lo, Hi: hi, Rim: top, Round: in}}
 	f.Outside = [2]frame.Spot{{}, far}
-	base := frame.Base{
-		Bed:    bed.ID,
-		Line:   line,
-		Thick:  thick,
-		Wide:   thick + 2*use.beside,
-		Area:   measure.Over(line, thick+2*use.beside),
-		Seat:   measure.Over(line, thick),
-		Stone:  use.stone,
-		Buried: bury,
-	}
-	if bed.Options[baseKey] == "levelled" {
-		base.Stone = 0
-	}
-	f.Bases = []frame.Base{base}
+	f.Bases = []frame.Base{castBase(bed, cat, line)}
 	f.Stacks = []frame.Stack{
 		{Bed: bed.ID, Units: []string{pour.ID}, Thick: thick, Soil: bed.Soil + fall, Density: cast,
 			Tied: w.quarters > 0, Bond: frame.Cast},
@@ -441,57 +297,12 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			frame.Measure{Name: "wall height at the right", From: at(far.U, 0, -fall), To: at(far.U, 0, top)},
 		)
 	}
-	p := cat.Precision(cat.Habits)
 	foot := "on the base, along the string"
 	if fall > 0 {
 		foot += "; its foot follows the ground, its top does not"
 	}
-	f.Acts = []frame.Act{
-		{
-			Verb:  frame.Lay,
-			Of:    "form",
-			Title: "Stand the form",
-			Where: foot,
-			Fits:  []string{bed.ID + ".flashing", bed.ID + ".stakes"},
-			Note: fmt.Sprintf(
-				"Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot"+
-					" (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.",
-				p.Short(thick),
-			),
-		},
-		{
-			Verb:  frame.Lay,
-			Of:    "mix",
-			Title: "Fill it",
-			Where: "in layers a hand deep",
-			Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the" +
-				" face. End a day's pour on a slope, never on an upright face: the next day's holds on it. What mix" +
-				" is left over makes bricks.",
-		},
-		{
-			Verb:  frame.Lay,
-			Of:    "strips",
-			Title: "Float the top and strip it",
-			Where: "the next day",
-			Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and" +
-				" shaded for a week, and put caps on stakes that stay.",
-		},
-	}
+	f.Acts = castActs(bed, cat, pour, line, foot, "")
 	return f, nil
-}
-
-// flashing is the narrowest strip that is as wide as a form is high, and how many rows of it;
-// of the widest several, lapped, where none is.
-func flashing(cat *catalog.Catalog, tall measure.Length) (catalog.Fitting, int, error) {
-	best, err := cat.Reaching("flashing", tall, func(f catalog.Fitting) measure.Length { return f.Height })
-	if err != nil {
-		return best, 0, err
-	}
-	rows := 1
-	if best.Height < tall {
-		rows = int((tall - stripLap + best.Height - stripLap - 1) / (best.Height - stripLap))
-	}
-	return best, rows, nil
 }
 
 // middleU is how far along the middle of an outline lies (of triangles from its first

@@ -26,7 +26,7 @@ type System = builder.System
 
 // systems in the order they are offered. A new one is its own file and a word
 // here.
-var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole, terraces, poured, plinth}
+var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole, terraces, poured, along, plinth}
 
 func init() { builder.Register(systems...) }
 

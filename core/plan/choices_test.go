@@ -81,7 +81,8 @@ Sizes can be said from outside as well: `+"`outside:length`, `outside:width`, an
 `)
 	for i, r := range rows {
 		takes := map[design.Kind]string{design.LengthField: "a length", design.NumberField: "a number",
-			design.TextField: "a text", design.ChoiceField: "one of several"}[r.f.Kind]
+			design.TextField: "a text", design.PointsField: "points",
+			design.ChoiceField: "one of several"}[r.f.Kind]
 		if r.f.Kind == design.NumberField && r.f.Default == design.Auto {
 			takes += ", or auto"
 		}

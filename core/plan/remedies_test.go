@@ -51,7 +51,12 @@ func (deal *dealer) stream(name string) *rand.Rand {
 // some returns a random design of one bed, or false where what was drawn cannot be built.
 func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 	systems := design.Systems()
-	system := systems[deal.dealt%uint64(len(systems))].Name
+	n := uint64(len(systems))
+	at := deal.dealt
+	if n%2 == 0 { // callers take turns with two regions: each system gets both
+		at += deal.dealt / n
+	}
+	system := systems[at%n].Name
 	deal.dealt++
 	key := shop.Catalog.ID + " " + system
 	r := deal.stream(key)

@@ -175,7 +175,13 @@ func (p *Plan) depthFigure() why.Figure {
 		if len(p.Design.Beds) > 1 {
 			words = b.Name + ": " + words
 		}
-		stacked := "cast as high as that"
+		stacked, rim := "cast as high as that", x.Rim
+		if n := len(x.Pours); n > 0 {
+			rim = x.Pours[n-1].To - x.Pours[n-1].Ground
+		}
+		if len(x.Levels) > 0 && len(x.Pours) > 0 {
+			stacked = "cast as high as its level stands above the one below"
+		}
 		if u, err := p.Shop.Catalog.Unit(first(x.Units)); err == nil {
 			stacked, f.Why.Source = measure.Count(
 				x.Courses(),
@@ -185,7 +191,7 @@ func (p *Plan) depthFigure() why.Figure {
 			stacked, f.Why.Source = measure.Count(x.Courses(),
 				"course of "+board.Name+", really "+pr.Short(board.Width)+" wide"), board.Source
 		}
-		f.Why.Given = append(f.Why.Given, words, stacked+": walls "+pr.Feet(x.Rim))
+		f.Why.Given = append(f.Why.Given, words, stacked+": walls "+pr.Feet(rim))
 	}
 	switch {
 	case least < most:

@@ -83,6 +83,10 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 	case f.Outline != nil:
 		s.angles(f)
 		s.Square = threeFourFive(long, deep, precision)
+	case f.Baseline:
+		s.Pegs = []Peg{{"A", 0, 0, "left end of the base line"}, {"B", long, 0, "right end of it"}}
+		s.Checks = []Check{{"A", "B", long}}
+		s.Square = threeFourFive(long, deep, precision)
 	case len(f.Arcs) == 0:
 		corner := func(name string, along, out measure.Length, what string) {
 			s.Pegs = append(s.Pegs, Peg{name, along, out, what})

@@ -369,6 +369,17 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 				w.p.Feet(arc.Inside),
 			),
 		)
+	case f.Baseline:
+		s.Do = append(
+			s.Do,
+			fmt.Sprintf(
+				"Stretch a line of %s along the front of it all, and peg each of the %s from it, so far along and so far out"+
+					" at a right angle; the setting-out sheet has them. Bend a thin strip or a hose round the pegs: that is the"+
+					" face of the lowest wall. What lies behind is measured out from it, square to it wherever it goes.",
+				w.p.Feet(length),
+				measure.Count(len(f.Marks), "point"),
+			),
+		)
 	case f.Outline != nil:
 		sides, across := w.angles(f)
 		s.Do = append(
@@ -412,8 +423,22 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level" +
 			" on the straight board, across the circle both ways and round it."
 	}
+	if len(f.Levels) > 0 {
+		high = "Level by level, from the lowest up, once its wall stands: " + w.levels(f) + ". What is cut above a level is" +
+			" filled below it, trodden down in layers a hand deep."
+	}
 	s.Do = append(s.Do, high)
 	return s
+}
+
+// levels says what is moved to make each level of a slope.
+func (w *writer) levels(f *frame.Frame) string {
+	var list []string
+	for _, l := range f.Levels {
+		list = append(list, fmt.Sprintf("%s at %s, %s to cut and %s to fill", l.Name, w.p.Feet(l.Height), w.sys.Volume(l.Cut),
+			w.sys.Volume(l.Fill)))
+	}
+	return strings.Join(list, "; ")
 }
 
 // seams says how strips meet.

@@ -74,8 +74,9 @@ func (w *writer) bringBlocks() {
 		days := "a day's pour"
 		if d := w.Laying.Days(); d > 1 {
 			days = fmt.Sprintf(
-				"%d days' pours for two; each day but the last ends on a slope, damped before the next",
+				"%d days' pours, %d a day; each day but the last ends on a slope, damped before the next",
 				d,
+				w.Laying.Daily,
 			)
 		}
 		s.Do = append(

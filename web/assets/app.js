@@ -1,7 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
-import { carry, turn, wall } from './drag.js'
+import { carry, peg, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
 import { go, page, send, soon } from './send.js'
@@ -91,6 +91,8 @@ Alpine.data('bench', () => ({
         wall(e, strip)
         return
       }
+      const held = e.target.closest('.d-peg')
+      if (held && e.button === 0) return peg(e, held)
       const stand = e.target.closest('.stand')
       if (stand && e.button === 0) return carry(e, stand)
       const solid = e.target.closest('.drawing[data-turned]')

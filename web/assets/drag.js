@@ -121,3 +121,39 @@ export function wall(e, strip) {
     },
   })
 }
+
+// peg drags a point of a drawn line: the line through all of them follows, and letting go
+// sends it.
+export function peg(e, held) {
+  const svg = held.ownerSVGElement
+  const per = 1 / svg.getScreenCTM().a
+  const drawn = svg.querySelector('.d-drawn')
+  const spot = (g) => ({ x: Number(g.dataset.x), y: Number(g.dataset.y) })
+  const key = (g) => g.dataset.point.split(':').slice(0, 2).join(':')
+  const whole = [...svg.querySelectorAll('.d-peg:not(.d-peg-half)')].filter((g) => key(g) === key(held))
+  const half = held.classList.contains('d-peg-half')
+  const nth = Number(held.dataset.point.split(':')[2].replace('+', ''))
+  held.classList.add('d-held')
+  follow(e, 3, {
+    move(by) {
+      held.setAttribute('transform', `translate(${by.x * per} ${by.y * per})`)
+      const now = { x: spot(held).x + by.x * per, y: spot(held).y + by.y * per }
+      const line = whole.map(spot)
+      line.splice(half ? nth + 1 : nth, half ? 0 : 1, now)
+      drawn.setAttribute('d', 'M' + line.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('L'))
+    },
+    stop(by, m) {
+      held.classList.remove('d-held')
+      held.removeAttribute('transform')
+      drawn.setAttribute('d', 'M0 0')
+      if (!by || m.type !== 'pointerup') return
+      const mm = per * Number(held.dataset.per)
+      setTimeout(() => nudgePeg(held, by.x * mm, -by.y * mm))
+    },
+  })
+}
+
+// nudgePeg sends a point so many millimetres along and out.
+export function nudgePeg(held, along, out) {
+  return send(page().querySelector('.hand-form'), { [held.dataset.point]: `${along.toFixed(1)};${out.toFixed(1)}` })
+}

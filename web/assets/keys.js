@@ -1,5 +1,5 @@
 // The keys of the bench.
-import { shift } from './drag.js'
+import { nudgePeg, shift } from './drag.js'
 import { letGo } from './hand.js'
 import { go, page, send } from './send.js'
 
@@ -58,6 +58,13 @@ export function key(e) {
     const again = () => [...page().querySelectorAll(`.stand[data-stand="${held}"]`)]
     return void shift(el, steps[0] * mm, steps[1] * mm)
       .then(() => again().find((a) => a.getClientRects().length)?.focus())
+  }
+  if (steps && el.classList?.contains('d-peg')) {
+    e.preventDefault()
+    const mm = e.shiftKey ? 254 : 25.4
+    const again = `.d-peg[data-point="${el.dataset.point.replace('+', '')}"]`
+    return void nudgePeg(el, steps[0] * mm, steps[1] * mm)
+      .then(() => [...page().querySelectorAll(again)].find((a) => a.getClientRects().length)?.focus())
   }
   if (e.ctrlKey || e.metaKey || e.altKey || typing(el) || document.querySelector('dialog[open]')) return
   if (/^[0-9]$/.test(e.key)) return void page().querySelector(`a[data-digit="${e.key}"]`)?.click()
