@@ -52,7 +52,8 @@ func someBeds(
 		t.Fatal(err)
 	}
 	examples := slices.DeleteFunc(design.Examples(), func(e design.Example) bool {
-		return e.Name == "angled" || e.Name == "sided" // with them other beds are drawn
+		// With them other beds are drawn.
+		return slices.Contains([]string{"angled", "sided", "outlined", "along", "along-level"}, e.Name)
 	})
 	for range 60 {
 		d := design.New(shop.Catalog, "Many beds")

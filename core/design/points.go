@@ -2,6 +2,7 @@ package design
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -33,7 +34,7 @@ func ReadPoints(text string, system measure.System) ([]Point, error) {
 		if !ok {
 			along, out, ok = strings.Cut(part, ", ")
 		}
-		if !ok {
+		if !ok || strings.TrimSpace(along) == "" || strings.TrimSpace(out) == "" {
 			return nil, fmt.Errorf("%q is no point; %s", strings.TrimSpace(part), pointWays)
 		}
 		var p Point
@@ -74,6 +75,16 @@ func (b Bed) Points(key string) []Point {
 	}
 	return list
 }
+
+// SetPoints sets one of the system's own decisions to points.
+func (b *Bed) SetPoints(key string, list []Point) {
+	b.Options = maps.Clone(b.Options)
+	b.option(key, WritePoints(list))
+}
+
+// Between is where one more point is taken hold of between two: short of half way, where the
+// names of things are written.
+func Between(a, b Point) Point { return Point{a.U + (b.U-a.U)*3/8, a.V + (b.V-a.V)*3/8} }
 
 // Extent is how far points reach along and out, from their first left front to their last.
 func Extent(list []Point) (along, out measure.Length) {
@@ -126,7 +137,7 @@ func Stretched(list []Point, along, out measure.Length) []Point {
 }
 
 // movePoint moves a point of a decision that is made of them: what is "line:2" for its third,
-// or "line:2+" for a new one half way from that to the next; by how much along and out,
+// or "line:2+" for a new one part of the way from that to the next; by how much along and out,
 // in millimetres, "120;-30". It comes to stand on whole steps, and one that is dragged onto
 // its neighbour is taken away.
 func (b *Bed) movePoint(what, by string, cat *catalog.Catalog) error {
@@ -156,8 +167,7 @@ func (b *Bed) movePoint(what, by string, cat *catalog.Catalog) error {
 		return measure.Length(steps) * step
 	}
 	if half {
-		next := list[(n+1)%len(list)]
-		list = slices.Insert(list, n+1, Point{(list[n].U + next.U) / 2, (list[n].V + next.V) / 2})
+		list = slices.Insert(list, n+1, Between(list[n], list[(n+1)%len(list)]))
 		n++
 	}
 	list[n] = Point{round(list[n].U, u), round(list[n].V, v)}

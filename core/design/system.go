@@ -28,6 +28,8 @@ type System struct {
 	For []string
 	// WayIn says that it is reached from inside as well as from round it.
 	WayIn bool
+	// AnyWay says that it may be deeper than it is long: which way its sides run is drawn.
+	AnyWay bool
 	// RippedCap says that its cap is ripped to the width its overhangs make;
 	// others take the cap board as wide as it is.
 	RippedCap bool
@@ -230,7 +232,7 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 		if follow && s.Follow != nil { // in whole units, where it is built of them
 			s.Follow(&c, cat, func(field string) bool { return field == "unit" })
 		}
-		fits := (c.Length >= c.Width || round) && c.oneBoard(s, cat)
+		fits := (c.Length >= c.Width || round || s.AnyWay) && c.oneBoard(s, cat)
 		s.Check(c, cat, func(string, string, ...any) { fits = false })
 		off := math.Abs(area(c) - want)
 		if fits && (off < math.Abs(area(best)-want)-1 || !found && off <= math.Abs(area(best)-want)) {

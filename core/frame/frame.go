@@ -197,8 +197,8 @@ const (
 	FitOut  Verb = "fit out" // what is not timber, and what is put on last
 )
 
-// Handle is where a drawn line or outline is taken hold of: at one of its points, or half way
-// from that to the next, for one more.
+// Handle is where a drawn line or outline is taken hold of: at one of its points, or part of
+// the way from that to the next, for one more.
 type Handle struct {
 	Field string // the decision that holds the points
 	Nth   int

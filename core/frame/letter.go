@@ -14,7 +14,7 @@ type alike struct {
 	extra            measure.Length
 	ends             [2]End
 	notches          string
-	bevel            float64
+	bevels           [2]float64 // the flatter first: a board turned end for end is the same
 	skewed           bool
 }
 
@@ -22,7 +22,9 @@ type alike struct {
 func (p Part) CutLength() measure.Length { return p.Length + p.Extra }
 
 func (p Part) alike() alike {
-	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched(), p.Bevel(), p.Skewed}
+	cut := p.Bevels()
+	cut = [2]float64{min(cut[0], cut[1]), max(cut[0], cut[1])}
+	return alike{p.Profile, p.Species, p.Length, p.Width, p.Extra, p.Ends, p.notched(), cut, p.Skewed}
 }
 
 // Letter gives every part its shop letter: pieces that are cut alike share

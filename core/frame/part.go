@@ -39,22 +39,25 @@ type Part struct {
 	Fields    []string // the decisions that shape it
 	Body      Prism
 	Grain     Axis
-	Tilt      float64 // degrees its section or its run is turned out of the level; 0 for most
-	Turn      float64 // degrees its run is turned on the level, from Grain anticlockwise; 0 for most
-	Mitre     float64 // degrees from square of its mitred ends; 0 is 45
-	Skewed    bool    // its mitred ends lean the same way: a parallelogram
+	Tilt      float64    // degrees its section or its run is turned out of the level; 0 for most
+	Turn      float64    // degrees its run is turned on the level, from Grain anticlockwise; 0 for most
+	Mitres    [2]float64 // degrees from square of its mitred ends; 0 is 45
+	Skewed    bool       // its mitred ends lean the same way: a parallelogram
 }
 
-// Bevel is how far from square its mitred ends are cut, in degrees: 45 round a corner, as
+// Bevels are how far from square its mitred ends are cut, in degrees: 45 round a corner, as
 // much as it slopes where it runs up and its ends are plumb.
-func (p Part) Bevel() float64 {
-	switch {
-	case p.Tilt != 0:
-		return math.Abs(p.Tilt)
-	case p.Mitre != 0:
-		return p.Mitre
+func (p Part) Bevels() [2]float64 {
+	if p.Tilt != 0 {
+		return [2]float64{math.Abs(p.Tilt), math.Abs(p.Tilt)}
 	}
-	return 45
+	cut := p.Mitres
+	for i := range cut {
+		if cut[i] == 0 {
+			cut[i] = 45
+		}
+	}
+	return cut
 }
 
 // EndWords says how a part's ends are cut where they are not square, for whoever saws it; ""
@@ -62,16 +65,25 @@ func (p Part) Bevel() float64 {
 func (p Part) EndWords() string {
 	switch {
 	case p.Ends[0] == Mitred:
-		way := ""
+		way, cut := "", p.Bevels()
 		if p.Skewed {
 			way = ", the same way"
 		}
-		angle := strconv.FormatFloat(math.Round(10*p.Bevel())/10, 'f', -1, 64)
-		return "both ends mitred at " + angle + "°" + way + ", measured to the long points"
+		words := "both ends mitred at " + scaled(cut[0])
+		flat, steep := scaled(min(cut[0], cut[1])), scaled(max(cut[0], cut[1]))
+		if flat != steep { // turned end for end it is the same piece
+			words = "one end mitred at " + flat + ", the other at " + steep
+		}
+		return words + way + ", measured to the long points"
 	case p.Ends[0] == Pointed:
 		return "one end pointed"
 	}
 	return ""
+}
+
+// scaled is an angle to a tenth of a degree.
+func scaled(degrees float64) string {
+	return strconv.FormatFloat(math.Round(10*degrees)/10, 'f', -1, 64) + "°"
 }
 
 // Way is the direction of a part's grain, of unit length.

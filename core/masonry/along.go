@@ -111,7 +111,7 @@ var along = System{
 					pull *= pull
 				}
 				out = measure.Length(float64(out) * pull)
-				b.Options = withOption(b.Options, lineKey, design.WritePoints(design.Stretched(list, b.Length, out)))
+				b.SetPoints(lineKey, design.Stretched(list, b.Length, out))
 			}
 		},
 		Planted: func(b design.Bed) float64 {
@@ -198,7 +198,8 @@ func checkAlong(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		return
 	}
 	if reach, _ := design.Extent(points); reach != b.Length {
-		refuse(lineKey, "from end to end it is %s, and the bed %s long: one of the two works", p.Feet(reach), p.Feet(b.Length))
+		refuse(lineKey, "from end to end it is %s, and the bed %s long: one of the two works", p.Feet(reach),
+			p.Feet(b.Length))
 		return
 	}
 	if !checkCast(b, cat, refuse) {
@@ -348,9 +349,8 @@ func buildAlong(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		f.Handles = append(f.Handles, frame.Handle{Field: lineKey, Nth: i, At: at})
 	}
 	for i := range len(f.Handles) - 1 {
-		a, b := f.Handles[i].At, f.Handles[i+1].At
-		f.Handles = append(f.Handles, frame.Handle{Field: lineKey, Nth: i, Half: true,
-			At: frame.Spot{U: (a.U + b.U) / 2, V: (a.V + b.V) / 2}})
+		at := design.Between(design.Point(f.Handles[i].At), design.Point(f.Handles[i+1].At))
+		f.Handles = append(f.Handles, frame.Handle{Field: lineKey, Nth: i, Half: true, At: frame.Spot(at)})
 	}
 	w.measures(&f, lo)
 	foot := "on the base, along the string; bend the first strip round the pegs, the others lie out from it"

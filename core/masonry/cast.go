@@ -250,7 +250,8 @@ func castActs(b design.Bed, cat *catalog.Catalog, pour frame.Pour, line measure.
 	p := cat.Precision(cat.Habits)
 	day := ""
 	if bag, err := cat.LooseOf(catalog.Mortar); err == nil && pour.Daily > 0 {
-		each := (pour.Volume - pour.Volume/1000*measure.Volume(pour.Rubble)).CubicMetres() / line.Metres() // to a metre
+		mix := pour.Volume - pour.Volume/1000*measure.Volume(pour.Rubble)
+		each := mix.CubicMetres() / line.Metres()
 		made := float64(pour.Daily*pour.Batch) * bag.Volume.CubicMetres()
 		reach := measure.Length(made / each * float64(measure.Metre))
 		switch step := cat.Told(measure.Foot, 300*measure.Millimetre); {

@@ -107,6 +107,10 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 	}
 	for _, e := range map[string][]design.Edit{ // of one system, half of the time
 		"slotted": {set("board", "2x12")}, "sided": {set("sides", "6")}, "sleeper": {set("bench", "front")},
+		"along": {set("walls", "round"), set("lines", "1"), set("drawn", "straight"), set("path", "0 in"), set("rises", "14 in"),
+			set("mixes_a_day", "3"), set("line", "0 out 10 in; 5 ft out 0; 10 ft out 6 in; 14 ft out 0")},
+		"outlined": {set("outline", "0 out 0; 5 ft out 0; 7 ft out 3 ft; 3 ft out 5 ft; 0 out 4 ft"),
+			set("outline", "0 out 0; 6 ft out 0; 0 out 6 ft"), set("point:outline:1", "100;-40")},
 		"legged": {set("legs", "outside"), set("floor", "v"), set("trellis_height", "6 ft")},
 	}[system] {
 		if own.IntN(2) == 0 {
@@ -249,7 +253,7 @@ var tripped = map[string]string{
 	"blocks-slide": "slotted",
 	"carry":        "boarded plain-box staked",
 	"casters":      "legged",
-	"deck": "angled sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box" +
+	"deck": "along angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box" +
 		" poured ring sleeper staked tiered",
 	"end-bows":          "cleated tiered",
 	"feet-sink":         "carrier footed legged",
@@ -261,7 +265,7 @@ var tripped = map[string]string{
 	"heavy-frame":       "legged",
 	"heavy-piece":       "sleeper",
 	"high":              "legged tiered",
-	"idle-rim":          "angled sided boarded cleated footed legged pieced slotted staked tiered",
+	"idle-rim":          "angled outlined sided boarded cleated footed legged pieced slotted staked tiered",
 	"into-paving":       "boarded pieced sleeper staked",
 	"in-wind":           "boarded staked",
 	"knees":             "boarded carrier legged footed",
@@ -270,7 +274,7 @@ var tripped = map[string]string{
 	"low": "angled sided block-wall boarded cleated footed hollow-block keyhole pieced plain-box poured ring" +
 		" sleeper staked tiered",
 	"mesh-points":  "boarded cleated keyhole pieced plain-box sleeper staked tiered",
-	"metal":        "angled sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
+	"metal":        "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
 	"no-drain":     "carrier footed legged sleeper",
 	"other-timber": "staked",
 	"pulls-end":    "",
@@ -288,7 +292,7 @@ var tripped = map[string]string{
 	"thin":         "cleated",
 	"too-long":     "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":    "angled boarded legged pieced plain-box staked",
-	"unfit-timber": "angled sided boarded carrier cleated footed legged pieced plain-box sleeper slotted staked tiered",
+	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted staked tiered",
 	"wall-high":    "",
 	"wall-slides":  "block-wall",
 	"washes-out":   "boarded cleated pieced plain-box tiered",

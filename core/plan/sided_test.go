@@ -56,8 +56,8 @@ func TestOctagonByHand(t *testing.T) {
 				continue
 			}
 			boards++
-			if math.Abs(part.Length.Inches()-c.length) > 0.001 || part.Bevel() != c.bevel {
-				t.Errorf("%s is %.3f in at %v°", part.ID, part.Length.Inches(), part.Bevel())
+			if math.Abs(part.Length.Inches()-c.length) > 0.001 || part.Bevels() != [2]float64{c.bevel, c.bevel} {
+				t.Errorf("%s is %.3f in at %v°", part.ID, part.Length.Inches(), part.Bevels())
 			}
 		}
 		if boards != c.boards || cleats != c.cleat {

@@ -497,12 +497,18 @@ func (w *walk) bowsOut(c *course, row Row, got Carried, load float64, path Path)
 
 // gird is the pull along the boards where walls turn by less than a right angle: what pushes
 // both outwards at their corner is held by nothing but their own tension, and the flatter the
-// corner, the more of it: R / tan(turn / 2), which a right angle makes R.
+// corner, the more of it: R / tan(turn / 2), which a right angle makes R. At sharper ones than
+// that it is R / sin(turn) where the other wall brings nothing, which is the most it can be.
 func (w *walk) gird(p prop, path Path, load float64) {
 	if p.turn == 0 {
 		return
 	}
-	l := w.through(p, path, load/math.Tan(p.turn/2*math.Pi/180))
+	turn := p.turn * math.Pi / 180
+	pull := load / math.Tan(turn/2)
+	if p.turn > 90 {
+		pull = load / math.Sin(turn)
+	}
+	l := w.through(p, path, pull)
 	l.Way, l.Holds, l.Breaks = Across, p.across, p.across*pullsOut
 	w.add(l)
 }

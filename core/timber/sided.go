@@ -3,7 +3,9 @@ package timber
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -95,15 +97,21 @@ func takeThickBoard(cat *catalog.Catalog, b *design.Bed) {
 
 func checkSided(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
-	board, _ := cat.Profile(b.Board)
-	if board.Thickness < thickEnough {
-		refuse("board", "brackets in the corners need boards of %s or more to screw into; a %s is %s",
-			p.AtLeast(thickEnough), board.Name, p.Short(board.Thickness))
-	}
 	n := float64(sidesOf(b))
 	if least := measure.Length(float64(leastSide) / math.Tan(math.Pi/n)); b.Length < least {
 		refuse("length", "%s across makes sides too short for a bracket at either end: from %s works", p.Feet(b.Length),
 			p.AtLeast(least))
+	}
+	checkRounded(b, cat, refuse)
+}
+
+// checkRounded refuses boards that brackets find no hold in, and walls higher than brackets hold.
+func checkRounded(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
+	p := cat.Precision(cat.Habits)
+	board, _ := cat.Profile(b.Board)
+	if board.Thickness < thickEnough {
+		refuse("board", "brackets in the corners need boards of %s or more to screw into; a %s is %s",
+			p.AtLeast(thickEnough), board.Name, p.Short(board.Thickness))
 	}
 	rows := len(rowsFor(b, cat, board, 0))
 	if most := 3; rows > most {
@@ -121,12 +129,16 @@ func checkSided(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 // practice).
 const leastSide = 400 * measure.Millimetre
 
-// sided is the walls of a bed of equal sides.
+// sided is the walls of a bed of straight sides that turn outwards at every corner.
 type sided struct {
 	*box
 	n            int
-	inner, outer []frame.Spot // corners of the walls' faces
-	boards       [][]string   // of each side, from the lowest
+	inner, outer []frame.Spot     // corners of the walls' faces, anticlockwise from the front left
+	long         []measure.Length // of each side's boards, to the long points
+	way          []float64        // of each side, degrees anticlockwise from the front's
+	turns        []float64        // from each side to the next, degrees
+	boards       [][]string       // of each side, from the lowest
+	fields       []string         // the decisions that shape its sides
 }
 
 func buildSided(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
@@ -135,20 +147,28 @@ func buildSided(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	s := &sided{box: boxOf(c, bed, cat), n: sidesOf(bed)}
+	s := &sided{box: boxOf(c, bed, cat), n: sidesOf(bed), fields: []string{"length", sidesKey, "board", "species"}}
 	s.layOut()
+	if err := s.build(); err != nil {
+		return frame.Frame{}, err
+	}
+	s.sizes()
+	return s.f, nil
+}
+
+// build is everything, once it is laid out.
+func (s *sided) build() error {
 	s.stack()
 	cleats, err := s.cleats()
 	if err != nil {
-		return frame.Frame{}, err
+		return err
 	}
 	s.brackets()
 	s.acts(cleats)
 	s.room()
-	s.sizes()
 	s.addExtras()
 	s.saidEach()
-	return s.f, nil
+	return nil
 }
 
 // polygon is n corners round a middle whose sides' middles are r away, from the front's left,
@@ -183,14 +203,21 @@ func (s *sided) layOut() {
 			s.outer[s.n/4+k].U, s.inner[s.n/4+k].U = l+2*t, l+t
 		}
 	}
+	long := measure.Length(math.Round(2 * out * math.Tan(math.Pi/float64(s.n))))
+	for k := range s.n {
+		s.long = append(s.long, long)
+		s.way, s.turns = append(s.way, float64(k)*360/float64(s.n)), append(s.turns, 360/float64(s.n))
+	}
+	// Whoever tends it reaches the middle, or all across from one side.
+	s.f.Deepest, s.f.DeepestBy, s.f.DeepestPer = l/2, "length", 2
+	if s.bed.Access.FromOne() {
+		s.f.Deepest, s.f.DeepestPer = l, 1
+	}
 }
-
-// turn is how far a side's run is turned from the front's, in degrees.
-func (s *sided) turn(k int) float64 { return float64(k) * 360 / float64(s.n) }
 
 // laid gives a piece that lies along a side its direction: along an axis where it runs so.
 func (s *sided) laid(p *frame.Part, k int) {
-	switch turn := s.turn(k); turn {
+	switch turn := s.way[k]; turn {
 	case 0, 180:
 		p.Grain = frame.X
 	case 90, 270:
@@ -202,17 +229,15 @@ func (s *sided) laid(p *frame.Part, k int) {
 
 // stack lays the boards of every side, course by course.
 func (s *sided) stack() {
-	long := measure.Length(math.Round(2 * (float64(s.bed.Length)/2 + float64(s.board.Thickness)) *
-		math.Tan(math.Pi/float64(s.n))))
 	s.boards = make([][]string, s.n)
 	for k := range s.n {
 		j := (k + 1) % s.n
 		outline := []frame.Spot{s.outer[k], s.outer[j], s.inner[j], s.inner[k]}
 		for course, row := range s.rows {
 			p := s.part(row.board, frame.SideBoard, fmt.Sprintf("side %d, course %d", k+1, course+1))
-			p.ID, p.Course, p.Width, p.Length = s.id("side.%d.%d", k+1, course+1), course+1, row.tall(), long
-			p.Ends, p.Mitre = [2]frame.End{frame.Mitred, frame.Mitred}, 180/float64(s.n)
-			p.Fields = []string{"length", sidesKey, "board", "species"}
+			p.ID, p.Course, p.Width, p.Length = s.id("side.%d.%d", k+1, course+1), course+1, row.tall(), s.long[k]
+			p.Ends = [2]frame.End{frame.Mitred, frame.Mitred}
+			p.Mitres, p.Fields = [2]float64{s.turns[(k+s.n-1)%s.n] / 2, s.turns[k] / 2}, s.fields
 			s.laid(&p, k)
 			p.Body = frame.Prism{Axis: frame.Z, From: row.from, To: row.to, Outline: outline}
 			s.f.Parts = append(s.f.Parts, p)
@@ -271,26 +296,38 @@ func (s *sided) brackets() {
 			other := s.boards[(k+1)%s.n][c]
 			s.f.Joints = append(s.f.Joints, frame.Joint{ID: board + "+" + other, Kind: frame.Bracket,
 				Parts: [2]string{board, other}, Through: plate, Into: s.board.Thickness, Run: s.wide(c + 1),
-				Turn: 360 / float64(s.n), At: frame.Point{X: corner.U, Y: corner.V,
+				Turn: s.turns[k], At: frame.Point{X: corner.U, Y: corner.V,
 					Z: (s.rows[c].from + s.rows[c].to) / 2},
 				Load: "the push of the soil on both walls, as a pull along them"})
 			count += 2
 		}
 	}
 	s.f.Fittings = append(s.f.Fittings, frame.Fitting{ID: s.id("brackets"), Bed: s.bed.ID, Kind: "bracket",
-		Place: fmt.Sprintf("inside the corners, bent open to %s°", strconv.FormatFloat(180-360/float64(s.n), 'f', -1, 64)),
+		Place: "inside the corners, bent to " + s.bends(),
 		Count: count, Why: fmt.Sprintf("two to each course of %d corners, a quarter of the board's width from its edges",
 			s.n)})
 	for k := range s.n {
 		a, b := s.inner[k], s.inner[(k+1)%s.n]
-		turn := s.turn(k) * math.Pi / 180
+		turn := s.way[k] * math.Pi / 180
 		along := func(c frame.Spot) measure.Length {
 			return measure.Length(math.Round(float64(c.U)*math.Cos(turn) + float64(c.V)*math.Sin(turn)))
 		}
 		s.f.Walls = append(s.f.Walls, frame.Wall{ID: s.id("wall.%d", k+1), Bed: s.bed.ID,
-			Name: fmt.Sprintf("side %d", k+1), Turn: s.turn(k), Boards: s.boards[k], Soil: s.bed.Soil,
+			Name: fmt.Sprintf("side %d", k+1), Turn: s.way[k], Boards: s.boards[k], Soil: s.bed.Soil,
 			Supports: []measure.Length{along(a), along(b)}})
 	}
+}
+
+// bends are the angles inside the corners, each once, as they are come to.
+func (s *sided) bends() string {
+	var list []string
+	for _, turn := range s.turns {
+		words := strconv.FormatFloat(math.Round(10*(180-turn))/10, 'f', -1, 64) + "°"
+		if !slices.Contains(list, words) {
+			list = append(list, words)
+		}
+	}
+	return strings.Join(list, ", ")
 }
 
 func (s *sided) acts(cleats []string) {
@@ -301,8 +338,7 @@ func (s *sided) acts(cleats []string) {
 	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.JoinUp, Of: "corners", Title: "Join the sides", Parts: boards,
 		Where: "where the bed will stand, on a level spot", Fits: s.fittings("brackets"),
 		Note: fmt.Sprintf("Lay the %d of the lowest course out in a ring and pull them tight with a strap round the"+
-			" outside before a bracket is screwed on: a tenth of a degree wrong at every cut is %s at the last joint, and"+
-			" the strap shares it out.", s.n, s.cat.Precision(s.cat.Habits).Short(s.gape()))})
+			" outside before a bracket is screwed on: %s.", s.n, s.shared())})
 	if len(cleats) > 0 {
 		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "cleats", Title: "Screw the cleats on",
 			Where: "inside every side, clear of the brackets", Parts: cleats,
@@ -310,11 +346,17 @@ func (s *sided) acts(cleats []string) {
 	}
 }
 
-// gape is how far the last joint stands open at the outside where every cut is a tenth of a
-// degree out: both cuts of every corner, over the boards' thickness.
-func (s *sided) gape() measure.Length {
-	open := 2 * float64(s.n) * 0.1 * math.Pi / 180
-	return measure.Length(open * float64(s.board.Thickness))
+// shared says what the strap is good for: how far the last joint stands open at the outside
+// where every cut is a tenth of a degree out, both cuts of every corner, over the boards'
+// thickness.
+func (s *sided) shared() string {
+	open := measure.Length(2 * float64(s.n) * 0.1 * math.Pi / 180 * float64(s.board.Thickness))
+	p := s.cat.Precision(s.cat.Habits)
+	if open < p.Step/2 {
+		return "what is wrong with one cut the strap shares out among all"
+	}
+	return fmt.Sprintf("a tenth of a degree wrong at every cut is %s at the last joint, and the strap shares it out",
+		p.Short(open))
 }
 
 // room is the soil, the way it is planted, and what lies below.
@@ -332,10 +374,6 @@ func (s *sided) room() {
 	}
 	s.f.Openings = append(s.f.Openings, frame.Opening{Lo: in, Hi: to, Rim: s.rim, Round: s.inner})
 	s.f.Outside, s.f.Outline = [2]frame.Spot{lo, hi}, s.outer
-	s.f.Deepest, s.f.DeepestBy, s.f.DeepestPer = s.bed.Length/2, "length", 2
-	if s.bed.Access.FromOne() {
-		s.f.Deepest, s.f.DeepestPer = s.bed.Length, 1
-	}
 	if s.bed.Under != "none" {
 		s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("under"), Bed: s.bed.ID, Material: s.bed.Under,
 			Place: "under the bed", Length: hi.U - lo.U, Width: hi.V - lo.V})

@@ -20,6 +20,7 @@ var systems = []System{
 	plainBox,
 	angledBed,
 	sidedBed,
+	outlinedBed,
 	cleatedBox,
 	tieredBox,
 	sleeperBed,
