@@ -292,7 +292,8 @@ var tripped = map[string]string{
 	"thin":         "cleated",
 	"too-long":     "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":    "angled boarded legged pieced plain-box staked",
-	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted staked tiered",
+	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted" +
+		" staked tiered",
 	"wall-high":    "",
 	"wall-slides":  "block-wall",
 	"washes-out":   "boarded cleated pieced plain-box tiered",

@@ -398,6 +398,7 @@ func TestMirror(t *testing.T) {
 		d := randomBed(r, c)
 		b := d.Beds[0]
 		turned := b.Corners == design.Pinwheel || b.System == "tiered" || b.System == "angled" || b.System == "pieced" ||
+			b.System == "outlined" ||
 			b.System == "carrier" ||
 			b.Options["floor"] == "sloped" ||
 			b.Options["beams_run"] == "across"
