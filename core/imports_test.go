@@ -41,7 +41,7 @@ func TestCoreImports(t *testing.T) {
 // Nobody but the builders opens a bed's own options: who reads asks the frame what is there,
 // and a decision what it is for.
 func TestReadersOpenNoOptions(t *testing.T) {
-	builders := []string{"design", "timber", "masonry"}
+	builders := []string{"design", "timber", "masonry", "addition"}
 	looked := 0
 	for _, dir := range []string{".", "../draw", "../export", "../web"} {
 		err := filepath.WalkDir(dir, func(path string, d os.DirEntry, err error) error {

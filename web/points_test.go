@@ -48,7 +48,8 @@ func TestPointsDrawn(t *testing.T) {
 		points := func() int { return len(strings.Split(value(), ";")) }
 		n := points()
 		drag(`[data-point="point:`+c.field+`:1"]`, -152.4, 50.8)
-		if got := strings.Split(value(), "; ")[1]; !strings.HasPrefix(got, `5' 6" out 1'`) && !strings.HasPrefix(got, `7' 6" out 2"`) {
+		if got := strings.Split(value(), "; ")[1]; !strings.HasPrefix(got, `5' 6" out 1'`) &&
+			!strings.HasPrefix(got, `7' 6" out 2"`) {
 			t.Errorf("%s: 6 in to the left and 2 in out makes %q", c.system, got)
 		}
 		p.saved(func() { p.MustElement(`form[data-act=undo] button`).MustClick() })

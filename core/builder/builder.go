@@ -6,6 +6,7 @@ package builder
 import (
 	"fmt"
 
+	"chamfer/core/addition"
 	"chamfer/core/aside"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -64,5 +65,6 @@ func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return f, fmt.Errorf("%s: %w", s.Name, err)
 	}
+	addition.Build(&f, bed, cat)
 	return f, nil
 }

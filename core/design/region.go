@@ -59,7 +59,7 @@ func (b *Bed) resettle(from, to *catalog.Catalog) {
 	})
 	b.CapProfile = nearestProfile(b.CapProfile, from, to, func(p catalog.Profile) bool { return p.Kind == catalog.Board })
 	for _, f := range FieldsOf(*b) {
-		if f.Kind != ChoiceField || f.Key == "system" || f.listed {
+		if f.Kind != ChoiceField || f.Key == "system" || f.listed || f.extra != "" && !b.Has(f.extra) {
 			continue
 		}
 		choices := f.Choices(to, *b)

@@ -22,6 +22,7 @@ type System struct {
 	Own   []Field               // its own decisions, kept in Bed.Options
 	Lacks []string              // of the decisions every bed has, those it does without
 	Adds  []string              // names of the extras that can be added to it
+	Makes []string              // those of them that its own builder makes, to suit its walls
 	Names map[string]string     // what common decisions are called here, where that differs
 	Kinds []catalog.ProfileKind // of profile its walls are made of; nil: boards
 	// For is what it is the plain answer to; see SystemFor.
@@ -392,6 +393,21 @@ func (b *Bed) become(name string, cat *catalog.Catalog) error {
 // takes reports whether a system's walls are made of such a profile.
 func (s System) takes(p catalog.Profile) bool {
 	return s.Kinds == nil && p.Kind == catalog.Board || slices.Contains(s.Kinds, p.Kind)
+}
+
+// ThinBoard is what slats and strips are made of: the thinnest board that lasts.
+func ThinBoard(cat *catalog.Catalog, species string) (catalog.Profile, error) {
+	var best catalog.Profile
+	for _, p := range cat.Profiles {
+		if p.Kind == catalog.Board && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, SpeciesFor(cat, p.ID, species)) &&
+			(best.ID == "" || p.Thickness < best.Thickness) {
+			best = p
+		}
+	}
+	if best.ID == "" {
+		return best, fmt.Errorf("slats: %w", catalog.ErrNotSold)
+	}
+	return best, nil
 }
 
 // takeBoard gives a bed the first profile its system can be built of, in its

@@ -49,6 +49,7 @@ type Fitting struct {
 	Screws  int            // that hold one on, through its plate
 	Into    measure.Length // what those go into
 	Why     string         // how Count or Each came about
+	Feet    bool           // hoops stand on them
 	Lines   [][]Point      // how it runs above the soil, where it is thin and long: a string, a wire, a pipe
 }
 
@@ -288,9 +289,9 @@ func (f *Frame) GroundAt(u measure.Length) measure.Length {
 	return -measure.Length(float64(f.Fall) * float64(u) / float64(f.Outside[1].U))
 }
 
-// Screwed reports whether it is pieces fixed to one another, which are squared as one and
-// can be lifted so; what is laid or cast stays where it is.
-func (f *Frame) Screwed() bool { return len(f.Joints) > 0 }
+// Screwed reports whether its walls are pieces fixed to one another, which are squared as one
+// and can be lifted so; what is laid or cast stays where it is, whatever stands beside it.
+func (f *Frame) Screwed() bool { return len(f.Joints) > 0 && len(f.Units)+len(f.Pours) == 0 }
 
 // Lasts reports whether some of it is stone, which no wet rots.
 func (f *Frame) Lasts() bool { return len(f.Units)+len(f.Pours) > 0 }

@@ -27,6 +27,8 @@ const (
 	Strip       PartKind = "strip" // of a grid
 	TrellisPart PartKind = "trellis"
 	BenchPart   PartKind = "bench"
+	FencePost   PartKind = "fence post"
+	GatePart    PartKind = "gate"
 	Block       PartKind = "block"
 	MiddleBlock PartKind = "middle block"
 )

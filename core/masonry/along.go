@@ -36,6 +36,7 @@ var along = System{
 		},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
+		Adds:  addsFencing,
 		Names: map[string]string{"length": "Line, from end to end", "width": "Each bed, across"},
 		Own: append([]design.Field{
 			{

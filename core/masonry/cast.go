@@ -246,7 +246,9 @@ func castBase(b design.Bed, cat *catalog.Catalog, line measure.Length) frame.Bas
 }
 
 // castActs are forming, casting and stripping so much wall; again says what serves once more.
-func castActs(b design.Bed, cat *catalog.Catalog, pour frame.Pour, line measure.Length, foot, again string) []frame.Act {
+func castActs(
+	b design.Bed, cat *catalog.Catalog, pour frame.Pour, line measure.Length, foot, again string,
+) []frame.Act {
 	p := cat.Precision(cat.Habits)
 	day := ""
 	if bag, err := cat.LooseOf(catalog.Mortar); err == nil && pour.Daily > 0 {

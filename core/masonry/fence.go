@@ -24,6 +24,7 @@ var fenceLine = System{
 			" soil off it"}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
+		Adds:  addsFencing,
 		Own: append(
 			ownFields(cornerCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
 			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "u",

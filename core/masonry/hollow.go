@@ -20,6 +20,7 @@ var hollowBlock = System{
 		Examples: []design.Example{{About: "standard hollow blocks, dry, pinned, with herbs in the cores"}},
 		Uses:     []string{"grass", "under"},
 		Lacks:    lacks,
+		Adds:     adds,
 		Own: append(
 			ownFields(cornerCaps, catalog.HollowUnit),
 			design.Field{

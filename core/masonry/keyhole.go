@@ -26,6 +26,7 @@ var keyhole = System{
 		Examples: []design.Example{{About: "a ring with a compost basket in its middle and a way in to it"}},
 		Uses:     []string{"grass", "under"},
 		Lacks:    append([]string{"width"}, lacks...),
+		Adds:     []string{"fence"},
 		WayIn:    true,
 		Names:    map[string]string{"length": "Inside across"},
 		Own: append(

@@ -26,6 +26,7 @@ var poured = System{
 			" corners"}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
+		Adds:  adds,
 		Own: append([]design.Field{
 			{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",
 				Offers: []design.Choice{

@@ -27,6 +27,7 @@ var ring = System{
 				Edits: []design.Edit{{Bed: "b1", Field: "arc", Value: "half"}}}},
 		Uses:  []string{"grass", "under"},
 		Lacks: append([]string{"width"}, lacks...),
+		Adds:  addsRound,
 		Names: map[string]string{"length": "Inside across"},
 		Own: append(
 			ownFields(cornerCaps, catalog.RingUnit, catalog.WallUnit, catalog.EdgingUnit, catalog.Brick),

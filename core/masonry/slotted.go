@@ -24,6 +24,7 @@ var slotted = System{
 		Examples: []design.Example{{About: "boards dropped into slotted corner blocks, in bays that share them"}},
 		Uses:     []string{"grass", "under"},
 		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
+		Adds:     adds,
 		Own: []design.Field{
 			{
 				Key:     unitKey,

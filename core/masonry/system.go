@@ -30,6 +30,14 @@ var systems = []System{blockWall, fenceLine, hollowBlock, slotted, ring, keyhole
 
 func init() { builder.Register(systems...) }
 
+// What can be added to walls of blocks: hoops and strings that hold in the soil, and what stands
+// on posts of its own; against a fence nothing stands behind.
+var (
+	adds        = []string{"grid", "trellis", "hoops", "fence"}
+	addsFencing = []string{"grid", "hoops"}
+	addsRound   = []string{"grid", "hoops", "fence"}
+)
+
 // lacks are the common decisions that are about boards.
 var lacks = []string{"board", "species", "cap", "cap_profile", "cap_in", "cap_out", "found"}
 

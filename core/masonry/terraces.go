@@ -28,6 +28,7 @@ var terraces = System{
 		Examples: []design.Example{{About: "level beds behind low walls on a slope"}},
 		Uses:     []string{"grass", "under"},
 		Lacks:    lacks,
+		Adds:     addsFencing,
 		Names:    map[string]string{"length": "Along the slope", "width": "Up the slope"},
 		Own: append(
 			ownFields(straightCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick),

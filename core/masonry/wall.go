@@ -29,6 +29,7 @@ var blockWall = System{
 			" compacted base", Then: func(b *design.Bed) { b.Options[capKey] = design.Mitred }}},
 		Uses:  []string{"grass", "under"},
 		Lacks: lacks,
+		Adds:  adds,
 		Own: append(
 			ownFields(cornerCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick, catalog.EdgingUnit),
 			design.Field{Key: shapeKey, Label: "Walls", Stage: design.AtBed, Kind: design.ChoiceField, Default: "closed",

@@ -13,7 +13,7 @@ import (
 func (p *Plan) woodOf(i int) (strength.Wood, bool) {
 	b, f := p.Design.Beds[i], &p.Frames[i]
 	s, err := p.Shop.Catalog.SpeciesOf(b.Species)
-	if err != nil || len(f.Parts) == 0 {
+	if err != nil || len(f.Parts) == 0 || f.Lasts() && len(f.Walls) == 0 { // what stands beside stone is put up anew
 		return strength.Wood{}, false
 	}
 	w := strength.Wood{Least: s.LifeMin, Most: s.LifeMax, Thick: measure.Foot, OffGround: f.OnFeet}

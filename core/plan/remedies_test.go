@@ -107,7 +107,8 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 	}
 	for _, e := range map[string][]design.Edit{ // of one system, half of the time
 		"slotted": {set("board", "2x12")}, "sided": {set("sides", "6")}, "sleeper": {set("bench", "front")},
-		"along": {set("walls", "round"), set("lines", "1"), set("drawn", "straight"), set("path", "0 in"), set("rises", "14 in"),
+		"along": {set("walls", "round"), set("lines", "1"), set("drawn", "straight"), set("path", "0 in"),
+			set("rises", "14 in"),
 			set("mixes_a_day", "3"), set("line", "0 out 10 in; 5 ft out 0; 10 ft out 6 in; 14 ft out 0")},
 		"outlined": {set("outline", "0 out 0; 5 ft out 0; 7 ft out 3 ft; 3 ft out 5 ft; 0 out 4 ft"),
 			set("outline", "0 out 0; 6 ft out 0; 0 out 6 ft"), set("point:outline:1", "100;-40")},
@@ -116,6 +117,17 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		if own.IntN(2) == 0 {
 			continue
 		}
+		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+			d = next
+		}
+	}
+	more := deal.stream(key + " added") // and what stands beside it later still
+	for _, e := range []design.Edit{
+		set("hoops", []string{"none", "pipe"}[more.IntN(2)]),
+		set("hoop_rise", []string{"18 in", "3 ft", "5 ft"}[more.IntN(3)]),
+		set("grid", []string{"none", "none", "string"}[more.IntN(3)]),
+		set("fence", []string{"none", "none", "none", "net"}[more.IntN(4)]),
+		set("gate", []string{"person", "barrow", "lifted"}[more.IntN(3)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
@@ -253,8 +265,8 @@ var tripped = map[string]string{
 	"blocks-slide": "slotted",
 	"carry":        "boarded plain-box staked",
 	"casters":      "legged",
-	"deck": "along angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced plain-box" +
-		" poured ring sleeper staked tiered",
+	"deck": "along angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced" +
+		" plain-box poured ring sleeper staked tiered",
 	"end-bows":          "cleated tiered",
 	"feet-sink":         "carrier footed legged",
 	"floor-path":        "legged",
@@ -276,6 +288,7 @@ var tripped = map[string]string{
 	"mesh-points":  "boarded cleated keyhole pieced plain-box sleeper staked tiered",
 	"metal":        "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
 	"no-drain":     "carrier footed legged sleeper",
+	"off-plot":     "ring sided",
 	"other-timber": "staked",
 	"pulls-end":    "",
 	"pulls-side":   "",
@@ -287,16 +300,16 @@ var tripped = map[string]string{
 	"shades": "boarded",
 	"shallow": "angled sided block-wall boarded cleated footed hollow-block keyhole legged pieced plain-box poured ring" +
 		" sleeper staked tiered",
-	"short-lived":  "boarded staked tiered",
-	"side-bows":    "angled boarded cleated legged pieced plain-box staked tiered",
-	"thin":         "cleated",
-	"too-long":     "boarded cleated pieced plain-box sleeper staked",
-	"under-cap":    "angled boarded legged pieced plain-box staked",
+	"short-lived": "boarded staked tiered",
+	"side-bows":   "angled boarded cleated legged pieced plain-box staked tiered",
+	"thin":        "cleated",
+	"too-long":    "boarded cleated pieced plain-box sleeper staked",
+	"under-cap":   "angled boarded legged pieced plain-box staked",
 	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted" +
 		" staked tiered",
-	"wall-high":    "",
-	"wall-slides":  "block-wall",
-	"washes-out":   "boarded cleated pieced plain-box tiered",
+	"wall-high":   "",
+	"wall-slides": "block-wall",
+	"washes-out":  "boarded cleated pieced plain-box tiered",
 }
 
 // untold are those without a remedy among the decisions, and one that is rare among random
@@ -311,6 +324,7 @@ var untold = map[string]bool{
 	"heavy-piece":       true,
 	"mesh-points":       true,
 	"metal":             true,
+	"off-plot":          true,
 	"other-timber":      true,
 	"racks":             true,
 }

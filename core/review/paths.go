@@ -149,7 +149,20 @@ func (r *reviewer) role(id string) string {
 	if p, ok := r.Frame.Part(id); ok {
 		return "the " + p.Role
 	}
+	if name := r.thing(id); name != "" {
+		return name
+	}
 	return id
+}
+
+// thing is what a fitting is called that wind takes hold of, "" for others.
+func (r *reviewer) thing(id string) string {
+	for _, x := range r.Frame.Fittings {
+		if name := map[string]string{"hoop": "the hoops", "panel": "the arch"}[x.Kind]; x.ID == id && name != "" {
+			return name
+		}
+	}
+	return ""
 }
 
 // linkText says what comes to a link and what it is good for.
@@ -192,7 +205,7 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 		return fmt.Sprintf(
 			"The wind pulls at each %s of %s with %s; it is %s it.",
 			l.To,
-			x.thing(r, l),
+			r.role(l.From),
 			r.force(l.Load),
 			good,
 		)
@@ -212,16 +225,6 @@ func (r *reviewer) linkText(x route, l strength.Link) string {
 		return fmt.Sprintf("%s carries %s %s; it is %s it.", upper(r.role(l.From)), r.force(l.Load), how, good)
 	}
 	return fmt.Sprintf("At %s %s brings %s; it is %s it.", r.role(l.From), x.what, r.force(l.Load), good)
-}
-
-// thing is what a strap or tie holds.
-func (route) thing(r *reviewer, l strength.Link) string {
-	for _, x := range r.Frame.Fittings {
-		if x.ID == l.From {
-			return "the " + map[string]string{"hoop": "hoops", "panel": "arch"}[x.Kind]
-		}
-	}
-	return l.From
 }
 
 func upper(s string) string {

@@ -35,6 +35,10 @@ const (
 // short loads and is not taken.
 const LastingFactor = 3
 
+// BriefFactor is the same under wind: half of it, as IBC 1806.3.4 lets what short loads bear on
+// be doubled.
+const BriefFactor = LastingFactor / 2.0
+
 // Most is the push in N at which the ground gives, at the least (Broms 1964, J. Soil Mech.
 // Found. Div. ASCE 90 SM3, short rigid pole with a free head in sand: Hu = 0.5 gamma D L³
 // Kp/(e + L)).

@@ -1,6 +1,8 @@
 package strength
 
 import (
+	"slices"
+
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -10,9 +12,13 @@ import (
 // what is no building; from memory). Where it blows harder local codes say so.
 const Gusts = 0.6 * 16 * 47.880_26
 
-// Of a trellis in leaf, of net and of a wire panel with climbers about half stands against
+// InLeaf: of a trellis in leaf, of net and of a wire panel with climbers about half stands against
 // the wind (common practice).
-const inLeaf = 0.5
+const InLeaf = 0.5
+
+// NetSolid is how much of bare net on a fence stands against the wind: a fifth, and what hangs
+// in it (common practice).
+const NetSolid = 0.25
 
 // Short loads may be more than those that stay for years: NDS Table 2.3.2, 1.6 for wind and
 // 1.0 for people against 0.9 for good (from memory).
@@ -28,6 +34,7 @@ const drySoil = 0.6
 // windy follows the wind from what stands tall into the bed.
 func (w *walk) windy() {
 	w.trellis()
+	w.fence()
 	w.hoops()
 	w.overTurned()
 }
@@ -48,6 +55,7 @@ func (w *walk) trellis() {
 	rim := w.rimBehind()
 	for k, i := range ups {
 		n := &w.nodes[i]
+		foot := max(rim, n.lo.Z) // where leaf begins
 		wide := measure.Length(0)
 		if k > 0 {
 			wide += (n.lo.X - w.nodes[ups[k-1]].lo.X) / 2
@@ -56,8 +64,12 @@ func (w *walk) trellis() {
 			wide += (w.nodes[ups[k+1]].lo.X - n.lo.X) / 2
 		}
 		high := (head - rim).Metres()
-		push := Gusts * inLeaf * wide.Metres() * high
-		w.pulledOver(i, push, (rim-n.lo.Z).Metres()+high/2)
+		push := Gusts * InLeaf * wide.Metres() * high
+		if n.lo.Z < 0 {
+			w.poleInWind(i, push, foot+(head-foot)/2)
+		} else {
+			w.pulledOver(i, push, (rim-n.lo.Z).Metres()+high/2)
+		}
 		_, _, factor, allowed := values(Member{Across: n.Width, Deep: n.Thickness, Species: n.wood})
 		b, h := n.Width.Metres(), n.Thickness.Metres()
 		holds := push * allowed * gustly * b * h * h / 6 / factor / (push * high / 2)
@@ -86,7 +98,7 @@ func (w *walk) trellis() {
 					To:       n.ID,
 					Path:     Wind,
 					Way:      Across,
-					Load:     Gusts * inLeaf * wide.Metres() * 0.15,
+					Load:     Gusts * InLeaf * wide.Metres() * 0.15,
 					Holds:    h,
 					Breaks:   h * pullsOut,
 					Joint:    j.ID,
@@ -98,9 +110,51 @@ func (w *walk) trellis() {
 	}
 }
 
-// rimBehind is the top of the highest wall board.
+// poleInWind is a post of its own in the ground, pushed at a height above it: the ground holds
+// it, and it bends below there.
+func (w *walk) poleInWind(i int, push float64, height measure.Length) {
+	n := &w.nodes[i]
+	p := Pole{Height: height, Wide: n.Width, Deep: -n.lo.Z}
+	w.add(Link{From: n.ID, To: "ground", Path: Wind, Way: InGround, Load: push, Holds: p.Most() / BriefFactor,
+		Breaks: p.Most()})
+	moment, _ := p.Moment(push)
+	if moment <= 0 {
+		return
+	}
+	_, _, factor, allowed := values(Member{Across: n.Width, Deep: n.Thickness, Species: n.wood})
+	b, h := n.Width.Metres(), n.Thickness.Metres()
+	holds := push * allowed * gustly * b * h * h / 6 / factor / moment
+	w.add(Link{From: n.ID, To: n.ID, Path: Wind, Way: Bending, Load: push, Holds: holds,
+		Breaks: holds * breaksBending(n.wood), Span: height.Metres()})
+}
+
+// fence is net on posts, each with half of what hangs to either side of it.
+func (w *walk) fence() {
+	var posts []int
+	for i, n := range w.nodes {
+		if n.Kind == frame.FencePost {
+			posts = append(posts, i)
+		}
+	}
+	for k, i := range posts {
+		n := &w.nodes[i]
+		wide := 0.0
+		for _, o := range []int{k - 1, k + 1} {
+			if o >= 0 && o < len(posts) {
+				m := &w.nodes[posts[o]]
+				wide += measure.Hypot(m.lo.X-n.lo.X, m.lo.Y-n.lo.Y).Metres() / 2
+			}
+		}
+		w.poleInWind(i, Gusts*NetSolid*wide*n.hi.Z.Metres(), n.hi.Z/2)
+	}
+}
+
+// rimBehind is the top of the highest wall board, or of what else the walls are.
 func (w *walk) rimBehind() measure.Length {
 	rim := measure.Length(0)
+	if len(w.Frame.Units)+len(w.Frame.Pours) > 0 {
+		rim = w.Frame.Rim
+	}
 	for _, n := range w.nodes {
 		if n.Course > 0 {
 			rim = max(rim, n.hi.Z)
@@ -171,25 +225,10 @@ func (w *walk) hoops() {
 					long = max(long, line[0].X-x.Lines[i-1][0].X)
 				}
 			}
-			clip, err := w.Catalog.Fitting("clip")
-			if err != nil {
-				continue
-			}
-			load := Gusts * inLeaf * long.Metres() * rise.Metres() / 2
-			w.add(
-				Link{
-					From:   x.ID,
-					To:     "strap",
-					Path:   Wind,
-					Way:    Strapped,
-					Load:   load,
-					Holds:  Weight(clip.Load),
-					Breaks: 2 * Weight(clip.Load),
-				},
-			)
+			w.hoopFoot(x.ID, HoopFoot(long, rise))
 		case "panel":
 			high := x.Each.Metres() / 3 // of half a circle on two legs
-			load := Gusts * inLeaf * archWide * high
+			load := Gusts * InLeaf * archWide * high
 			w.add(
 				Link{
 					From:   x.ID,
@@ -203,6 +242,31 @@ func (w *walk) hoops() {
 			)
 		}
 	}
+}
+
+// hoopFoot is what holds the end of a hoop: straps on a board, or a pin two thirds in the soil.
+func (w *walk) hoopFoot(id string, load float64) {
+	pinned := slices.ContainsFunc(w.Frame.Fittings, func(x frame.Fitting) bool { return x.Kind == "pin" && x.Feet })
+	if pinned {
+		w.add(Link{From: id, To: "soil", Path: Wind, Way: InGround, Load: load, Holds: HoopPin.Most() / BriefFactor,
+			Breaks: HoopPin.Most()})
+		return
+	}
+	clip, err := w.Catalog.Fitting("clip")
+	if err != nil {
+		return
+	}
+	w.add(Link{From: id, To: "strap", Path: Wind, Way: Strapped, Load: load, Holds: Weight(clip.Load),
+		Breaks: 2 * Weight(clip.Load)})
+}
+
+// HoopPin is a pin that a hoop's foot goes over: half an inch thick (12 mm) and 24 in (600 mm)
+// long, three quarters of it in the soil.
+var HoopPin = Pole{Wide: 12 * measure.Millimetre, Deep: 450 * measure.Millimetre}
+
+// HoopFoot is the wind that comes to either foot of a hoop so far from the next, in N.
+func HoopFoot(apart, rise measure.Length) float64 {
+	return Gusts * InLeaf * apart.Metres() * rise.Metres() / 2
 }
 
 // archWide is a wire panel's width in m; wireTie what one tie of 14 gauge wire bears, N: 75
@@ -249,7 +313,7 @@ func (w *walk) overTurned() {
 		}
 	}
 	walls := Gusts * long * (rim - under).Metres()
-	above := Gusts * inLeaf * long * (all[1].Z - rim).Metres()
+	above := Gusts * InLeaf * long * (all[1].Z - rim).Metres()
 	turning := walls*((rim+under)/2-w.floor).Metres() + above*((all[1].Z+rim)/2-w.floor).Metres()
 	push := walls + above
 	if turning <= 0 {

@@ -374,7 +374,7 @@ func (w *walk) hangs(j frame.Joint) (carried, carrier int, ok bool) {
 		if q.upright() {
 			up, other = b, a
 		}
-		if w.nodes[up].stands || w.nodes[other].Course == 0 && !w.nodes[other].stands {
+		if w.nodes[up].stands || w.nodes[other].Course == 0 && !w.nodes[other].stands && !w.among(up) {
 			return other, up, true
 		}
 		return up, other, true
@@ -393,6 +393,20 @@ func (w *walk) hangs(j frame.Joint) (carried, carrier int, ok bool) {
 		}
 	}
 	return a, b, true
+}
+
+// among reports whether an upright is fixed to nothing but pieces of its own kind, and so hangs
+// on those: the far stile of a gate.
+func (w *walk) among(up int) bool {
+	n := &w.nodes[up]
+	for _, j := range w.at[up] {
+		for _, id := range j.Parts {
+			if k, ok := w.index[id]; ok && w.nodes[k].Kind != n.Kind {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 // hang notes that one piece of a joint hangs on the other.

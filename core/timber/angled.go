@@ -46,7 +46,7 @@ var angledBed = System{
 		},
 		Start:   startAngled,
 		Planted: plantedAngled,
-		Adds:    []string{"liner", "mesh"},
+		Adds:    []string{"liner", "mesh", "grid", "trellis", "hoops", "fence"},
 		Check:   checkAngled,
 	}, onTheGround),
 	Build: buildAngled,

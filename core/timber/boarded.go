@@ -36,6 +36,7 @@ var boardedFrame = System{
 			"mid_in_ground",
 		},
 		Adds:  addsToGround,
+		Makes: makes,
 		Check: checkBoarded,
 	}, onTheGround),
 	Build: buildBoarded,

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -219,7 +220,9 @@ func TestInvariants(t *testing.T) {
 			if p.Kind == frame.CapBoard {
 				out = bed.CapOut
 			}
-			beside := p.Kind == frame.TrellisPart || p.Kind == frame.BenchPart // stand outside the walls on purpose
+			// Stand outside the walls on purpose.
+			beside := slices.Contains([]frame.PartKind{frame.TrellisPart, frame.BenchPart, frame.FencePost, frame.GatePart},
+				p.Kind)
 			if !beside &&
 				(lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {
 				fail("%s stands outside the walls", p.ID)

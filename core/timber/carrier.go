@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 
+	"chamfer/core/addition"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -110,24 +111,9 @@ func startCarrier(cat *catalog.Catalog, b *design.Bed) {
 	}
 }
 
-// slatOf is what slats are made of: the thinnest board that lasts.
-func slatOf(cat *catalog.Catalog, species string) (catalog.Profile, error) {
-	var best catalog.Profile
-	for _, p := range cat.Profiles {
-		if p.Kind == catalog.Board && p.Thickness >= cat.Thinnest && cat.Sold(p.ID, design.SpeciesFor(cat, p.ID, species)) &&
-			(best.ID == "" || p.Thickness < best.Thickness) {
-			best = p
-		}
-	}
-	if best.ID == "" {
-		return best, fmt.Errorf("slats: %w", catalog.ErrNotSold)
-	}
-	return best, nil
-}
-
 func checkCarrier(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	p := cat.Precision(cat.Habits)
-	leg, err := stakeProfile(cat)
+	leg, err := addition.Stick(cat)
 	if err != nil {
 		refuse("system", "%v", err)
 		return
@@ -137,7 +123,7 @@ func checkCarrier(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		refuse("system", "%v", err)
 		return
 	}
-	slat, err := slatOf(cat, b.Species)
+	slat, err := design.ThinBoard(cat, b.Species)
 	if err != nil {
 		refuse("system", "%v", err)
 		return
@@ -196,7 +182,7 @@ func checkCarrier(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 }
 
 func buildCarrier(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	leg, err := stakeProfile(cat)
+	leg, err := addition.Stick(cat)
 	if err != nil {
 		return frame.Frame{}, err
 	}
@@ -204,7 +190,7 @@ func buildCarrier(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, err
 	}
-	slat, err := slatOf(cat, bed.Species)
+	slat, err := design.ThinBoard(cat, bed.Species)
 	if err != nil {
 		return frame.Frame{}, err
 	}

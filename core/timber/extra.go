@@ -1,6 +1,8 @@
 package timber
 
 import (
+	"slices"
+
 	"chamfer/core/design"
 )
 
@@ -19,13 +21,16 @@ var extras = []Extra{
 	burrowMesh,
 	plantingGrid,
 	trellis,
-	hoops,
 	arch,
 	bench,
 	faceBoards,
 	capNotch,
 	glue,
 }
+
+// makes are those that boxes of boards have a way of their own for; without them each is built
+// like on any other bed.
+var makes = []string{"grid", "trellis"}
 
 // What can be added to whom.
 var (
@@ -41,6 +46,7 @@ var (
 		"face",
 		"notch",
 		"glue",
+		"fence",
 	}
 	addsToPlain = []string{
 		"liner",
@@ -52,13 +58,15 @@ var (
 		"face",
 		"notch",
 		"glue",
+		"fence",
 	} // it has ties of its own
 	addsToFloored = []string{"liner", "grid", "trellis", "hoops", "face", "notch", "glue"}
 )
 
 func (b *box) addExtras() {
+	s, _ := design.SystemNamed(b.bed.System)
 	for _, e := range extras {
-		if b.bed.Has(e.Name) {
+		if b.bed.Has(e.Name) && (!slices.Contains(makes, e.Name) || slices.Contains(s.Makes, e.Name)) {
 			e.Build(b)
 		}
 	}

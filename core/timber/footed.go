@@ -3,6 +3,7 @@ package timber
 import (
 	"fmt"
 
+	"chamfer/core/addition"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -50,6 +51,7 @@ var footedPlanter = System{
 			castersField,
 		},
 		Adds:  addsToFloored,
+		Makes: makes,
 		Start: startFooted,
 		Check: checkFooted,
 	}, footedFloor),
@@ -93,7 +95,7 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			p.AtLeast(5*measure.Millimetre),
 		)
 	}
-	leg, err := stakeProfile(cat)
+	leg, err := addition.Stick(cat)
 	if err != nil {
 		refuse("system", "%v", err)
 		return
@@ -106,7 +108,7 @@ func checkFooted(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 // footedFloor is how far above the walls' lower edge the soil lies: on slats of the walls'
 // boards, on rails of the legs' stuff.
 func footedFloor(bed design.Bed, cat *catalog.Catalog) measure.Length {
-	leg, err := stakeProfile(cat)
+	leg, err := addition.Stick(cat)
 	board, err2 := cat.Profile(bed.Board)
 	if err != nil || err2 != nil {
 		return 0
@@ -115,7 +117,7 @@ func footedFloor(bed design.Bed, cat *catalog.Catalog) measure.Length {
 }
 
 func buildFooted(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	leg, err := stakeProfile(cat)
+	leg, err := addition.Stick(cat)
 	if err != nil {
 		return frame.Frame{}, err
 	}

@@ -4,77 +4,17 @@ import (
 	"fmt"
 	"slices"
 
-	"chamfer/core/catalog"
+	"chamfer/core/addition"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
-// plantingGrid parts the surface into cells: strings from nail to nail, or thin
-// strips that lie on the soil.
-var plantingGrid = Extra{
-	Extra: design.Extra{Name: "grid", Fields: []design.Field{
-		{Key: "grid", Label: "Planting grid", Stage: design.AtFrame, Kind: design.ChoiceField, Default: design.NotThere,
-			Help: "Whole cells are shared out over the opening; a cell is never smaller than asked.",
-			Offers: orNone(
-				"",
-				design.Choice{Value: "string", Label: "strings on nails", Note: "cheap, in the way of nothing"},
-				design.Choice{
-					Value: "strips",
-					Label: "thin strips",
-					Note:  "ripped from thin boards, leftovers first",
-				},
-			)},
-		{
-			Key:     "grid_cell",
-			Label:   "Cells of",
-			Stage:   design.AtFrame,
-			Kind:    design.LengthField,
-			Default: "12 in",
-			Metric:  "300 mm",
-		}},
-		Check: checkGrid,
-	},
-	Build: buildGrid,
-}
+// plantingGrid is strings or strips between boards.
+var plantingGrid = Extra{Extra: addition.Grid, Build: buildGrid}
 
 // stripTall is how thick a strip lies.
-const stripTall = 10 * measure.Millimetre
-
-func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
-	p := cat.Precision(cat.Habits)
-	cell := b.OptionLength("grid_cell")
-	if least := 50 * measure.Millimetre; cell < least || cell > b.Width {
-		refuse(
-			"grid_cell",
-			"cells of %s do not fit: from %s to the bed's %s works",
-			p.Feet(cell),
-			p.AtLeast(least),
-			p.Feet(b.Width),
-		)
-		return
-	}
-	if b.Options["grid"] == "strips" && b.Freeboard < 2*stripTall {
-		refuse(
-			"grid",
-			"two strips, one across the other, lie %s high and the soil only %s below the rim; strings work, or more"+
-				" below the rim",
-			p.Short(2*stripTall),
-			p.Short(b.Freeboard),
-		)
-	}
-	if thin, err := slatOf(cat, b.Species); b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
-		refuse(
-			"grid_cell",
-			"strips %s wide leave too little between: from %s works, or strings",
-			p.Short(thin.Thickness),
-			p.AtLeast(3*thin.Thickness),
-		)
-	}
-	if (b.Length/cell-1)+(b.Width/cell-1) > 60 {
-		refuse("grid_cell", "that is more lines than anyone lays; from %s works", p.AtLeast((b.Length+b.Width)/60))
-	}
-}
+const stripTall = addition.StripTall
 
 // buildGrid lays the lines of every opening.
 func buildGrid(b *box) {
@@ -99,7 +39,7 @@ func buildGrid(b *box) {
 			continue
 		}
 		top := b.soilAt(o.Lo)
-		thin, err := slatOf(b.cat, b.bed.Species)
+		thin, err := design.ThinBoard(b.cat, b.bed.Species)
 		if err != nil {
 			return // Check has refused it
 		}

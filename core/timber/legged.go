@@ -114,6 +114,7 @@ var leggedPlanter = System{
 					}}},
 		}, holdFields, []design.Field{castersField}),
 		Adds:  addsToFloored,
+		Makes: makes,
 		Start: startLegged,
 		Check: checkLegged,
 	}, leggedFloor),

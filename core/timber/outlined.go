@@ -59,7 +59,7 @@ var outlinedBed = System{
 		Planted: func(b design.Bed) float64 {
 			return frame.OutlineArea(spots(b.Points(cornersKey))).SquareMetres() * 1e18
 		},
-		Adds:  []string{"liner"},
+		Adds:  []string{"liner", "grid", "trellis", "hoops", "fence"},
 		Check: checkOutlined,
 	}, onTheGround),
 	Build: buildOutlined,
@@ -285,5 +285,5 @@ func (s *sided) sharp() string {
 		return ""
 	}
 	return fmt.Sprintf(" Saws tilt to 45° and few beyond: for the %.1f° ends draw the line on all four faces and saw them"+
-		" by hand, or clamp the board to a wedge of what is missing; keep fingers well clear of a board that is propped.", most)
+		" by hand, or clamp the board to a wedge of what is missing; keep fingers clear of a board that is propped.", most)
 }

@@ -64,6 +64,7 @@ var piecedFrame = System{
 					" side where one would fall on a post or over another is worked out anew."},
 		},
 		Adds:  addsToGround,
+		Makes: makes,
 		Check: checkPieced,
 	}, onTheGround),
 	Build: buildPieced,

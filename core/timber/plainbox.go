@@ -43,6 +43,7 @@ var plainBox = System{
 		},
 		Start: startPlainBox,
 		Adds:  addsToPlain,
+		Makes: makes,
 		Check: checkPlainBox,
 	}, onTheGround),
 	Build: buildPlainBox,

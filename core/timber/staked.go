@@ -3,6 +3,7 @@ package timber
 import (
 	"fmt"
 
+	"chamfer/core/addition"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -72,19 +73,10 @@ var stakedFrame = System{
 		},
 		Start: startStaked,
 		Adds:  addsToGround,
+		Makes: makes,
 		Check: checkStaked,
 	}, onTheGround),
 	Build: buildStaked,
-}
-
-// stakeProfile is the thinnest profile sold for stakes.
-func stakeProfile(cat *catalog.Catalog) (catalog.Profile, error) {
-	for _, p := range cat.Profiles {
-		if p.Kind == catalog.Stake {
-			return p, nil
-		}
-	}
-	return catalog.Profile{}, fmt.Errorf("stakes: %w", catalog.ErrNotSold)
 }
 
 // What stakes are of: what is sold for stakes, or a square post, pointed.
@@ -95,7 +87,7 @@ const (
 
 func stakesOffered(cat *catalog.Catalog, _ design.Bed) []design.Choice {
 	var list []design.Choice
-	if stake, err := stakeProfile(cat); err == nil {
+	if stake, err := addition.Stick(cat); err == nil {
 		list = append(list, design.Choice{Value: usualStake, Label: stake.Name, Note: "really " + stake.Actual})
 	}
 	for _, p := range cat.Profiles {
@@ -111,7 +103,7 @@ func stakeOf(bed design.Bed, cat *catalog.Catalog) (catalog.Profile, error) {
 	if own := bed.Options[stakeKey]; own != usualStake && own != "" {
 		return cat.Profile(own)
 	}
-	return stakeProfile(cat)
+	return addition.Stick(cat)
 }
 
 // startStaked takes the thinnest board of the timber that lasts, and the

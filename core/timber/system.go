@@ -5,6 +5,8 @@
 package timber
 
 import (
+	"slices"
+
 	"chamfer/core/builder"
 	"chamfer/core/design"
 )
@@ -32,7 +34,9 @@ var systems = []System{
 
 func init() {
 	for _, e := range extras {
-		design.RegisterExtra(e.Extra)
+		if !slices.Contains(makes, e.Name) {
+			design.RegisterExtra(e.Extra)
+		}
 	}
 	builder.Register(systems...)
 }

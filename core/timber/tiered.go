@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strconv"
 
+	"chamfer/core/addition"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -66,7 +67,8 @@ var tieredBox = System{
 				Help:    "auto sets as many as the long sides need.",
 			},
 		},
-		Adds:  []string{"liner", "mesh", "grid", "trellis", "face", "glue"},
+		Adds:  []string{"liner", "mesh", "grid", "trellis", "face", "glue", "fence"},
+		Makes: makes,
 		Start: startTiered,
 		Check: checkTiered,
 	},
@@ -119,7 +121,7 @@ func checkTiered(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		},
 		limit{"soil", b.Soil, 600 * measure.Millimetre, "the walls of a deeper one lean out"},
 	)
-	stake, err := stakeProfile(cat)
+	stake, err := addition.Stick(cat)
 	if err != nil {
 		refuse("system", "%v", err)
 		return
@@ -174,7 +176,7 @@ func buildTiered(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return frame.Frame{}, fmt.Errorf("board: %w", err)
 	}
-	stake, err := stakeProfile(cat)
+	stake, err := addition.Stick(cat)
 	if err != nil {
 		return frame.Frame{}, err
 	}

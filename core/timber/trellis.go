@@ -3,8 +3,7 @@ package timber
 import (
 	"fmt"
 
-	"chamfer/core/catalog"
-	"chamfer/core/design"
+	"chamfer/core/addition"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -17,69 +16,16 @@ import (
 //	|---------------|   wires
 //	|---------------|
 //	|===============|   back wall, from behind
-var trellis = Extra{
-	Extra: design.Extra{Name: "trellis", Fields: []design.Field{
-		{
-			Key:     "trellis",
-			Does:    []design.Deed{{For: design.StandsTall, Value: design.NotThere, Words: "no trellis"}},
-			Label:   "Trellis along the back",
-			Stage:   design.AtFrame,
-			Kind:    design.ChoiceField,
-			Default: design.NotThere,
-			Help:    "On the pole side, north in the northern hemisphere, where its shade falls outside the bed.",
-			Offers: orNone(
-				"",
-				design.Choice{Value: "wire", Label: "uprights and wires", Note: "for beans, peas, cucumbers"},
-			),
-		},
-		{
-			Key:     "trellis_height",
-			Does:    []design.Deed{{For: design.SetsTall}},
-			Label:   "Trellis above the ground",
-			Stage:   design.AtFrame,
-			Kind:    design.LengthField,
-			Default: "6 ft",
-			Metric:  "1800 mm",
-			Help:    "As high as an arm picks, about 6 ft (1.8 m) (common practice).",
-		}},
-		Check: checkTrellis,
-	},
-	Build: buildTrellis,
-}
+var trellis = Extra{Extra: addition.Trellis, Build: buildTrellis}
 
-// Uprights stand no further apart than this, wires likewise (common practice:
-// about 1.2 m or 4 ft, and 300 mm or 1 ft).
+// Uprights stand no further apart than this, wires likewise.
 const (
-	uprightsApart = 4 * measure.Foot
-	wiresApart    = measure.Foot
+	uprightsApart = addition.UprightsApart
+	wiresApart    = addition.WiresApart
 )
 
-func checkTrellis(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
-	p := cat.Precision(cat.Habits)
-	least, most := b.Soil+b.Freeboard+300*measure.Millimetre+b.OptionLength("height"), 2500*measure.Millimetre
-	if h := b.OptionLength("trellis_height"); h < least || h > most {
-		refuse(
-			"trellis_height",
-			"a trellis %s above the ground is out of range: from %s to %s works",
-			p.Feet(h),
-			p.AtLeast(least),
-			p.AtMost(most),
-		)
-	}
-	if b.Cap != design.NoCap && b.CapOut > 0 {
-		refuse(
-			"trellis",
-			"the cap stands out %s behind, where the uprights go: an overhang outwards of 0 works",
-			p.Short(b.CapOut),
-		)
-	}
-	if _, err := stakeProfile(cat); err != nil {
-		refuse("trellis", "%v", err)
-	}
-}
-
 func buildTrellis(b *box) {
-	stick, err := stakeProfile(b.cat)
+	stick, err := addition.Stick(b.cat)
 	if err != nil {
 		return // Check has refused it
 	}

@@ -141,7 +141,10 @@ func (w *writer) driven(f *frame.Frame, parts []string) []string {
 
 func (w *writer) buried(f *frame.Frame, parts []string) bool {
 	return slices.ContainsFunc(parts, func(id string) bool {
-		p, _ := f.Part(id)
+		p, ok := f.Part(id)
+		if !ok {
+			return false
+		}
 		lo, _ := p.Body.Bounds()
 		return lo.Z < 0
 	})

@@ -523,7 +523,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			continue
 		}
 		so = append(so, in...)
-		if !f.Screwed() {
+		if !f.Screwed() && !joins(f, a) {
 			w.add(w.laid(f, a, so, of))
 			continue
 		}
@@ -532,6 +532,14 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	if !squared && f.Screwed() {
 		w.add(w.square(f, so, diagonal, of))
 	}
+}
+
+// joins reports whether an act beside walls that are laid is of timber: posts, or pieces that
+// are fixed to one another.
+func joins(f *frame.Frame, a frame.Act) bool {
+	return a.Verb == frame.SetPost || slices.ContainsFunc(f.Joints, func(j frame.Joint) bool {
+		return slices.Contains(a.Parts, j.Parts[0])
+	})
 }
 
 // madeUp reports whether a joint was made in an earlier, loose act.
