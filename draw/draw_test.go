@@ -221,6 +221,33 @@ func TestPaintOrder(t *testing.T) {
 			checkOrder(t, order, d.cam)
 		}
 	}
+	for i, name := range []string{"along", "along-level", "outlined", "hollow-block"} { // and what stands beside
+		shop, err := plan.ShopFor([]string{"us", "metric"}[i%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, err := design.ExampleNamed(name, shop.Catalog)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, edit := range []design.Edit{{Field: "fence", Value: "net"}, {Field: "trellis", Value: "wire"}} {
+			if next, err := design.Apply(d, shop.Catalog, edit); err == nil {
+				d = next
+			}
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for yaw := 10.0; yaw < 360; yaw += 97 {
+			d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}
+			order, ring := paint(d.bodies(), d.cam)
+			if ring {
+				t.Errorf("%s, from %v degrees: the frame is a ring", name, yaw)
+			}
+			checkOrder(t, order, d.cam)
+		}
+	}
 	for _, corners := range []string{design.SidesCover, design.EndsCover, design.Pinwheel} {
 		for _, capStyle := range []string{design.NoCap, design.Butted, design.Mitred} {
 			p := bed(t, "us", design.Edit{Field: "corners", Value: corners}, design.Edit{Field: "cap", Value: capStyle})

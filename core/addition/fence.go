@@ -176,7 +176,7 @@ func buildFence(s *site) {
 // reach is the rectangle that all of the bed stands on, what stands beside its walls with it.
 func (s *site) reach() (lo, hi frame.Spot) {
 	lo, hi = s.f.Outside[0], s.f.Outside[1]
-	if len(s.f.Parts) == 0 {
+	if len(s.f.Parts)+len(s.f.Units) == 0 {
 		return lo, hi
 	}
 	a, b := s.f.Bounds()

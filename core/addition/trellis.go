@@ -84,7 +84,8 @@ func buildTrellis(s *site) {
 		return // Check has refused it
 	}
 	q, head := post.Width, s.bed.OptionLength("trellis_height")
-	y := s.f.Outside[1].V + 10*measure.Millimetre // clear of the wall
+	_, back := s.reach()
+	y := back.V + 10*measure.Millimetre // clear of the wall and its cap
 	first, last := s.f.Outside[0].U, s.f.Outside[1].U-q
 	n := max(1, (last-first+UprightsApart-1)/UprightsApart)
 	leaf := head - s.f.Rim

@@ -380,6 +380,10 @@ func (w lined) beds(f *frame.Frame, b design.Bed, home func([]frame.Spot) []fram
 		for k := len(w.at) - 1; k < len(round) && !w.round; k++ {
 			soil.Free = append(soil.Free, k) // the slope goes on there
 		}
+		for k := range len(w.at) - 1 { // none of them bent
+			far := len(round) - 1 - k
+			soil.Pieces = append(soil.Pieces, []frame.Spot{round[k], round[k+1], round[far-1], round[far]})
+		}
 		lo, hi := spread(round)
 		// Mitred, a strip is as large as its middle is long times its width.
 		surface := why.Times(why.Long(w.length((from+to)/2)).Called("along the middle"), why.Long(w.wide))

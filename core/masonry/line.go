@@ -54,7 +54,7 @@ const (
 
 // perTurn is how far a curve turns from one stretch to the next at most, degrees: such a chord is
 // shorter than its arc by less than a thousandth.
-const perTurn = 4
+const perTurn = 3
 
 // newLine draws a line through points: straight from one to the next, or bent. A thin strip
 // that is bent round pegs takes the shape of least bending, a natural cubic spline through

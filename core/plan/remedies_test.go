@@ -127,7 +127,8 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		set("hoop_rise", []string{"18 in", "3 ft", "5 ft"}[more.IntN(3)]),
 		set("grid", []string{"none", "none", "string"}[more.IntN(3)]),
 		set("fence", []string{"none", "none", "none", "net"}[more.IntN(4)]),
-		set("gate", []string{"person", "barrow", "lifted"}[more.IntN(3)])} {
+		set("gate", []string{"person", "barrow", "lifted"}[more.IntN(3)]),
+		set("unit_cap", []string{"none", "butted", "mitred"}[more.IntN(3)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
@@ -288,7 +289,7 @@ var tripped = map[string]string{
 	"mesh-points":  "boarded cleated keyhole pieced plain-box sleeper staked tiered",
 	"metal":        "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
 	"no-drain":     "carrier footed legged sleeper",
-	"off-plot":     "ring sided",
+	"off-plot":     "sided",
 	"other-timber": "staked",
 	"pulls-end":    "",
 	"pulls-side":   "",

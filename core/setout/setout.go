@@ -67,6 +67,7 @@ type Sheet struct {
 	Courses   []Course
 	First     []Row          // the first course, in the order it is laid
 	Trench    measure.Length // how far beside the wall its trench is pegged; 0 for none
+	Bent      bool           // it has no corners: points of a line are pegged
 	Falls     bool           // the ground falls away along it
 	Foot      *frame.Base    // what the wall stands on; nil where nothing is laid
 }
@@ -85,7 +86,7 @@ func Of(f *frame.Frame, precision measure.Precision) Sheet {
 		s.Square = threeFourFive(long, deep, precision)
 	case f.Baseline:
 		s.Pegs = []Peg{{"A", 0, 0, "left end of the base line"}, {"B", long, 0, "right end of it"}}
-		s.Checks = []Check{{"A", "B", long}}
+		s.Checks, s.Bent = []Check{{"A", "B", long}}, true
 		s.Square = threeFourFive(long, deep, precision)
 	case len(f.Arcs) == 0:
 		corner := func(name string, along, out measure.Length, what string) {
