@@ -50,7 +50,8 @@ func fitting(f frame.Frame, id string) frame.Fitting {
 // from the corners. So 4 corners, one in the back, one in each end, two at the gate: 9. Net
 // goes round 2 (162 1/2 + 114 1/2) less the gate, and once over that.
 func TestFenceByHand(t *testing.T) {
-	f, err := built(t, "us", "plain-box", "board=2x10", "length=96 in", "width=48 in", "soil=8 in", "fence=net", "fence_high=7 ft",
+	f, err := built(t, "us", "plain-box", "board=2x10", "length=96 in", "width=48 in", "soil=8 in", "fence=net",
+		"fence_high=7 ft",
 		"fence_off=30 in", "gate=person")
 	if err != nil {
 		t.Fatal(err)
@@ -95,7 +96,8 @@ func TestFenceByHand(t *testing.T) {
 // L^2 x 3 by Broms, and two thirds of that under wind. A quarter of the wind on the net between
 // two hoops comes to a foot where half of it is solid.
 func TestHoopsOnBlocks(t *testing.T) {
-	f, err := built(t, "metric", "block-wall", "length=2400 mm", "width=1200 mm", "hoops=pipe", "hoop_rise=600 mm", "fit=whole")
+	f, err := built(t, "metric", "block-wall", "length=2400 mm", "width=1200 mm", "hoops=pipe", "hoop_rise=600 mm",
+		"fit=whole")
 	if err != nil {
 		if f, err = built(t, "metric", "hollow-block", "hoops=pipe", "hoop_rise=600 mm"); err != nil {
 			t.Fatal(err)

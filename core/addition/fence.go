@@ -142,7 +142,8 @@ func buildFence(s *site) {
 	}
 	run := 2*(hi.U-lo.U+hi.V-lo.V) - wide
 	line := []frame.Point{}
-	for _, c := range []frame.Spot{{U: right, V: lo.V}, {U: hi.U + q, V: lo.V}, {U: hi.U + q, V: hi.V + q}, {U: lo.U, V: hi.V + q},
+	for _, c := range []frame.Spot{{U: right, V: lo.V}, {U: hi.U + q, V: lo.V}, {U: hi.U + q, V: hi.V + q},
+		{U: lo.U, V: hi.V + q},
 		lo, {U: left + q, V: lo.V}} {
 		line = append(line, frame.Point{X: c.U, Y: c.V, Z: head})
 	}
@@ -156,18 +157,19 @@ func buildFence(s *site) {
 		frame.Fitting{ID: s.id("net"), Bed: s.bed.ID, Kind: "net", Place: "round the outside of the posts", Count: 1,
 			Each: run + wide, Lines: [][]frame.Point{line, foot},
 			Why: fmt.Sprintf("%s round the posts, and %s on the gate", p.Feet(run), p.Feet(wide))},
-		frame.Fitting{ID: s.id("net-staples"), Bed: s.bed.ID, Kind: "fence-staple", Place: "the net on its posts", Count: staples,
-			Why: fmt.Sprintf("one every 6 in (150 mm) up each of %s", measure.Count(len(at), "post"))})
+		frame.Fitting{ID: s.id("net-staples"), Bed: s.bed.ID, Kind: "fence-staple", Place: "the net on its posts",
+			Count: staples,
+			Why:   fmt.Sprintf("one every 6 in (150 mm) up each of %s", measure.Count(len(at), "post"))})
 	s.f.Tall, s.f.TallBy = "fence", "fence"
 	s.f.Acts = append(s.f.Acts,
 		frame.Act{Verb: frame.SetPost, Of: "fence posts", Title: "Set the fence posts", Where: "round the bed and its path",
-			Parts: set, Note: fmt.Sprintf("Corners first, a string between them, then the rest to the string. Holes %s deep: what"+
-				" is dug out goes back a hand at a time and is rammed. Find out what runs in the ground before you dig.",
+			Parts: set, Note: fmt.Sprintf("Corners first, a string between them, then the rest to the string. Holes %s deep:"+
+				" what is dug out goes back a hand at a time and is rammed. Find out what runs in the ground before you dig.",
 				p.Feet(deep))},
 		frame.Act{Verb: frame.FitOut, Of: "net", Title: "Hang the net", Where: "outside the posts",
 			Fits: []string{s.id("net"), s.id("net-staples")}, Note: "From a corner round to the gate, tight by hand, a staple" +
-				" every hand. Lay the last hand's width outwards on the ground and weigh it down: what digs begins at the fence. Hang" +
-				" strips of cloth in it for the first weeks, so that birds and deer see it."})
+				" every hand. Lay the last hand's width outwards on the ground and weigh it down: what digs begins at the fence." +
+				" Hang strips of cloth in it for the first weeks, so that birds and deer see it."})
 	if wide > 0 {
 		s.gate(stick, set[len(set)-1], left+q, right, lo.V, q, head)
 	}
@@ -224,7 +226,8 @@ func (s *site) gate(stick catalog.Profile, hung string, from, to, y, q, head mea
 	brace := measure.Hypot(b-a, head-foot)
 	p := s.cat.Precision(s.cat.Habits)
 	s.f.Fittings = append(s.f.Fittings,
-		frame.Fitting{ID: s.id("gate-brace"), Bed: s.bed.ID, Kind: "wire", Place: "across the gate, doubled and twisted tight",
+		frame.Fitting{ID: s.id("gate-brace"), Bed: s.bed.ID, Kind: "wire",
+			Place: "across the gate, doubled and twisted tight",
 			Count: 1, Each: 2 * brace, Why: "twice " + p.Feet(brace) + " from corner to corner",
 			Lines: [][]frame.Point{{at(a, front, head), at(b, front, foot)}}},
 		frame.Fitting{ID: s.id("gate-hinges"), Bed: s.bed.ID, Kind: "hinge", Place: "gate to its post", Count: 2, Screws: 3,
