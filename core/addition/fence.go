@@ -232,11 +232,12 @@ func (s *site) gate(stick catalog.Profile, hung string, from, to, y, q, head mea
 			Lines: [][]frame.Point{{at(a, front, head), at(b, front, foot)}}},
 		frame.Fitting{ID: s.id("gate-hinges"), Bed: s.bed.ID, Kind: "hinge", Place: "gate to its post", Count: 2, Screws: 3,
 			Into: t, Why: "two, a hand from its top and its foot; three screws in either leaf"},
-		frame.Fitting{ID: s.id("gate-latch"), Bed: s.bed.ID, Kind: "latch", Place: "gate to its other post", Count: 1, Screws: 4,
-			Into: t, Why: "one, at elbow height"})
+		frame.Fitting{ID: s.id("gate-latch"), Bed: s.bed.ID, Kind: "latch", Place: "gate to its other post", Count: 1,
+			Screws: 4,
+			Into:   t, Why: "one, at elbow height"})
 	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "gate", Title: "Make up and hang the gate",
 		Where: "flat on the ground first, then between its posts", Parts: parts,
 		Fits: []string{s.id("gate-brace"), s.id("gate-hinges"), s.id("gate-latch")},
-		Note: "Rails over stiles, square by its diagonals. The wire goes from the upper hinge down to the far foot: twisted with" +
-			" a stick it lifts that corner. Net on, a board's thickness under it while the hinges are screwed on."})
+		Note: "Rails over stiles, square by its diagonals. The wire goes from the upper hinge down to the far foot: twisted" +
+			" with a stick it lifts that corner. Net on, a board's thickness under it while the hinges are screwed on."})
 }

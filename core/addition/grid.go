@@ -59,7 +59,8 @@ func checkGrid(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 			p.Short(b.Freeboard),
 		)
 	}
-	if thin, err := design.ThinBoard(cat, b.Species); b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
+	thin, err := design.ThinBoard(cat, b.Species)
+	if b.Options["grid"] == "strips" && (err != nil || cell < 3*thin.Thickness) {
 		refuse(
 			"grid_cell",
 			"strips %s wide leave too little between: from %s works, or strings",
@@ -101,8 +102,9 @@ func buildStrings(s *site) {
 	if len(lines) == 0 {
 		return // one cell
 	}
-	held := frame.Fitting{ID: s.id("nails"), Bed: s.bed.ID, Kind: "nail", Place: "the planting grid", Count: 2 * len(lines),
-		Why: "2 for each of " + measure.Count(len(lines), "line")}
+	held := frame.Fitting{ID: s.id("nails"), Bed: s.bed.ID, Kind: "nail", Place: "the planting grid",
+		Count: 2 * len(lines),
+		Why:   "2 for each of " + measure.Count(len(lines), "line")}
 	where := "from nail to nail in the boards' tops"
 	if s.boards() == 0 {
 		held.Kind, held.Place, where = "peg", "in the soil beside the walls", "from peg to peg, close over the soil"

@@ -145,11 +145,13 @@ func buildHoops(s *site) {
 		Screws: 4, Into: s.boards(), Why: "a pair of straps for each end of a hoop, two screws in each"}
 	how := "Screw the straps to the sides, cut the pipe to %s, and spring it in from one side to the other"
 	if !s.straps() {
-		foot = frame.Fitting{ID: s.id("clips"), Bed: s.bed.ID, Kind: "pin", Place: "in the soil, along the inside of the walls",
+		foot = frame.Fitting{ID: s.id("clips"), Bed: s.bed.ID, Kind: "pin",
+			Place: "in the soil, along the inside of the walls",
 			Feet:  true,
-			Count: 2 * n, Why: "one for each end of a hoop, driven three quarters in: there is no board thick enough to strap it to"}
-		how = "Drive the pins inside the walls until a hand's length stands out, cut the pipe to %s, slip one end over its pin" +
-			" and spring the other over its own"
+			Count: 2 * n,
+			Why:   "one for each end of a hoop, driven three quarters in: there is no board thick enough to strap it to"}
+		how = "Drive the pins inside the walls until a hand's length stands out, cut the pipe to %s, slip one end over its" +
+			" pin and spring the other over its own"
 	}
 	s.f.Fittings = append(s.f.Fittings, foot)
 	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "hoops", Title: "Put in the hoops",

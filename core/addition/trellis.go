@@ -98,12 +98,14 @@ func buildTrellis(s *site) {
 			upright(x, y, q, -deep, head), frame.Z, "trellis", "trellis_height")
 		set = append(set, p.ID)
 	}
-	top := s.put(rail, frame.TrellisPart, "trellis head rail", "trellis.head", frame.Box(frame.Point{X: first, Y: y, Z: head},
-		frame.Point{X: last + q, Y: y + rail.Width, Z: head + rail.Thickness}), frame.X, "trellis", "trellis_height")
+	top := s.put(rail, frame.TrellisPart, "trellis head rail", "trellis.head",
+		frame.Box(frame.Point{X: first, Y: y, Z: head},
+			frame.Point{X: last + q, Y: y + rail.Width, Z: head + rail.Thickness}), frame.X, "trellis", "trellis_height")
 	up = append(up, top.ID)
 	for k, id := range set {
 		x := first + (last-first)*measure.Length(k)/n
-		s.f.Joints = append(s.f.Joints, frame.Joint{ID: top.ID + "+" + id, Kind: frame.FaceToEnd, Parts: [2]string{top.ID, id},
+		s.f.Joints = append(s.f.Joints, frame.Joint{ID: top.ID + "+" + id, Kind: frame.FaceToEnd,
+			Parts:    [2]string{top.ID, id},
 			EndGrain: true, Through: rail.Thickness, Into: head + deep, Run: min(q, rail.Width),
 			At: frame.Point{X: x + q/2, Y: y + rail.Width/2, Z: head}, Load: "the plants, and the wind in them"})
 	}
@@ -119,7 +121,8 @@ func buildTrellis(s *site) {
 	s.f.Tall, s.f.TallBy = "trellis", "trellis"
 	p := s.cat.Precision(s.cat.Habits)
 	s.f.Acts = append(s.f.Acts,
-		frame.Act{Verb: frame.SetPost, Of: "trellis posts", Title: "Set the trellis posts", Where: "behind the bed", Parts: set,
+		frame.Act{Verb: frame.SetPost, Of: "trellis posts", Title: "Set the trellis posts", Where: "behind the bed",
+			Parts: set,
 			Note: fmt.Sprintf("Holes %s deep and twice as wide as the posts. Plumb both ways, then firm the earth back a hand"+
 				" at a time: what is loose round them holds nothing.", p.Feet(deep))},
 		frame.Act{Verb: frame.FitOut, Of: "trellis", Title: "Put up the trellis", Where: "on its posts", Parts: up,
