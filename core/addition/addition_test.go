@@ -121,6 +121,45 @@ func TestHoopsOnBlocks(t *testing.T) {
 	}
 }
 
+// Mesh under walls of stone: a basket for each bed, its corners' rectangle and what is turned up,
+// held by the soil; an upper ring stands on soil and has none.
+func TestMeshUnderStone(t *testing.T) {
+	f, err := built(t, "us", "block-wall", "mesh=mesh", "turn_up=4 in")
+	if err != nil {
+		t.Fatal(err)
+	}
+	o := f.Openings[0]
+	n := 0
+	for _, s := range f.Sheets {
+		if s.Material != "mesh" {
+			continue
+		}
+		n++
+		if s.Length != o.Hi.U-o.Lo.U || s.Width != o.Hi.V-o.Lo.V || s.TurnUp != 4*measure.Inch || s.Stapled != 0 ||
+			!s.Inside {
+			t.Errorf("%+v in %+v", s, o)
+		}
+	}
+	if n != 1 {
+		t.Errorf("%d baskets", n)
+	}
+	if f, err = built(t, "us", "ring", "tiers=2", "mesh=mesh"); err != nil {
+		t.Fatal(err)
+	}
+	n = 0
+	for _, s := range f.Sheets {
+		if s.Material == "mesh" {
+			n++
+		}
+	}
+	if n != 1 {
+		t.Errorf("%d baskets under two rings", n)
+	}
+	if _, err = built(t, "us", "block-wall", "mesh=mesh", "turn_up=40 in"); err == nil {
+		t.Error("mesh turned up above the soil")
+	}
+}
+
 // In outlines of any shape hoops and strings end at the walls: by hand in a trapezoid of 2400 mm
 // in front, 1500 behind and 1100 deep; a string along the middle of the depth is 1950 mm long.
 func TestAcrossAnyOutline(t *testing.T) {

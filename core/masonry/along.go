@@ -239,6 +239,10 @@ func checkAlong(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		bears(b, cat, castUnit(w.thick), refuse)
 		return
 	}
+	if b.On != design.OnGround && b.On != "" {
+		refuse("on", "a slope is ground that is cut and filled: on a %s walls all round each bed work", b.On)
+		return
+	}
 	most := w.rises
 	for most > 0 && (most > engineered || !stands(b, most, castUnit(w.thick))) {
 		most -= p.Step

@@ -215,6 +215,7 @@ func TestAlongRefuses(t *testing.T) {
 		"line=100 in out 0; 0 out 50 in":                  "to the right of the first",
 		"line=0 out 60 in; 60 in out 0; 120 in out 60 in": "bends too tightly",
 		"rises=9 ft":                                      "licensed engineer",
+		"on=slab":                                         "all round each bed",
 		"rises=1 in":                                      "is level",
 		"lines=0":                                         "1 to 6 works",
 		"path=20 ft":                                      "up to",

@@ -33,9 +33,9 @@ func init() { builder.Register(systems...) }
 // What can be added to walls of blocks: hoops and strings that hold in the soil, and what stands
 // on posts of its own; against a fence nothing stands behind.
 var (
-	adds        = []string{"grid", "trellis", "hoops", "fence"}
-	addsFencing = []string{"grid", "hoops"}
-	addsRound   = []string{"grid", "hoops", "fence"}
+	adds        = []string{"mesh", "grid", "trellis", "hoops", "fence"}
+	addsFencing = []string{"mesh", "grid", "hoops"}
+	addsRound   = []string{"mesh", "grid", "hoops", "fence"}
 )
 
 // lacks are the common decisions that are about boards.

@@ -266,7 +266,7 @@ var tripped = map[string]string{
 	"blocks-slide": "slotted",
 	"carry":        "boarded plain-box staked",
 	"casters":      "legged",
-	"deck": "along angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced" +
+	"deck": "angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced" +
 		" plain-box poured ring sleeper staked tiered",
 	"end-bows":          "cleated tiered",
 	"feet-sink":         "carrier footed legged",

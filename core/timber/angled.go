@@ -47,6 +47,7 @@ var angledBed = System{
 		Start:   startAngled,
 		Planted: plantedAngled,
 		Adds:    []string{"liner", "mesh", "grid", "trellis", "hoops", "fence"},
+		Makes:   []string{"mesh"},
 		Check:   checkAngled,
 	}, onTheGround),
 	Build: buildAngled,

@@ -4,7 +4,6 @@ import (
 	"slices"
 	"strconv"
 
-	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -92,11 +91,4 @@ func (b *box) clearAt(from, to measure.Length) bool {
 func (b *box) bare(c frame.Cavity) frame.Cavity {
 	c.Displaced = nil
 	return c
-}
-
-func checkMesh(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
-	p := cat.Precision(cat.Habits)
-	if up := b.OptionLength("turn_up"); up > b.Soil {
-		refuse("turn_up", "%s is above the soil; up to %s works", p.Feet(up), p.AtMost(b.Soil))
-	}
 }

@@ -30,7 +30,7 @@ var extras = []Extra{
 
 // makes are those that boxes of boards have a way of their own for; without them each is built
 // like on any other bed.
-var makes = []string{"grid", "trellis"}
+var makes = []string{"mesh", "grid", "trellis"}
 
 // What can be added to whom.
 var (

@@ -3,6 +3,7 @@ package timber
 import (
 	"fmt"
 
+	"chamfer/core/addition"
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -62,30 +63,9 @@ var wallLiner = Extra{
 	},
 }
 
-// burrowMesh keeps what digs out of the bed: under it, turned up at the walls.
+// burrowMesh keeps what digs out of the bed: under it, stapled up its boards.
 var burrowMesh = Extra{
-	Extra: design.Extra{Name: "mesh", Fields: []design.Field{
-		{
-			Key:     "mesh",
-			Label:   "Mesh against burrowers",
-			Stage:   design.AtGround,
-			Kind:    design.ChoiceField,
-			Default: design.NotThere,
-			Help: "Under the bed, turned up the walls 3 to 4 in (75 to 100 mm), laps 4 in (100 mm) (common" +
-				" practice). Cut ends are sharp: gloves, and points turned in.",
-			Offers: orNone("where nothing digs",
-				design.Choice{Value: "mesh", Label: "a basket of mesh", Note: "under voles, gophers and rats"}),
-		},
-		{
-			Key:     "turn_up",
-			Label:   "Mesh turned up the walls",
-			Stage:   design.AtGround,
-			Kind:    design.LengthField,
-			Default: "3 in",
-			Metric:  "75 mm",
-		}},
-		Check: checkMesh,
-	},
+	Extra: addition.Mesh,
 	Build: func(b *box) {
 		up := b.bed.OptionLength("turn_up")
 		mesh := frame.Sheet{

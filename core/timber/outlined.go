@@ -59,7 +59,7 @@ var outlinedBed = System{
 		Planted: func(b design.Bed) float64 {
 			return frame.OutlineArea(spots(b.Points(cornersKey))).SquareMetres() * 1e18
 		},
-		Adds:  []string{"liner", "grid", "trellis", "hoops", "fence"},
+		Adds:  []string{"liner", "mesh", "grid", "trellis", "hoops", "fence"},
 		Check: checkOutlined,
 	}, onTheGround),
 	Build: buildOutlined,

@@ -43,7 +43,7 @@ var sidedBed = System{
 		Follow: func(b *design.Bed, _ *catalog.Catalog, _ func(string) bool) {
 			b.Width = b.Length
 		},
-		Adds:  []string{"liner", "grid", "trellis", "hoops", "fence"},
+		Adds:  []string{"liner", "mesh", "grid", "trellis", "hoops", "fence"},
 		Check: checkSided,
 	}, onTheGround),
 	Build: buildSided,
