@@ -29,8 +29,13 @@ type Addition struct {
 }
 
 // additions in the order they are offered and put on. A new one is its own file and a word here.
-var additions = []Addition{{Extra: Mesh, Build: buildMesh}, {Extra: Grid, Build: buildStrings}, {Extra: Trellis, Build: buildTrellis},
-	{Extra: hoops, Build: buildHoops}, {Extra: fence, Build: buildFence}}
+var additions = []Addition{
+	{Extra: Mesh, Build: buildMesh},
+	{Extra: Grid, Build: buildStrings},
+	{Extra: Trellis, Build: buildTrellis},
+	{Extra: hoops, Build: buildHoops},
+	{Extra: fence, Build: buildFence},
+}
 
 func init() {
 	for _, a := range additions {
