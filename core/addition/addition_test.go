@@ -82,7 +82,7 @@ func TestFenceByHand(t *testing.T) {
 	if got, want := fitting(f, "net").Each.Inches(), 2*(162.5+114.5); math.Abs(got-want) > 1e-6 {
 		t.Errorf("%.2f in of net, want %.2f", got, want)
 	}
-	if n := fitting(f, "net-staples").Count; n != 9*15 { // 84 in and every 150 mm (5.9 in): 15 a post
+	if n := fitting(f, "net-staples").Count; n != (9+2)*15 { // 84 in and every 150 mm (5.9 in): 15 a post, and a stile
 		t.Errorf("%d staples", n)
 	}
 	for _, e := range []string{"fence_high=9 ft", "fence_off=3 in", "on=slab"} {

@@ -152,14 +152,19 @@ func buildFence(s *site) {
 		foot[i] = frame.Point{X: c.X, Y: c.Y}
 	}
 	p := s.cat.Precision(s.cat.Habits)
-	staples := len(at) * int((head+staplesApart-1)/staplesApart)
+	uprights := len(at)
+	if wide > 0 {
+		uprights += 2 // the gate's stiles
+	}
+	staples := uprights * int((head+staplesApart-1)/staplesApart)
 	s.f.Fittings = append(s.f.Fittings,
 		frame.Fitting{ID: s.id("net"), Bed: s.bed.ID, Kind: "net", Place: "round the outside of the posts", Count: 1,
 			Each: run + wide, Lines: [][]frame.Point{line, foot},
 			Why: fmt.Sprintf("%s round the posts, and %s on the gate", p.Feet(run), p.Feet(wide))},
-		frame.Fitting{ID: s.id("net-staples"), Bed: s.bed.ID, Kind: "fence-staple", Place: "the net on its posts",
+		frame.Fitting{ID: s.id("net-staples"), Bed: s.bed.ID, Kind: "fence-staple",
+			Place: "the net on its posts and the gate",
 			Count: staples,
-			Why:   fmt.Sprintf("one every 6 in (150 mm) up each of %s", measure.Count(len(at), "post"))})
+			Why:   fmt.Sprintf("one every 6 in (150 mm) up each of %s", measure.Count(uprights, "upright"))})
 	s.f.Tall, s.f.TallBy = "fence", "fence"
 	s.f.Acts = append(s.f.Acts,
 		frame.Act{Verb: frame.SetPost, Of: "fence posts", Title: "Set the fence posts", Where: "round the bed and its path",
