@@ -88,15 +88,7 @@ func (d *plotDrawing) stand(i int) {
 		esc(d.precision.Feet(s.Lo.U)),
 		esc(d.precision.Feet(s.Lo.V)),
 	)
-	lo, _ := f.Bounds()
-	// On the plot a bed stands with the corner of its bounds at the stand's.
-	put := func(a frame.Spot) frame.Spot {
-		u, v := a.U-lo.X, a.V-lo.Y
-		if s.Turned { // a quarter to the left: what was the front faces right
-			u, v = (s.Hi.U-s.Lo.U)-v, u
-		}
-		return frame.Spot{U: s.Lo.U + u, V: s.Lo.V + v}
-	}
+	put := s.On(f)
 	rect := func(a, b frame.Spot) []pt {
 		return []pt{
 			d.at(put(a)),

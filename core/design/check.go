@@ -51,6 +51,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c.measured(d)
 	c.owned(d)
 	c.plot(d)
+	c.ground(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}

@@ -50,6 +50,7 @@ type Design struct {
 	Saw     []Sawn   `json:"saw,omitempty"`
 	Without []string `json:"without,omitempty"`
 	Plot    *Plot    `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
+	Ground  *Ground  `json:"ground,omitempty"`
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -188,6 +189,11 @@ func (d Design) Copy() Design {
 		plot.Fences = slices.Clone(plot.Fences)
 		d.Plot = &plot
 	}
+	if d.Ground != nil {
+		ground := *d.Ground
+		ground.Readings = slices.Clone(ground.Readings) // what they point at is never changed
+		d.Ground = &ground
+	}
 	return d
 }
 
@@ -275,7 +281,7 @@ func Taken(name string, d Design, bed string) (Design, error) {
 		return Design{}, err
 	}
 	one := d.Copy()
-	one.Name, one.Plot, one.Saw = name, nil, nil
+	one.Name, one.Plot, one.Ground, one.Saw = name, nil, nil, nil
 	taken := b.Copied()
 	taken.ID, taken.Places = "b1", nil
 	one.Beds = []Bed{taken}

@@ -38,6 +38,16 @@ var editKinds = []editKind{
 	}, typed: func(what, value string) string { return strings.ReplaceAll(what, ":", ", ") + " measured " + value }},
 	{name: "plot:", apply: func(c *changing, key, value string) error { return c.next.setPlot(key, value, c.cat) },
 		typed: func(key, value string) string { return "plot " + strings.ReplaceAll(key, ":", " ") + " → " + value }},
+	{name: "ground:", apply: func(c *changing, key, value string) error { return c.next.setGround(key, value, c.cat) },
+		typed: func(key, value string) string {
+			if key == "readings" {
+				return "readings of the ground"
+			}
+			return key + " → " + value
+		}},
+	{name: "level:", ofBed: true, apply: func(c *changing, n, value string) error {
+		return c.bed.setLevel(n, value, c.cat)
+	}, typed: func(_, value string) string { return "stands " + value }},
 	{name: "own-unit", apply: func(c *changing, _, value string) error {
 		err := c.next.ownUnit(value, c.cat.System)
 		c.cat = c.cat.Owning(c.next.Units)

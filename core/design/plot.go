@@ -26,7 +26,8 @@ type Place struct {
 	X      measure.Length `json:"x"`
 	Y      measure.Length `json:"y"`
 	Turned bool           `json:"turned,omitempty"`
-	Free   bool           `json:"free,omitempty"` // wherever there is room
+	Free   bool           `json:"free,omitempty"`  // wherever there is room
+	Level  string         `json:"level,omitempty"` // how high on the ground: see LevelWays
 }
 
 // Edges of a plot that may be fenced.
@@ -101,7 +102,7 @@ func (b *Bed) place(n, value string, cat *catalog.Catalog) error {
 	parts := strings.Split(value, ";")
 	switch {
 	case value == "free":
-		*p = Place{Free: true}
+		*p = Place{Free: true, Level: p.Level}
 	case value == "turn":
 		p.Turned = !p.Turned
 	case len(parts) == 2 || len(parts) == 3:
@@ -113,7 +114,7 @@ func (b *Bed) place(n, value string, cat *catalog.Catalog) error {
 		if err != nil {
 			return err
 		}
-		*p = Place{X: x, Y: y, Turned: p.Turned}
+		*p = Place{X: x, Y: y, Turned: p.Turned, Level: p.Level}
 		if len(parts) == 3 {
 			p.Turned = parts[2] == "turned"
 		}
@@ -167,6 +168,7 @@ func (c *checker) places(b Bed) {
 		c.refuse(b.ID, "places", "%d places are too many; up to %d work", len(b.Places), mostPlaces)
 	}
 	for i, p := range b.Places {
+		c.level(b, i, p)
 		if p.X < 0 || p.Y < 0 || p.X > largestPlot || p.Y > largestPlot {
 			c.refuse(
 				b.ID,

@@ -113,6 +113,17 @@ func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
 			why.Step{Name: "so of soil", Of: why.Less(soil, below), As: why.Volume})
 		soil = why.Room(p.Net - p.Found)
 	}
+	var own []why.Term
+	if p.Turf > 0 {
+		own = append(own, why.Over(why.Room(p.Turf).Called("of turf"), why.Count(TurfSettles)))
+	}
+	if p.Topsoil > 0 {
+		own = append(own, why.Room(p.Topsoil).Called("dug from the ground"))
+	}
+	if len(own) > 0 {
+		steps = append(steps, why.Step{Name: "so to buy, settled", Of: why.Less(soil, own...), As: why.Volume})
+		soil = why.Room(p.Net - p.Found - p.Turf/TurfSettles - p.Topsoil)
+	}
 	return why.Why{
 		Steps: append(steps, why.Step{
 			Of: why.Times(soil, why.Of(why.Number, 1+float64(p.Settling)/1000)), As: why.Volume}),

@@ -31,6 +31,8 @@ type Plan struct {
 	Found    measure.Volume // of that, what nobody buys: twigs below the soil
 	Order    measure.Volume // with the allowance for settling
 	Owned    measure.Volume // of it that is there already
+	Topsoil  measure.Volume // dug from the ground, settled as it lay
+	Turf     measure.Volume // dug, as thick as it was cut: it settles to half
 	Settling int            // thousandths added
 	Ways     []Way          // every way there is, in the shop's order
 	Chosen   int            // index into Ways
@@ -42,13 +44,26 @@ type Plan struct {
 // Way returns the way chosen.
 func (p Plan) Way() Way { return p.Ways[p.Chosen] }
 
-// Work reckons the soil for all cavities. by is "cheaper", "bag" or "loose".
-// have is how many packs of a fill are there already, by its ID; price looks up what a fill,
-// or its delivery, costs in this shop.
-func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by string,
-	have map[string]int, price func(sku string, listed money.Amount) money.Amount) Plan {
-	p := Plan{Settling: habits.SettlingPerMille}
-	for _, f := range frames {
+// Input is what the soil is reckoned from.
+type Input struct {
+	Frames  []frame.Frame
+	Catalog *catalog.Catalog
+	Habits  catalog.Habits
+	By      string         // how soil comes: "cheaper", "bag" or "loose"
+	Have    map[string]int // packs of a fill that are there already, by its ID
+	// Topsoil and Turf are dug and may go in, as much as there is of them, as they lay.
+	Topsoil, Turf measure.Volume
+	Price         func(sku string, listed money.Amount) money.Amount // of a fill or its delivery in this shop
+}
+
+// TurfSettles is into how many parts turf sinks that lies upside down below soil: half of its
+// thickness is left (common practice, a third to a half).
+const TurfSettles = 2
+
+// Work reckons the soil for all cavities.
+func Work(in Input) Plan {
+	p := Plan{Settling: in.Habits.SettlingPerMille}
+	for _, f := range in.Frames {
 		for _, c := range f.Cavities {
 			p.Gross += c.Gross() * measure.Volume(f.Times)
 			p.Net += c.Net() * measure.Volume(f.Times)
@@ -59,25 +74,27 @@ func Work(frames []frame.Frame, cat *catalog.Catalog, habits catalog.Habits, by 
 			}
 		}
 	}
-	p.Order = (p.Net - p.Found).PerMille(1000 + int64(p.Settling))
-	for _, f := range cat.Fills {
-		p.Owned += f.Pack * measure.Volume(have[f.ID])
+	p.Turf = min(in.Turf, TurfSettles*(p.Net-p.Found))
+	p.Topsoil = min(in.Topsoil, p.Net-p.Found-p.Turf/TurfSettles)
+	p.Order = (p.Net - p.Found - p.Turf/TurfSettles - p.Topsoil).PerMille(1000 + int64(p.Settling))
+	for _, f := range in.Catalog.Fills {
+		p.Owned += f.Pack * measure.Volume(in.Have[f.ID])
 	}
 	p.Owned = min(p.Owned, p.Order)
-	p.Barrows = ceil(p.Order, measure.CubicMetres(cat.BarrowLitres/1000))
-	for i, f := range cat.Fills {
+	p.Barrows = ceil(p.Order, measure.CubicMetres(in.Catalog.BarrowLitres/1000))
+	for i, f := range in.Catalog.Fills {
 		w := Way{Fill: f}
 		if rest := p.Order - p.Owned; rest > 0 {
-			w.Packs, w.Delivery = ceil(max(rest, f.Least), f.Pack), price(f.ID+catalog.Delivery, f.Delivery)
+			w.Packs, w.Delivery = ceil(max(rest, f.Least), f.Pack), in.Price(f.ID+catalog.Delivery, f.Delivery)
 		}
 		w.Bought = f.Pack * measure.Volume(w.Packs)
-		w.Material = price(f.ID, f.Price).Times(w.Packs)
+		w.Material = in.Price(f.ID, f.Price).Times(w.Packs)
 		p.Ways = append(p.Ways, w)
 		if w.Cost() < p.Ways[p.Cheapest].Cost() {
 			p.Cheapest = i
 		}
 	}
-	p.choose(by)
+	p.choose(in.By)
 	return p
 }
 

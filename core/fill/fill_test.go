@@ -24,6 +24,11 @@ func cavity(l, w, d measure.Length) []frame.Frame {
 	}
 }
 
+func work(frames []frame.Frame, cat *catalog.Catalog, h catalog.Habits, by string, have map[string]int,
+	price func(string, money.Amount) money.Amount) Plan {
+	return Work(Input{Frames: frames, Catalog: cat, Habits: h, By: by, Have: have, Price: price})
+}
+
 func listed(_ string, a money.Amount) money.Amount { return a }
 
 // A 4 x 8 ft bed of 2x12, inside 93 x 45 in, filled 11 1/4 in: 27.25 ft3 =
@@ -32,7 +37,7 @@ func listed(_ string, a money.Amount) money.Amount { return a }
 // (common practice).
 func TestVolumeWorkedByHand(t *testing.T) {
 	us, _ := catalog.ForRegion("us")
-	p := Work(cavity(93*in, 45*in, in*45/4), us, catalog.Habits{}, "cheaper", nil, listed)
+	p := work(cavity(93*in, 45*in, in*45/4), us, catalog.Habits{}, "cheaper", nil, listed)
 	if got := p.Net.CubicFeet(); math.Abs(got-93*45*11.25/1728) > 1e-6 {
 		t.Errorf("%.4f ft3", got)
 	}
@@ -43,12 +48,12 @@ func TestVolumeWorkedByHand(t *testing.T) {
 		p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
 		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
 	}
-	yard := Work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
+	yard := work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
 	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != catalog.Bag {
 		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
 	}
 	// Five bags that are there leave 13 to buy, or 19 1/2 cu ft of loose soil: two halves.
-	five := Work(
+	five := work(
 		cavity(36*in, 36*in, 36*in),
 		us,
 		catalog.Habits{},
@@ -70,15 +75,15 @@ func TestVolumeWorkedByHand(t *testing.T) {
 func TestWaysAndSettling(t *testing.T) {
 	m, _ := catalog.ForRegion("metric")
 	mm := measure.Millimetre
-	small := Work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed)
+	small := work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed)
 	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != catalog.Bag {
 		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
 	}
-	if large := Work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil,
+	if large := work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil,
 		listed); large.Way().Fill.Kind != catalog.InBulk {
 		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
 	}
-	dear := Work(
+	dear := work(
 		cavity(1000*mm, 500*mm, 200*mm),
 		m,
 		catalog.Habits{},

@@ -2,7 +2,9 @@ package ground
 
 import (
 	"fmt"
+	"slices"
 
+	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -48,6 +50,93 @@ func (p Plan) Figures(frames []frame.Frame, stripped func(bed string) bool, s wh
 			Rule:  "One at every corner and between, as the boards need.", Source: "the frame"}))
 	}
 	return list
+}
+
+// Moves are the figures of the ground below the beds as it was measured, of one bed or of all.
+func Moves(forms []Formation, s why.Style) []why.Figure {
+	var list []why.Figure
+	for _, f := range forms {
+		name := f.Name
+		if f.N > 0 || len(forms) > 1 && slices.ContainsFunc(forms, func(o Formation) bool {
+			return o.Bed == f.Bed && o.N != f.N
+		}) {
+			name += fmt.Sprintf(", number %d", f.N+1)
+		}
+		for _, m := range []struct {
+			verb      string
+			over, all float64
+		}{{"dig", f.Moved.CutOver, f.Moved.Cut}, {"fill", f.Moved.FillOn, f.Moved.Fill}} {
+			if measure.CubicMetres(m.all) < measure.Litre {
+				continue
+			}
+			list = append(list, s.Figure("", name+", to "+m.verb, why.Why{
+				Steps: []why.Step{
+					why.Given("over", why.Of(why.Area, m.over)),
+					why.Given("on average", why.Of(why.Length, m.all/m.over)),
+					{Of: why.Times(why.Of(why.Area, m.over), why.Of(why.Length, m.all/m.over)), As: why.Volume}},
+				Rule:   "Prisms over the triangles between the pegs, from the ground to how it is made.",
+				Source: "geometry"}))
+		}
+	}
+	return list
+}
+
+// Figures are those of what is dug, with how each came about: where it comes from, where it
+// goes, and what leaves.
+func (a Account) Figures(cat *catalog.Catalog, s why.Style) []why.Figure {
+	flows := func(list []Flow) (steps []why.Step) {
+		for _, f := range list {
+			steps = append(steps, why.Given(f.What, why.Room(f.Volume)))
+		}
+		return why.Added("together", why.Volume, steps...)
+	}
+	if len(a.Out) == 0 && a.Short == 0 {
+		return nil
+	}
+	const asLay = "All of it is counted as it lay in the ground, so that it adds up."
+	var list []why.Figure
+	if len(a.Out) > 0 {
+		list = append(list, s.Figure("", "comes out of the ground", why.Why{Steps: flows(a.Out), Rule: asLay,
+			Source: "geometry; holes 10 in (250 mm) across and turf 2 in (50 mm) thick: common practice"}))
+	}
+	for _, f := range a.In {
+		list = append(list, s.Figure("", f.What, why.Why{
+			Steps:  []why.Step{why.Given("as it lay", why.Room(f.Volume))},
+			Rule:   "What is trodden down takes less room than it did, so that a fill takes more than its own.",
+			Source: EarthSource}))
+	}
+	if a.Short > 0 {
+		list = append(list, s.Figure("", "to be brought for the fill", why.Why{
+			Steps: []why.Step{why.Given("more than is dug", why.Room(a.Short))},
+			Rule:  "Dig a little more elsewhere on the plot, or have it brought.", Source: "geometry"}))
+	}
+	if a.Leaves == 0 {
+		return list
+	}
+	var used []why.Term
+	for _, f := range a.In {
+		used = append(used, why.Room(f.Volume).Called(f.What))
+	}
+	var total measure.Volume
+	for _, f := range a.Out {
+		total += f.Volume
+	}
+	left := why.Less(why.Room(total), used...)
+	loose := why.Room(a.Loose)
+	return append(list,
+		s.Figure("", "leaves, loose", why.Why{
+			Steps: []why.Step{why.Given("comes out", why.Room(total)), {Name: "is left", Of: left, As: why.Volume},
+				{Of: why.Times(why.Room(a.Leaves), why.Of(why.Number, a.Earth.Loose)), As: why.Volume}},
+			Rule: "What is dug swells: it takes more room in a barrow than it did in the ground.", Source: EarthSource}),
+		s.Figure("", "barrow loads of it", why.Why{
+			Steps: []why.Step{why.Given("loose", loose),
+				why.Given("a barrow carries", why.Room(measure.CubicMetres(cat.BarrowLitres/1000))),
+				{Of: why.Up(why.Over(loose, why.Room(measure.CubicMetres(cat.BarrowLitres/1000)))), As: why.Number}},
+			Rule: "The last load is whatever is left.", Source: cat.BarrowSource}),
+		s.Figure("", "small trailer loads of it", why.Why{
+			Given:  []string{s.Write(why.Volume, a.Loose.CubicMetres()), s.Write(why.Mass, float64(a.Mass))},
+			Rule:   "By its room or by its weight, whichever is full first: 500 kg and 0.65 m³, or 1400 lb and 40 cu ft.",
+			Result: fmt.Sprint(a.Loads), Source: "common practice; the plate on the trailer governs"}))
 }
 
 // Lines are the rolls that are bought.

@@ -38,6 +38,7 @@ type Plan struct {
 	Holes     []Hole
 	Driven    int // stakes
 	Covers    []Cover
+	Account   Account // of what is dug
 }
 
 // Work reckons the ground under all frames. grass gives each bed's decision,

@@ -2,8 +2,10 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/frame"
+	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
 	"chamfer/core/why"
@@ -38,7 +40,8 @@ func (p *Plan) woodOf(i int) (strength.Wood, bool) {
 func (p *Plan) OfGround() []why.Figure {
 	st := p.Style()
 	stripped := func(bed string) bool { return p.grass[bed] == "strip" }
-	return append(p.Ground.Figures(p.Frames, stripped, st), p.Laying.Figures(p.Frames, st)...)
+	return slices.Concat(p.Ground.Figures(p.Frames, stripped, st), p.Laying.Figures(p.Frames, st),
+		ground.Moves(p.Formations, st), p.Ground.Account.Figures(p.Shop.Catalog, st))
 }
 
 // OfFill are the figures of the soil and of what all of it weighs.

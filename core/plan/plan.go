@@ -33,6 +33,7 @@ import (
 	"chamfer/core/review"
 	"chamfer/core/site"
 	"chamfer/core/strength"
+	"chamfer/core/terrain"
 	_ "chamfer/core/timber" // likewise
 	"chamfer/core/why"
 	"chamfer/core/words"
@@ -79,21 +80,25 @@ func (s Shop) Currency() money.Currency {
 
 // Plan is everything that follows from a design.
 type Plan struct {
-	Design   design.Design
-	Shop     Shop
-	Frames   []frame.Frame
-	Cuts     []Cuts
-	Fixings  fixing.Plan
-	Laying   laying.Plan
-	Ground   ground.Plan
-	Fill     fill.Plan
-	Bill     cost.Bill
-	Links    []strength.Link // of every load, to the ground
-	Findings []review.Finding
-	Steps    []work.Step
-	Tally    []why.Figure
-	Site     site.Layout
+	Design     design.Design
+	Shop       Shop
+	Frames     []frame.Frame
+	Cuts       []Cuts
+	Fixings    fixing.Plan
+	Laying     laying.Plan
+	Ground     ground.Plan
+	Survey     terrain.Survey     // what the readings of the ground come to
+	Surface    *terrain.Surface   // the ground as it was measured; nil where it was not
+	Formations []ground.Formation // below each bed that stands on it
+	Fill       fill.Plan
+	Bill       cost.Bill
+	Links      []strength.Link // of every load, to the ground
+	Findings   []review.Finding
+	Steps      []work.Step
+	Tally      []why.Figure
+	Site       site.Layout
 
+	dug     bool                       // the ground was worked out
 	waiting context.Context            // while it is made: who asked
 	draft   *fixing.Draft              // while it is made: every bed's screws, for one to be tried anew
 	grass   map[string]string          // each bed's decision
@@ -114,6 +119,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	p.waiting = ctx
 	defer func() { p.waiting = nil }()
 	p.layOut()
+	p.dig()
 	// The second look hardly ever waits for the cuts: only what cannot be had of them is told.
 	for _, fault := range aside.Do(2, func(i int) {
 		if i == 0 {
@@ -141,7 +147,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass, On: p.on,
+		Formations: p.Formations, Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass, On: p.on,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
 	return p, nil
@@ -223,7 +229,12 @@ func (p *Plan) quantities(from *Plan) error {
 	if err != nil {
 		return err
 	}
-	p.Fill = fill.Work(p.Frames, cat, p.Shop.Habits, d.Beds[0].SoilBy, d.Have, p.price)
+	p.dig()
+	p.Ground.Count(p.Frames, p.Formations, d.GroundOr(), p.Laying.Dug, cat)
+	dug := p.Ground.Account
+	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Catalog: cat, Habits: p.Shop.Habits, By: d.Beds[0].SoilBy,
+		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Price: p.price})
+	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
 	p.bill()
 	return nil
 }
@@ -373,6 +384,25 @@ func (p *Plan) layOut() {
 	p.Site = site.Arrange(p.Design.Beds, p.Frames, plot, p.Design.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
 }
 
+// dig works out the ground the beds stand on from what was read of it, once.
+func (p *Plan) dig() {
+	g := p.Design.GroundOr()
+	if len(g.Readings) == 0 || p.dug {
+		return
+	}
+	p.dug = true
+	if p.Site.Stands == nil {
+		p.layOut()
+	}
+	survey, err := terrain.Reduce(g.Readings)
+	if err != nil {
+		return // Check has seen that they can be reduced
+	}
+	p.Survey = survey
+	p.Surface = ground.Surface(survey.Pegs, &p.Site)
+	p.Formations = ground.Form(p.Surface, &p.Site, p.Design.Beds, p.Frames, ground.EarthOf(g.Earth).Trodden)
+}
+
 // lacked is what the shop and the shed have no board for.
 func (p *Plan) lacked() []cutting.Unmet {
 	var unmet []cutting.Unmet
@@ -391,6 +421,7 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 		)
 		p.Links = append(p.Links, links...)
 		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
+			Formations: p.Formations, Survey: p.Survey,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
 		p.vet(i, found)

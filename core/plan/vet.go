@@ -11,6 +11,7 @@ import (
 	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/frame"
+	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/review"
 	"chamfer/core/site"
@@ -137,20 +138,23 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 		plot := d.PlotOr(p.Shop.Catalog)
 		layout = site.Arrange(d.Beds, frames, plot, d.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
 	}
+	forms := ground.Form(p.Surface, &layout, []design.Bed{bed}, one, ground.EarthOf(d.GroundOr().Earth).Trodden)
 	links := strength.Walk(strength.Input{Frame: &one[0], Catalog: p.Shop.Catalog, Fixed: fixed.ByJoint, On: bed.On})
 	return review.Look(
 		review.Input{
-			Bed:     bed,
-			Frame:   &one[0],
-			Site:    &layout,
-			Links:   links,
-			Catalog: p.Shop.Catalog,
-			Habits:  p.Shop.Habits,
-			Unmet:   p.tooLong(one[0]),
-			Missing: fixed.Missing,
-			Fixed:   fixed.ByJoint,
-			Needs:   fixed.Needs,
-			First:   i == 0,
+			Bed:        bed,
+			Frame:      &one[0],
+			Site:       &layout,
+			Formations: forms,
+			Survey:     p.Survey,
+			Links:      links,
+			Catalog:    p.Shop.Catalog,
+			Habits:     p.Shop.Habits,
+			Unmet:      p.tooLong(one[0]),
+			Missing:    fixed.Missing,
+			Fixed:      fixed.ByJoint,
+			Needs:      fixed.Needs,
+			First:      i == 0,
 		},
 	), nil
 }

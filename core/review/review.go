@@ -17,9 +17,11 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
+	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/site"
 	"chamfer/core/strength"
+	"chamfer/core/terrain"
 	"chamfer/core/why"
 )
 
@@ -71,7 +73,10 @@ type Input struct {
 	Fixed   map[string]fixing.Fixed
 	Links   []strength.Link // of its loads, to the ground
 	Needs   []fixing.Need   // of the whole project
-	First   bool            // what is of the whole project is told with this bed
+	// Formations is the ground below beds where it was measured, Survey what was read of it.
+	Formations []ground.Formation
+	Survey     terrain.Survey
+	First      bool // what is of the whole project is told with this bed
 }
 
 // Look reviews one bed. The worst findings come first.

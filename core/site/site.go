@@ -109,6 +109,19 @@ func (s Stand) moved(x, y measure.Length) Stand {
 	return s
 }
 
+// On is where places of the bed's frame come to be on the plot: the bed stands with the corner
+// of its bounds at the stand's, as it is or turned a quarter to the left.
+func (s Stand) On(f *frame.Frame) func(frame.Spot) frame.Spot {
+	lo, _ := f.Bounds()
+	return func(at frame.Spot) frame.Spot {
+		u, v := at.U-lo.X, at.V-lo.Y
+		if s.Turned { // what was the front faces right
+			u, v = (s.Hi.U-s.Lo.U)-v, u
+		}
+		return frame.Spot{U: s.Lo.U + u, V: s.Lo.V + v}
+	}
+}
+
 // settle puts a stand at the first place, row by row, where a path is left all
 // round it. Places worth trying are those a path away from the plot's corner and
 // from the far edges of what stands already.

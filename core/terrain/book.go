@@ -17,7 +17,7 @@ type Reading struct {
 	Peg     string          `json:"peg"`
 	Right   *measure.Length `json:"right,omitempty"` // from the plot's left
 	Out     *measure.Length `json:"out,omitempty"`   // from its front
-	Height  *measure.Length `json:"height,omitempty"`
+	Height  *measure.Level  `json:"height,omitempty"`
 	Back    *measure.Length `json:"back,omitempty"`
 	Between *measure.Length `json:"between,omitempty"`
 	Fore    *measure.Length `json:"fore,omitempty"`
@@ -120,23 +120,23 @@ func (r *reducer) line(i int, x Reading) error {
 		l.Read = from + *x.There - *x.Here
 	case staff:
 		if x.Height != nil {
-			if known && was != *x.Height {
+			if known && was != measure.Length(*x.Height) {
 				return fault("its height was another in a line before")
 			}
-			was, known = *x.Height, true
+			was, known = measure.Length(*x.Height), true
 		}
 		if err := r.staff(i, &l, was, known, fault); err != nil {
 			return err
 		}
 	case x.Height != nil:
-		l.Read = *x.Height
+		l.Read = measure.Length(*x.Height)
 	case known: // only its place
 		l.Read = was
 	default:
 		return fault("nothing was read: give its height, a sight, or what it was carried from")
 	}
 	l.Height = l.Read
-	if known && !(x.Height != nil && l.Read == *x.Height) {
+	if known && !(x.Height != nil && l.Read == measure.Length(*x.Height)) {
 		l.Again, l.Off, l.Height = true, l.Read-was, was
 	}
 	r.Lines = append(r.Lines, l)

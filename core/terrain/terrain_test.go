@@ -15,12 +15,14 @@ func mm(v int64) *measure.Length {
 	return &l
 }
 
+func up(v int64) *measure.Level { return (*measure.Level)(mm(v)) }
+
 // A levelled loop of three set-ups, worked by hand in both ways of booking: own example,
 // arithmetic only; the ways of booking, the checks and how a misclosure is shared are those of
 // survey textbooks.
 func TestBook(t *testing.T) {
 	s, err := Reduce([]Reading{
-		{Peg: "A", Height: mm(10000), Back: mm(1425)},
+		{Peg: "A", Height: up(10000), Back: mm(1425)},
 		{Peg: "NW", Between: mm(1310)}, {Peg: "NE", Between: mm(1685)},
 		{Peg: "1", Fore: mm(1940), Back: mm(862)},
 		{Peg: "SE", Between: mm(1205)}, {Peg: "SW", Between: mm(974)},
@@ -98,9 +100,9 @@ func TestReadings(t *testing.T) {
 		{{Peg: "A", Back: mm(1)}, {Peg: "B", Back: mm(1)}},
 		{{Peg: "A", Back: mm(1)}, {Peg: "B", Between: mm(1), Fore: mm(1)}},
 		{{Peg: "A", From: "B", There: mm(1), Here: mm(1)}},
-		{{Peg: "A", Height: mm(1)}, {Peg: "B", From: "A", There: mm(1)}},
+		{{Peg: "A", Height: up(1)}, {Peg: "B", From: "A", There: mm(1)}},
 		{{Peg: "A"}},
-		{{Peg: "A", Height: mm(1)}, {Peg: "A", Height: mm(2), Back: mm(4)}},
+		{{Peg: "A", Height: up(1)}, {Peg: "A", Height: up(2), Back: mm(4)}},
 	} {
 		if _, err := Reduce(bad); err == nil {
 			t.Errorf("book %d was taken", i)

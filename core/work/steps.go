@@ -40,17 +40,18 @@ type Step struct {
 
 // Input is what the steps are written from.
 type Input struct {
-	Frames  []frame.Frame
-	Cuts    []cutting.Answer
-	Fixings fixing.Plan
-	Ground  ground.Plan
-	Fill    fill.Plan
-	Laying  laying.Plan
-	Catalog *catalog.Catalog
-	Habits  catalog.Habits
-	Grass   map[string]string          // by bed
-	On      map[string]design.Standing // what each bed stands on
-	Decks   bool                       // some of it stands on a deck, balcony or roof
+	Frames     []frame.Frame
+	Cuts       []cutting.Answer
+	Fixings    fixing.Plan
+	Ground     ground.Plan
+	Formations []ground.Formation // of beds on ground that was measured
+	Fill       fill.Plan
+	Laying     laying.Plan
+	Catalog    *catalog.Catalog
+	Habits     catalog.Habits
+	Grass      map[string]string          // by bed
+	On         map[string]design.Standing // what each bed stands on
+	Decks      bool                       // some of it stands on a deck, balcony or roof
 }
 
 var (
@@ -89,6 +90,7 @@ func Steps(in Input) []Step {
 	for i := range in.Frames {
 		w.bed(&in.Frames[i])
 	}
+	w.spoil()
 	w.soil()
 	return w.steps
 }
@@ -416,6 +418,9 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 			s.Do,
 			"Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.",
 		)
+	}
+	if w.formed(&s, f) {
+		return s
 	}
 	high := "Take the high corners down rather than filling the low ones: filled ground settles. Check with the" +
 		" level on the straight board, along, across and corner to corner."

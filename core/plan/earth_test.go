@@ -1,0 +1,168 @@
+package plan_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"chamfer/core/design"
+	"chamfer/core/fill"
+	"chamfer/core/ground"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/long"
+)
+
+// lawn is ground that falls 300 mm over a plot of 6 by 4 m, from the back to the front, as pegs
+// at its corners have it.
+const lawn = "peg,right,out,height\nA,0,0,0\nB,6 m,0,0\nC,6 m,4 m,300\nD,0,4 m,300\n"
+
+// on are edits that place the bed on a plot of 6 by 4 m whose ground was read.
+func on(readings string, more ...design.Edit) []design.Edit {
+	return append([]design.Edit{
+		{Field: "plot:width", Value: "6 m"}, {Field: "plot:depth", Value: "4 m"},
+		{Field: "ground:readings", Value: readings}, {Bed: "b1", Field: "place:0", Value: "1 m;1 m"}}, more...)
+}
+
+// A sloping lawn by hand. The ground rises 75 mm to the metre; a bed 1300 mm deep from front to
+// back, outside, whatever its length L, stands on a wedge of 97.5 mm: at its lowest corner
+// L x 1.3 x 0.0975 / 2 is dug, at its highest as much is filled. Where as much is dug as is
+// filled once it is trodden to 0.9 of its room, with c + f = 97.5 mm: 0.9 c² = f²,
+// c = 97.5 / (1 + √0.9) = 50.04 mm at the back, and L x 1.3/97.5 x c²/2 is dug.
+func TestMeasuredGround(t *testing.T) {
+	p := mustPlan(t, "metric", on(lawn)...)
+	x := p.Formations[0]
+	l, deep := p.Frames[0].Outside[1].U.Metres(), p.Frames[0].Outside[1].V.Metres()
+	drop := deep * 0.075
+	near := func(what string, got, want float64) {
+		t.Helper()
+		if math.Abs(got-want) > 1e-6 {
+			t.Errorf("%s: %.6f, not %.6f", what, got, want)
+		}
+	}
+	near("dug at the lowest corner", x.Moved.Cut, l*deep*drop/2)
+	near("drop", x.Drop().Metres(), drop)
+	if x.Way != "lowest" || x.Moved.Fill != 0 || !strings.Contains(x.Where(x.High), "back") {
+		t.Errorf("%+v", x)
+	}
+	high := mustPlan(t, "metric", on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "highest"})...)
+	near("filled at the highest", high.Formations[0].Moved.Fill, l*deep*drop/2)
+	// two posts of 75 mm, 300 mm in the ground, make room for something too
+	near("to be brought", high.Ground.Account.Short.CubicMetres(), l*deep*drop/2/0.9-2*0.075*0.075*0.3)
+	even := mustPlan(t, "metric", on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "balanced"})...)
+	c := drop / (1 + math.Sqrt(0.9))
+	near("balanced, dug", even.Formations[0].Moved.Cut, l*deep/drop*c*c/2)
+	near("balanced, filled", even.Formations[0].Moved.Fill, l*deep/drop*c*c/2*0.9)
+	follow := mustPlan(t, "metric", on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "follow"})...)
+	near("followed", follow.Formations[0].Moved.Cut+follow.Formations[0].Moved.Fill, 0)
+	if share, toward := follow.Formations[0].Ground.Fall(); math.Abs(share-0.075) > 1e-9 || toward != 180 {
+		t.Errorf("it falls %.4f towards %.0f", share, toward)
+	}
+	// 5 cm of turf over the outside of the walls, what is dug into the bed: so much less is bought.
+	reuse := mustPlan(t, "metric", on(lawn, design.Edit{Field: "ground:spoil", Value: "bed"},
+		design.Edit{Field: "ground:turf", Value: "under"}, design.Edit{Bed: "b1", Field: "grass", Value: "strip"})...)
+	a := reuse.Ground.Account
+	near("turf", a.Under.CubicMetres(), l*deep*0.05)
+	near("topsoil", a.Used.CubicMetres(), l*deep*drop/2)
+	near("to order", reuse.Fill.Order.CubicMetres(), (p.Fill.Net.CubicMetres()-l*deep*(0.025+drop/2))*1.15)
+	near("what the posts leave", a.Leaves.CubicMetres(), 2*0.075*0.075*0.3)
+	if reuse.Bill.Total >= p.Bill.Total {
+		t.Errorf("%+v: %v against %v", a, reuse.Bill.Total, p.Bill.Total)
+	}
+
+	for code, edits := range map[string][]design.Edit{
+		"stands-on-fill": on(strings.ReplaceAll(lawn, "300", "500"), design.Edit{Bed: "b1", Field: "level:0", Value: "highest"}),
+		"falls-along":    on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "follow"}),
+		"bank":           on(strings.ReplaceAll(lawn, "300", "1700"), design.Edit{Bed: "b1", Field: "level:0", Value: "lowest"}),
+		"levels-guessed": on("peg,right,out,height\nA,0,0,0\nB,1 m,0,0\nC,0,1 m,20\n"),
+		"levels-open":    on("peg,right,out,back,between\nA,,,1400,\nB,0,0,,1300\nC,6 m,4 m,,1250\n"),
+		"levels-out":     on("peg,right,out,back,between,fore\nA,0,0,1400,,\nB,6 m,4 m,,1300,\nA,,,,,1380\n"),
+	} {
+		p := mustPlan(t, "metric", edits...)
+		f, ok := finding(p, code)
+		if !ok {
+			t.Errorf("no %s among %v", code, codes(p))
+			continue
+		}
+		for _, m := range f.Remedies {
+			d, err := design.Apply(p.Design, p.Shop.Catalog, m.Edits...)
+			if err != nil {
+				t.Errorf("%s: %v", code, err)
+				continue
+			}
+			if after, err := plan.Make(d, p.Shop); err != nil {
+				t.Errorf("%s: %v", code, err)
+			} else if _, still := finding(after, code); still {
+				t.Errorf("%s: %q does not mend it", code, m.Label)
+			}
+		}
+	}
+}
+
+// Random grounds and designs: what comes out is what goes in and what leaves, to the cubic
+// millimetre; the beds are filled with what they have room for; and the soil that is bought is what
+// else there is not.
+func TestAccountCloses(t *testing.T) {
+	rounds := 50
+	if long.Whole() {
+		rounds = 500
+	}
+	rng := rand.New(rand.NewPCG(19, 1))
+	pick := func(list []design.Choice) string { return list[rng.IntN(len(list))].Value }
+	for round := range rounds {
+		region := []string{"us", "metric"}[round%2]
+		var csv strings.Builder
+		csv.WriteString("peg,right (m),out (m),height (m)\n")
+		for i := range 1 + rng.IntN(20) {
+			fmt.Fprintf(&csv, "P%d,%.3f,%.3f,%.3f\n", i, rng.Float64()*9, rng.Float64()*7, rng.Float64()*0.6-0.3)
+		}
+		systems := design.Systems()
+		edits := []design.Edit{{Bed: "b1", Field: "system", Value: systems[rng.IntN(len(systems))].Name},
+			{Field: "ground:readings", Value: csv.String()}, {Field: "ground:earth", Value: pick(design.Earths)},
+			{Field: "ground:spoil", Value: pick(design.Spoils)}, {Field: "ground:turf", Value: pick(design.Turfs)},
+			{Bed: "b1", Field: "level:0", Value: pick(design.LevelWays)}}
+		p := mustPlan(t, region, edits...)
+		if field, ok := design.FieldOf(p.Design.Beds[0], "grass"); ok {
+			edits = append(edits, design.Edit{Bed: "b1", Field: field.Key, Value: []string{"strip", "keep"}[rng.IntN(2)]})
+			p = mustPlan(t, region, edits...)
+		}
+		a := p.Ground.Account
+		var out, in measure.Volume
+		for _, f := range a.Out {
+			out += f.Volume
+		}
+		for _, f := range a.In {
+			in += f.Volume
+		}
+		if out != in+a.Leaves || a.Leaves < 0 || a.Short < 0 || a.Short > 0 && a.Used > 0 {
+			t.Errorf("round %d, %s: %v comes out, %v goes in and %v leaves", round, p.Design.Beds[0].System, out, in, a.Leaves)
+		}
+		var moved float64
+		for _, x := range p.Formations {
+			moved += x.Moved.Cut
+			wanted := x.Moved.Fill / a.Earth.Trodden
+			if b := x.Balanced; x.Way == "balanced" && math.Abs(x.Moved.Cut-wanted) > 1e-6 {
+				t.Errorf("round %d: at %.4f %.6f is dug and %.6f wanted", round, b, x.Moved.Cut, wanted)
+			}
+		}
+		if cut := measure.CubicMetres(moved); cut > 0 && (len(a.Out) == 0 || !hasFlow(a.Out, cut)) {
+			t.Errorf("round %d: %v is dug, and not booked: %+v", round, cut, a.Out)
+		}
+		f := p.Fill
+		if rest := f.Net - f.Found - f.Topsoil - f.Turf/fill.TurfSettles; rest < 0 ||
+			f.Order != rest.PerMille(1000+int64(f.Settling)) || f.Topsoil != a.Used || f.Turf != a.Under {
+			t.Errorf("round %d: %+v", round, f)
+		}
+	}
+}
+
+func hasFlow(list []ground.Flow, v measure.Volume) bool {
+	for _, f := range list {
+		if f.Volume == v {
+			return true
+		}
+	}
+	return false
+}
