@@ -52,6 +52,7 @@ func Designs() ([]design.Design, error) {
 			{Bed: "b3", Field: "place:0", Value: "15';8'6\""},
 			{Field: "add-bed", Value: "legged"}, {Bed: "b4", Field: "name", Value: "Ottoline's table"},
 			{Bed: "b4", Field: "place:0", Value: "15';2'"},
+			{Field: "ground:readings", Value: laneReadings}, {Bed: "b2", Field: "level:0", Value: "balanced"},
 		}},
 		// Wren builds in feet and means to do without mid posts: the long sides
 		// will bow.
@@ -81,6 +82,21 @@ func Designs() ([]design.Design, error) {
 	}
 	return list, nil
 }
+
+// laneReadings are levels of the corner by the lane, read from two places of the level.
+const laneReadings = `peg,right,out,back,between,fore
+Gatepost,0,0,58 1/2 in,,
+By the lane,13 ft,0,,56 3/4 in,
+Lane corner,26 ft,0,,54 1/4 in,
+Salad,3 ft,2 ft,,57 3/4 in,
+Middle,13 ft,9 ft,,52 3/8 in,
+Hollow,5 ft,12 ft,,55 1/8 in,
+Water butt,24 ft,11 ft,61 1/4 in,,48 1/2 in
+Back left,0,22 ft,,63 7/8 in,
+Back middle,14 ft,22 ft,,58 in,
+Back right,26 ft,22 ft,,54 5/8 in,
+Gatepost,,,,,71 3/8 in
+`
 
 // Fill puts the demo's projects into a store that has none, and marks it as a demo's,
 // which may be started afresh.

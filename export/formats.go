@@ -5,6 +5,7 @@ import (
 	"io"
 	"strings"
 
+	"chamfer/core/design"
 	"chamfer/core/plan"
 	"chamfer/draw"
 )
@@ -27,10 +28,15 @@ func Formats() []Format {
 		{"plan.json", "application/json", "everything that follows from a project", plain(WritePlan)},
 		{"cut-list.csv", "text/csv; charset=utf-8", "every piece, and the board it comes from", plain(WriteCutList)},
 		{"shopping-list.csv", "text/csv; charset=utf-8", "what is bought, and for how much", plain(WriteShopping)},
+		{"readings.csv", "text/csv; charset=utf-8", "the levels of the ground as they were read", plain(writeReadings)},
 		{"plot.svg", "image/svg+xml", "the plot from above", func(w io.Writer, p *plan.Plan, _ string) error {
 			return writeDrawing(w, p, draw.Plot(p, paper))
 		}},
 	}
+	list = append(list, Format{"ground.svg", "image/svg+xml", "the ground from above, and a section through it",
+		func(w io.Writer, p *plan.Plan, bed string) error {
+			return writeDrawing(w, p, draw.Ground(p, paper, draw.CutLine(p, bed)))
+		}})
 	for _, v := range draw.Views {
 		list = append(list, Format{
 			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,
@@ -39,6 +45,10 @@ func Formats() []Format {
 			}})
 	}
 	return list
+}
+
+func writeReadings(w io.Writer, p *plan.Plan) error {
+	return design.WriteReadings(w, p.Design.GroundOr().Readings, p.Shop.Catalog.System)
 }
 
 // FormatNamed is the form whose file has a name.

@@ -143,11 +143,47 @@ type FixingFile struct {
 
 // GroundFile is what is done below the beds.
 type GroundFile struct {
-	Dug       float64     `json:"dug_m3"`
-	Footprint float64     `json:"footprint_m2"`
-	Holes     []HoleFile  `json:"holes"`
-	Loose     []LooseFile `json:"loose"`
-	Trench    float64     `json:"trench_m"`
+	Beds       []FormationFile `json:"beds"`    // on ground that was measured
+	Cut        float64         `json:"cut_m3"`  // under them, as it lay
+	Dug        float64         `json:"dug_m3"`  // for the foot of walls
+	Fill       float64         `json:"fill_m3"` // under them, trodden down
+	Flows      []FlowFile      `json:"flows"`
+	Footprint  float64         `json:"footprint_m2"`
+	Holes      []HoleFile      `json:"holes"`
+	Loose      []LooseFile     `json:"loose"`
+	Pegs       []PegFile       `json:"pegs"`
+	Short      float64         `json:"short_m3"` // that has to be brought
+	Spoil      float64         `json:"spoil_m3"` // that leaves, as it lay
+	SpoilLoose float64         `json:"spoil_loose_m3"`
+	Trench     float64         `json:"trench_m"`
+}
+
+// FormationFile is the ground below one bed.
+type FormationFile struct {
+	Bed     string     `json:"bed"`
+	Cut     float64    `json:"cut_m3"`
+	Fall    float64    `json:"fall"` // of the ground as it is
+	Fill    float64    `json:"fill_m3"`
+	Level   float64    `json:"level_mm"` // at its middle
+	N       int        `json:"n"`
+	Reach   [2]float64 `json:"reach_mm"` // its lowest and highest ground
+	Towards float64    `json:"towards"`
+	Way     string     `json:"way"`
+}
+
+// FlowFile is ground that comes out or goes in somewhere, as it lay.
+type FlowFile struct {
+	In     bool    `json:"in"`
+	Volume float64 `json:"volume_m3"`
+	What   string  `json:"what"`
+}
+
+// PegFile is a place whose height is known.
+type PegFile struct {
+	Height float64 `json:"height_mm"`
+	Name   string  `json:"name"`
+	X      float64 `json:"x_mm"`
+	Y      float64 `json:"y_mm"`
 }
 
 // HoleFile is post holes of one depth.
@@ -365,7 +401,26 @@ func fillFile(p *plan.Plan) FillFile {
 
 func groundFile(p *plan.Plan) GroundFile {
 	out := GroundFile{Footprint: p.Ground.Footprint.SquareMetres(), Trench: p.Laying.Trench.Metres(),
-		Dug: p.Laying.Dug.CubicMetres(), Holes: []HoleFile{}, Loose: []LooseFile{}}
+		Dug: p.Laying.Dug.CubicMetres(), Holes: []HoleFile{}, Loose: []LooseFile{}, Beds: []FormationFile{},
+		Flows: []FlowFile{}, Pegs: []PegFile{}}
+	a := p.Ground.Account
+	out.Short, out.Spoil, out.SpoilLoose = a.Short.CubicMetres(), a.Leaves.CubicMetres(), a.Loose.CubicMetres()
+	for _, f := range p.Formations {
+		share, toward := f.Ground.Fall()
+		out.Cut, out.Fill = out.Cut+f.Moved.Cut, out.Fill+f.Moved.Fill
+		out.Beds = append(out.Beds, FormationFile{Bed: f.Bed, N: f.N, Way: f.Way, Cut: f.Moved.Cut, Fill: f.Moved.Fill,
+			Level: f.At() * 1000, Reach: [2]float64{f.Low.Z * 1000, f.High.Z * 1000}, Fall: share, Towards: toward})
+	}
+	for _, f := range a.Out {
+		out.Flows = append(out.Flows, FlowFile{What: p.Say(f.What), Volume: f.Volume.CubicMetres()})
+	}
+	for _, f := range a.In {
+		out.Flows = append(out.Flows, FlowFile{In: true, What: p.Say(f.What), Volume: f.Volume.CubicMetres()})
+	}
+	for _, g := range p.Survey.Pegs {
+		out.Pegs = append(out.Pegs, PegFile{Name: g.Name, X: g.X.Millimetres(), Y: g.Y.Millimetres(),
+			Height: g.Height.Millimetres()})
+	}
 	for _, h := range p.Ground.Holes {
 		out.Holes = append(out.Holes, HoleFile{Depth: h.Depth.Millimetres(), Count: h.Count})
 	}

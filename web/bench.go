@@ -137,6 +137,7 @@ type paper struct {
 	Turns              []viewLink // ways to turn the solid
 	Loads              *loadsView // where that is what is drawn
 	Plot               *plotView  // where the plot is
+	Ground             *groundView
 	InHand             *partView
 	HandField          fieldView
 	RuleWide, RuleThin template.HTML
@@ -145,6 +146,13 @@ type paper struct {
 
 // Template is the name of the stage's own.
 func (b *benchPage) Template() string { return "stage-" + b.Stage }
+
+// Under is the template below the drawing, "" where a dimension is in hand there.
+func (b *benchPage) Under() string { return b.at.Under }
+
+// Caption is what such a drawing is called, Saves its file.
+func (b *benchPage) Caption() string { return b.at.Caption }
+func (b *benchPage) Saves() string   { return b.at.Saves }
 
 // Decides reports whether this stage is where findings are mended; the others only tell of
 // them.
@@ -314,7 +322,7 @@ func planting(changes []plan.Change) []plan.Change {
 func (b *benchPage) findings() {
 	n := 0
 	for _, f := range b.Plan.Findings {
-		if f.Bed != b.Bed {
+		if f.Bed != b.Bed || b.at.Tells != nil && !slices.Contains(b.at.Tells, f.Code) {
 			continue
 		}
 		v := findingView{Finding: f}

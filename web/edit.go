@@ -189,6 +189,11 @@ func (s *Server) edits(
 		typed["own-unit"] = text
 		return []design.Edit{{Field: "own-unit", Value: text}}, said("a block of your own: "+text, ""), typed, nil
 	}
+	if form.Has("r-peg") {
+		text := bookOf(form)
+		typed["ground:readings"] = text
+		return []design.Edit{{Field: "ground:readings", Value: text}}, "readings of the ground", typed, nil
+	}
 	switch form.Get("beds") {
 	case "copy":
 		return []design.Edit{{Bed: bed.ID, Field: "copy-bed"}}, "a bed like " + bed.Name, typed, nil

@@ -436,6 +436,10 @@ func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
 					c,
 					[]string{
 						"plot:width",
+						"ground:earth",
+						"ground:readings",
+						"level:0",
+						"r-peg",
 						"plot:depth",
 						"plot:north",
 						"plot:passage",

@@ -39,6 +39,7 @@ type Server struct {
 	cut    cutting.Memo // of every plan that is made here
 
 	longerOn searches
+	reads    Instruments
 	handler  http.Handler
 }
 
@@ -117,6 +118,8 @@ func (s *Server) routes(r *gin.Engine) {
 	p.GET("/drag/preview", s.drag)
 	p.GET("/turned", s.turned)
 	p.POST("/edit", s.edit)
+	p.POST("/readings", s.readings)
+	p.POST("/level", s.level)
 	p.POST("/undo", s.history("undone", s.store.Undo))
 	p.POST("/redo", s.history("redone", s.store.Redo))
 	p.POST("/goto", s.goTo)

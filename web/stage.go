@@ -22,8 +22,11 @@ type stage struct {
 	Key, Name, About string
 	Draws            func(b *benchPage, no refused) // what stands beside its decisions; nil for none
 	Decides          bool                           // findings are mended here; others only tell of them
+	Tells            []string                       // codes of the findings that are told here; nil for all of them
 	Fields           func(b *benchPage, no refused) // decisions that are not a bed's; nil for none
 	Body             func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error)
+	Under            string // the template below its drawing; "" where a dimension is in hand there
+	Caption, Saves   string // what the drawing is called then, and its file
 	Shows            string // what begins so and is refused is told at its place here
 }
 

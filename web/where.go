@@ -10,7 +10,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
+	"chamfer/core/measure"
 	"chamfer/core/strength"
 	"chamfer/draw"
 	"chamfer/store"
@@ -29,6 +31,8 @@ type where struct {
 	Turn  int    // of the solid, degrees round it
 	Tilt  int    // of the solid, degrees down
 	Path  string // of the loads, which
+	Cut   string // of the ground's section, where along: millimetres
+	Book  string // how readings are written down
 	Since int64  // revision the differences shown are counted from; 0 for none
 }
 
@@ -48,6 +52,19 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 	w.Acts, w.Turn, w.Tilt = max(0, number("acts", 50)), number("turn", 720)%360, number("tilt", 50)
 	if path := strength.Path(get("path")); slices.Contains(strength.AllPaths, path) {
 		w.Path = string(path)
+	}
+	system := measure.Imperial
+	if cat, err := catalog.ForRegion(p.Design.Region); err == nil {
+		system = cat.System
+	}
+	if w.Cut = get("cut"); w.Cut == "" {
+		w.Cut = typedCut(get, system)
+	}
+	if _, ok := w.cut(); !ok {
+		w.Cut = ""
+	}
+	if book := get("book"); len(book) <= 10 {
+		w.Book = book
 	}
 	if part := get("part"); len(part) <= 60 {
 		w.Part = part
@@ -77,6 +94,8 @@ func (w where) Link(pairs ...string) string {
 		"turn": strconv.Itoa(w.Turn),
 		"tilt": strconv.Itoa(w.Tilt),
 		"path": w.Path,
+		"cut":  w.Cut,
+		"book": w.Book,
 	}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i] == "stage" {

@@ -91,7 +91,7 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		examplesCommand(out),
 		backupCommand(),
 		restoreCommand(),
-		doctorCommand(),
+		doctorCommand(), levelCommand(),
 		versionCommand(out),
 	)
 	return root

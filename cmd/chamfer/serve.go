@@ -19,6 +19,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"chamfer/demo"
+	"chamfer/sim"
 	"chamfer/store"
 	"chamfer/web"
 )
@@ -32,6 +33,7 @@ type serving struct {
 	network     bool
 	hosts       []string
 	proxies     []string
+	level       string // address of a digital level
 }
 
 const doorHelp = `
@@ -42,6 +44,7 @@ otherwise. --trust-network opens them to everyone on the network at another --ad
 
 func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "address to listen on")
+	cmd.Flags().StringVar(&o.level, "level", "", "address of a digital level that is plugged in")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
 	cmd.Flags().
@@ -144,6 +147,15 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 		return err
 	}
 	defer handler.End()
+	if o.demo && o.level == "" { // an invented level on an invented garden
+		at, unplug, err := sim.Start("127.0.0.1:0", demoLevel(), sim.Faults{Latency: 40 * time.Millisecond})
+		if err != nil {
+			return err
+		}
+		defer func() { _ = unplug() }()
+		o.level = at
+	}
+	handler.Read(web.Instruments{Level: o.level})
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: headTime,

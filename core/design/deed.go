@@ -23,6 +23,8 @@ const (
 	SpansPath    Purpose = "spans the path beside the bed"
 	SetsSpan     Purpose = "sets how wide a path is spanned"
 	FacesFront   Purpose = "gives the front a timber of its own"
+	ReadsCorners Purpose = "reads the heights of the ground at its corners"
+	Contours     Purpose = "runs along the ground at one height"
 )
 
 // Deed is what one value of a decision does.

@@ -291,7 +291,7 @@ func WriteReadings(out io.Writer, list []terrain.Reading, system measure.System)
 		return err
 	}
 	for _, r := range list {
-		if err := w.Write(ReadingRow(r, system)); err != nil {
+		if err := w.Write(ReadingRow(r, exact(system))); err != nil {
 			return err
 		}
 	}
@@ -299,15 +299,19 @@ func WriteReadings(out io.Writer, list []terrain.Reading, system measure.System)
 	return w.Error()
 }
 
-// ReadingRow is a reading as a file's line has it.
-func ReadingRow(r terrain.Reading, system measure.System) []string {
-	var row []string
-	say := func(l measure.Length) string {
+// exact writes lengths so that they are read as they are.
+func exact(system measure.System) func(measure.Length) string {
+	return func(l measure.Length) string {
 		if system == measure.Metric && l%measure.Micrometre == 0 {
 			return l.In(measure.Metric)
 		}
 		return l.String()
 	}
+}
+
+// ReadingRow is a reading as a file's line has it, its lengths as they are said.
+func ReadingRow(r terrain.Reading, say func(measure.Length) string) []string {
+	var row []string
 	for _, c := range columns {
 		switch {
 		case c.name == "peg":

@@ -20,7 +20,8 @@ func ExampleWork() {
 	bed := frame.Frame{Times: 1, Cavities: []frame.Cavity{{Top: ft,
 		Outline: []frame.Spot{{}, {U: 8 * ft}, {U: 8 * ft, V: 4 * ft}, {V: 4 * ft}}}}}
 	listed := func(_ string, price money.Amount) money.Amount { return price }
-	p := fill.Work(fill.Input{Frames: []frame.Frame{bed}, Catalog: shop, Habits: shop.Habits, By: "cheaper", Price: listed})
+	p := fill.Work(fill.Input{Frames: []frame.Frame{bed}, Catalog: shop, Habits: shop.Habits, By: "cheaper",
+		Price: listed})
 	fmt.Println(measure.Imperial.Volume(p.Net), "and to order", measure.Imperial.Volume(p.Order))
 	fmt.Println(p.Way().Packs, "×", p.Way().Fill.PackLabel, "of", p.Way().Fill.Name)
 	// Output:

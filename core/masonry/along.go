@@ -41,6 +41,7 @@ var along = System{
 		Own: append([]design.Field{
 			{
 				Key:     lineKey,
+				Does:    []design.Deed{{For: design.Contours, Words: "lay its line along the contour through its middle"}},
 				Label:   "Line of the lowest wall",
 				Stage:   design.AtBed,
 				Kind:    design.PointsField,

@@ -34,6 +34,7 @@ var terraces = System{
 			ownFields(straightCaps, catalog.WallUnit, catalog.HollowUnit, catalog.Brick),
 			design.Field{
 				Key:     cornersKey,
+				Does:    []design.Deed{{For: design.ReadsCorners, Words: "take the heights of its corners from the readings"}},
 				Label:   "Heights of the corners",
 				Stage:   design.AtSite,
 				Kind:    design.TextField,

@@ -73,9 +73,11 @@ func TestMeasuredGround(t *testing.T) {
 	}
 
 	for code, edits := range map[string][]design.Edit{
-		"stands-on-fill": on(strings.ReplaceAll(lawn, "300", "500"), design.Edit{Bed: "b1", Field: "level:0", Value: "highest"}),
-		"falls-along":    on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "follow"}),
-		"bank":           on(strings.ReplaceAll(lawn, "300", "1700"), design.Edit{Bed: "b1", Field: "level:0", Value: "lowest"}),
+		"stands-on-fill": on(strings.ReplaceAll(lawn, "300", "500"),
+			design.Edit{Bed: "b1", Field: "level:0", Value: "highest"}),
+		"falls-along": on(lawn, design.Edit{Bed: "b1", Field: "level:0", Value: "follow"}),
+		"bank": on(strings.ReplaceAll(lawn, "300", "1700"),
+			design.Edit{Bed: "b1", Field: "level:0", Value: "lowest"}),
 		"levels-guessed": on("peg,right,out,height\nA,0,0,0\nB,1 m,0,0\nC,0,1 m,20\n"),
 		"levels-open":    on("peg,right,out,back,between\nA,,,1400,\nB,0,0,,1300\nC,6 m,4 m,,1250\n"),
 		"levels-out":     on("peg,right,out,back,between,fore\nA,0,0,1400,,\nB,6 m,4 m,,1300,\nA,,,,,1380\n"),

@@ -147,7 +147,8 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Formations: p.Formations, Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits, Grass: p.grass, On: p.on,
+		Formations: p.Formations, Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits,
+		Grass: p.grass, On: p.on,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
 	return p, nil

@@ -4,22 +4,10 @@ import "math"
 
 // Contour is a line of one height over the ground.
 type Contour struct {
-	Height  float64 // m
-	Line    []Spot
-	Closed  bool
-	Guessed bool // it runs beyond the pegs somewhere
-}
-
-// Step is the step between contours that gives so many of them, or a few less: 1, 2 or 5 of a
-// unit and its tens; unit and what is spanned are in metres.
-func Step(span, unit float64, most int) float64 {
-	for size := unit; ; size *= 10 {
-		for _, k := range []float64{1, 2, 5} {
-			if math.Floor(span/(size*k)) <= float64(most) {
-				return size * k
-			}
-		}
-	}
+	Height float64 // m
+	Line   []Spot
+	Closed bool
+	Guess  []bool // of each stretch from a spot to the next, whether it runs beyond the pegs
 }
 
 // Contours are the lines of all whole steps of height.
@@ -55,7 +43,7 @@ func (s *Surface) ContoursAt(z float64) []Contour {
 		if n == 2 {
 			// with higher ground to the left the line runs from where the outline rises to where it falls
 			next[out], into[in] = in, true
-			guess[out] = guess[out] || s.Guessed(i)
+			guess[out] = s.Guessed(i)
 			starts = append(starts, out)
 		}
 	}
@@ -71,9 +59,10 @@ func (s *Surface) ContoursAt(z float64) []Contour {
 		for first := e; ; {
 			done[e] = true
 			c.Line = append(c.Line, at(e))
-			c.Guessed = c.Guessed || guess[e]
+			c.Guess = append(c.Guess, guess[e])
 			to, ok := next[e]
 			if !ok {
+				c.Guess = c.Guess[:len(c.Line)-1]
 				break
 			}
 			if e = to; e == first {

@@ -1,7 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
-import { carry, peg, turn, wall } from './drag.js'
+import { carry, cutEnd, peg, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
 import { go, page, send, soon } from './send.js'
@@ -74,7 +74,7 @@ Alpine.data('bench', () => ({
         take(link)
         return
       }
-      const soft = e.target.closest('a.part, a.stand, a[data-soft], a[data-view], .beds a')
+      const soft = e.target.closest('a.part, a.stand, a.stand-on, a[data-soft], a[data-view], .beds a')
       if (soft && !e.ctrlKey && !e.metaKey && !e.shiftKey) {
         e.preventDefault()
         const href = soft.getAttribute('href')
@@ -93,6 +93,8 @@ Alpine.data('bench', () => ({
       }
       const held = e.target.closest('.d-peg')
       if (held && e.button === 0) return peg(e, held)
+      const end = e.target.closest('.d-cut-end')
+      if (end && e.button === 0) return cutEnd(e, end)
       const stand = e.target.closest('.stand')
       if (stand && e.button === 0) return carry(e, stand)
       const solid = e.target.closest('.drawing[data-turned]')

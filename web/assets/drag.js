@@ -153,6 +153,36 @@ export function peg(e, held) {
   })
 }
 
+// cutEnd drags an end of the line a section is looked at along.
+export function cutEnd(e, held) {
+  const per = 1 / held.ownerSVGElement.getScreenCTM().a
+  const line = held.ownerSVGElement.querySelector('.d-cut')
+  held.classList.add('d-held')
+  follow(e, 3, {
+    move(by) {
+      held.setAttribute('transform', `translate(${by.x * per} ${by.y * per})`)
+      line.style.opacity = 0.25
+    },
+    stop(by, m) {
+      held.classList.remove('d-held')
+      if (!by || m.type !== 'pointerup') return
+      const mm = per * Number(held.dataset.per)
+      setTimeout(() => moveEnd(held, by.x * mm, -by.y * mm))
+    },
+  })
+}
+
+// moveEnd looks along a line whose end is so many millimetres further right and away.
+export function moveEnd(held, right, away) {
+  const cut = held.dataset.cut.split(',').map(Number)
+  const at = 2 * Number(held.dataset.end)
+  cut[at] += right
+  cut[at + 1] += away
+  const url = new URL(location.href)
+  url.searchParams.set('cut', cut.map((v) => v.toFixed(0)).join(','))
+  return go(url, true)
+}
+
 // nudgePeg sends a point so many millimetres along and out.
 export function nudgePeg(held, along, out) {
   return send(page().querySelector('.hand-form'), { [held.dataset.point]: `${along.toFixed(1)};${out.toFixed(1)}` })

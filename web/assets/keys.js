@@ -1,5 +1,5 @@
 // The keys of the bench.
-import { nudgePeg, shift } from './drag.js'
+import { moveEnd, nudgePeg, shift } from './drag.js'
 import { letGo } from './hand.js'
 import { go, page, send } from './send.js'
 
@@ -58,6 +58,13 @@ export function key(e) {
     const again = () => [...page().querySelectorAll(`.stand[data-stand="${held}"]`)]
     return void shift(el, steps[0] * mm, steps[1] * mm)
       .then(() => again().find((a) => a.getClientRects().length)?.focus())
+  }
+  if (steps && el.classList?.contains('d-cut-end')) {
+    e.preventDefault()
+    const mm = e.shiftKey ? 254 : 25.4
+    const again = `.d-cut-end[data-end="${el.dataset.end}"]`
+    return void moveEnd(el, steps[0] * mm, steps[1] * mm)
+      .then(() => [...page().querySelectorAll(again)].find((a) => a.getClientRects().length)?.focus())
   }
   if (steps && el.classList?.contains('d-peg')) {
     e.preventDefault()

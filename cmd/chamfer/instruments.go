@@ -1,0 +1,52 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"os/signal"
+	"syscall"
+
+	"github.com/spf13/cobra"
+
+	"chamfer/sim"
+)
+
+// demoLevel is an invented level that stands in an invented garden.
+func demoLevel() *sim.Level {
+	return &sim.Level{Right: 3.5, Out: -1.5, Up: 1.55, Ground: sim.Garden, Noise: 0.3, Rand: rand.New(rand.NewPCG(8, 420))}
+}
+
+func levelCommand() *cobra.Command {
+	addr := ""
+	level := demoLevel()
+	var f sim.Faults
+	cmd := &cobra.Command{
+		Use: "level", Args: noArgs,
+		Short: "Start a stand-in for a digital level",
+		Long: `Starts a stand-in for a digital level, which looks at a staff in an invented garden
+and speaks the protocol of docs/instruments.md. Its faults can be chosen.
+
+  chamfer level --addr 127.0.0.1:8430 --noise 0.5 --drop 7
+  chamfer serve --level 127.0.0.1:8430`,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			at, unplug, err := sim.Start(addr, level, f)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "The level answers at %s; Ctrl-C unplugs it\n", at)
+			ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+			defer stop()
+			<-ctx.Done()
+			return unplug()
+		},
+	}
+	cmd.Flags().StringVar(&addr, "addr", "127.0.0.1:8430", "address to answer on")
+	cmd.Flags().Float64Var(&level.Noise, "noise", level.Noise, "of one reading, mm")
+	cmd.Flags().Float64Var(&level.Tilt, "tilt", 0, "its line of sight rises so many mm to the metre")
+	cmd.Flags().IntVar(&f.Drop, "drop", 0, "every so many answers one is lost")
+	cmd.Flags().IntVar(&f.Garble, "garble", 0, "every so many answers one is spoilt")
+	cmd.Flags().IntVar(&f.Unplug, "unplug", 0, "every so many questions the plug comes out")
+	return cmd
+}

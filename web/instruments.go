@@ -1,0 +1,118 @@
+package web
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/terrain"
+	"chamfer/instrument"
+)
+
+// Instruments are the addresses of those that are plugged in, "" for none.
+type Instruments struct{ Level string }
+
+// Read tells the server which instruments there are.
+func (s *Server) Read(i Instruments) { s.reads = i }
+
+// readTime is how long reading an instrument may take.
+const readTime = 40 * time.Second
+
+// sightView is the form by which the level is read.
+type sightView struct {
+	Peg, Right, Out, Sight, Error string
+	Sights                        []design.Choice
+}
+
+var sights = []design.Choice{{Value: "back", Label: "back, to a peg that is known"},
+	{Value: "between", Label: "between"}, {Value: "fore", Label: "fore, the last from here"},
+	{Value: "turn", Label: "back to the last peg, the level moved"}}
+
+// sight is that form, with what was typed and refused.
+func (b *benchPage) sight(s *Server, no refused) *sightView {
+	if s.reads.Level == "" {
+		return nil
+	}
+	v := &sightView{Peg: no.values["sight-peg"], Right: no.values["sight-right"], Out: no.values["sight-out"],
+		Sight: no.values["sight"], Error: no.why("level"), Sights: sights}
+	if v.Sight == "" {
+		v.Sight = "back"
+		if len(b.Plan.Survey.Runs) > 0 {
+			v.Sight = "between"
+		}
+	}
+	return v
+}
+
+// level reads the level and books what it sees as one more line.
+func (s *Server) level(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	form := c.Request.PostForm
+	typed := map[string]string{}
+	for _, key := range []string{"sight-peg", "sight-right", "sight-out", "sight"} {
+		typed[key] = strings.TrimSpace(form.Get(key))
+	}
+	refuse := func(reason string) {
+		typed["level"] = ""
+		s.refuse(c, p, shop, s.where(c, p, form.Get), &design.Refusal{Field: "level", Reason: reason}, typed)
+	}
+	if s.reads.Level == "" {
+		refuse("no level is plugged in: start Chamfer with --level and its address, or type what you read")
+		return
+	}
+	x := terrain.Reading{Peg: typed["sight-peg"]}
+	var right, out measure.Length
+	for key, at := range map[string]**measure.Length{"sight-right": &x.Right, "sight-out": &x.Out} {
+		if typed[key] == "" {
+			continue
+		}
+		l, err := measure.Parse(typed[key], shop.Catalog.System)
+		if err != nil {
+			refuse(err.Error())
+			return
+		}
+		*at = &l
+	}
+	if x.Right != nil && x.Out != nil {
+		right, out = *x.Right, *x.Out
+	}
+	ctx, cancel := context.WithTimeout(c.Request.Context(), readTime)
+	defer cancel()
+	seen, err := instrument.Level(ctx, s.reads.Level, right, out)
+	if err != nil {
+		refuse("the level was not read: " + err.Error())
+		return
+	}
+	staff := seen.Staff
+	list := append([]terrain.Reading{}, p.Design.GroundOr().Readings...)
+	switch last := len(list) - 1; typed["sight"] {
+	case "back":
+		x.Back = &staff
+	case "fore":
+		x.Fore = &staff
+	case "turn":
+		if last < 0 || list[last].Fore == nil {
+			refuse("there is no fore sight to turn at: read the peg from the old place first")
+			return
+		}
+		x, list = list[last], list[:last]
+		x.Back = &staff
+	default:
+		x.Between = &staff
+	}
+	var text strings.Builder
+	if err := design.WriteReadings(&text, append(list, x), shop.Catalog.System); err != nil {
+		refuse(err.Error())
+		return
+	}
+	form.Set("ground:readings", text.String())
+	form.Set("was:ground:readings", "\x00")
+	s.edit(c)
+}
