@@ -37,6 +37,13 @@ func Formats() []Format {
 		func(w io.Writer, p *plan.Plan, bed string) error {
 			return writeDrawing(w, p, draw.Ground(p, paper, draw.CutLine(p, bed)))
 		}})
+	list = append(list, Format{"fill.svg", "image/svg+xml", "a bed cut through, with its layers",
+		func(w io.Writer, p *plan.Plan, bed string) error {
+			if bed == "" {
+				bed = p.Design.Beds[0].ID
+			}
+			return writeDrawing(w, p, draw.Fill(p, bed, paper))
+		}})
 	for _, v := range draw.Views {
 		list = append(list, Format{
 			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,

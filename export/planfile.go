@@ -10,8 +10,10 @@ import (
 	"strconv"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/design"
+	"chamfer/core/fill"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -84,12 +86,35 @@ type CutsFile struct {
 
 // FillFile is the soil.
 type FillFile struct {
-	Barrows int       `json:"barrows"`
-	Found   float64   `json:"found_m3"`
-	Order   float64   `json:"order_m3"`
-	Volume  float64   `json:"volume_m3"`
-	Ways    []WayFile `json:"ways"`
-	WetMass float64   `json:"wet_mass_kg"`
+	Barrows   int         `json:"barrows"`
+	Dug       float64     `json:"dug_m3"` // topsoil from the ground, as it lay
+	Found     float64     `json:"found_m3"`
+	Layers    []LayerFile `json:"layers"` // bed by bed, from the bottom
+	Materials []NeedFile  `json:"materials"`
+	Order     float64     `json:"order_m3"`
+	Turf      float64     `json:"turf_m3"` // as it was cut
+	Volume    float64     `json:"volume_m3"`
+	Ways      []WayFile   `json:"ways"` // of what is sold as soil for beds
+	WetMass   float64     `json:"wet_mass_kg"`
+}
+
+// LayerFile is one layer of one bed, settled.
+type LayerFile struct {
+	Bed      string  `json:"bed"`
+	Depth    float64 `json:"depth_mm"`
+	Mass     float64 `json:"mass_wet_kg"`
+	Material string  `json:"material"`
+	Owned    float64 `json:"owned_m3"`
+	Volume   float64 `json:"volume_m3"`
+}
+
+// NeedFile is one material for all beds.
+type NeedFile struct {
+	Material string    `json:"material"`
+	Order    float64   `json:"order_m3"`
+	Owned    float64   `json:"owned_m3"`
+	Settled  float64   `json:"settled_m3"`
+	Ways     []WayFile `json:"ways"`
 }
 
 // WayFile is one way in which the soil can come.
@@ -391,10 +416,30 @@ func billFile(p *plan.Plan) BillFile {
 
 func fillFile(p *plan.Plan) FillFile {
 	out := FillFile{Volume: p.Fill.Net.CubicMetres(), Found: p.Fill.Found.CubicMetres(),
-		Order: p.Fill.Order.CubicMetres(), Barrows: p.Fill.Barrows, WetMass: float64(p.Fill.WetMass), Ways: []WayFile{}}
-	for i, w := range p.Fill.Ways {
-		out.Ways = append(out.Ways, WayFile{Fill: w.Fill.ID, Kind: string(w.Fill.Kind), Packs: w.Packs, Cost: w.Cost(),
-			Chosen: i == p.Fill.Chosen, Cheapest: i == p.Fill.Cheapest})
+		Order: p.Fill.Order.CubicMetres(), Barrows: p.Fill.Barrows, WetMass: float64(p.Fill.WetMass), Ways: []WayFile{},
+		Layers: []LayerFile{}, Materials: []NeedFile{}, Dug: p.Fill.Topsoil.CubicMetres(), Turf: p.Fill.Turf.CubicMetres()}
+	for _, l := range p.Fill.Laid {
+		out.Layers = append(out.Layers, LayerFile{Bed: l.Bed, Material: p.Say(l.Words), Depth: l.Depth.Millimetres(),
+			Volume: l.Volume.CubicMetres(), Owned: p.Fill.OwnedOf(l).CubicMetres(),
+			Mass: float64(p.Fill.MassOf(l, p.Shop.Catalog))})
+	}
+	for _, n := range p.Fill.Needs {
+		f := NeedFile{Material: n.Material.ID, Settled: n.Settled.CubicMetres(), Order: n.Order.CubicMetres(),
+			Owned: n.Owned.CubicMetres(), Ways: wayFiles(n)}
+		out.Materials = append(out.Materials, f)
+		if n.Material.ID == catalog.Mixed {
+			out.Ways = f.Ways
+		}
+	}
+	return out
+}
+
+// wayFiles are the ways in which a material can come.
+func wayFiles(n fill.Need) []WayFile {
+	out := []WayFile{}
+	for i, w := range n.Ways {
+		out = append(out, WayFile{Fill: w.Fill.ID, Kind: string(w.Fill.Kind), Packs: w.Packs, Cost: w.Cost(),
+			Chosen: i == n.Chosen, Cheapest: i == n.Cheapest})
 	}
 	return out
 }

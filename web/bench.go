@@ -138,6 +138,7 @@ type paper struct {
 	Loads              *loadsView // where that is what is drawn
 	Plot               *plotView  // where the plot is
 	Ground             *groundView
+	Fill               *fillView
 	InHand             *partView
 	HandField          fieldView
 	RuleWide, RuleThin template.HTML

@@ -266,6 +266,11 @@ func (s *Server) edits(
 		if strings.HasPrefix(key, "plot:") { // boxes that are ticked, some of them
 			value = strings.Trim(strings.Join(form[key], ","), ",")
 		}
+		for _, of := range []struct{ name, verb string }{{"deep:", "depth "}, {"of:", "of "}} { // of a layer
+			if n, ok := strings.CutPrefix(key, of.name); ok && value != "" && value != form.Get("was:"+key) {
+				key, value = "layer:"+n, of.verb+strings.TrimSpace(value)
+			}
+		}
 		bare := strings.TrimSpace(strings.ReplaceAll(value, shop.Currency().Symbol, ""))
 		e, said, ok := design.Typed(key, value, bare)
 		if was := form.Get("was:" + strings.TrimPrefix(key, "price:")); !ok || value == was {

@@ -1,4 +1,142 @@
 package web
 
-// fillStage is the soil: how much, and how it comes.
-var fillStage = stage{Key: "fill", Name: "Fill", About: "Soil: how much, how it comes", Draws: (*benchPage).bedDrawing}
+import (
+	"fmt"
+	"html/template"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/fill"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/draw"
+)
+
+// fillStage is what the beds are filled with: layer by layer, how much, and how it comes.
+var fillStage = stage{Key: "fill", Name: "Fill", About: "What goes in, layer by layer", Decides: true,
+	Tells: []string{"over-filler", "shallow"},
+	Draws: (*benchPage).fillDrawing, Fields: (*benchPage).fillFields, Under: "under-fill",
+	Caption: "cut through from front to back", Saves: "fill.svg", Shows: "layer:"}
+
+// fillView is a bed's layers as they are changed one by one, and what all beds take.
+type fillView struct {
+	Layers    []layerView // the top one first, as they lie
+	Materials []catalog.Material
+	Error     string
+	Presets   []*remedyView
+	Needs     []needView
+	Takes     bool // the bed has layers to decide
+}
+
+type layerView struct {
+	N                  int
+	Words, Depth, Told string
+	Was                string // how deep it is
+	Of                 string // the one material, "" of a mix
+	Top                bool
+}
+
+type needView struct {
+	Name, Told string
+	Ways       []wayTold
+}
+
+type wayTold struct {
+	ID, Name, Told, Cost string
+	On, Bag, Cheapest    bool
+}
+
+// fillDrawing draws the bed in hand cut through.
+func (b *benchPage) fillDrawing(refused) {
+	b.Wide = template.HTML(draw.Fill(b.Plan, b.Bed, draw.Sheet{W: 860, H: 470, Font: 17}))
+	b.Narrow = template.HTML(draw.Fill(b.Plan, b.Bed, draw.Sheet{W: 360, H: 400, Font: 14}))
+}
+
+// fillFields are the layers of the bed in hand, and what is bought for all of them.
+func (b *benchPage) fillFields(no refused) {
+	v := &fillView{}
+	b.Fill = v
+	pr, sys, cat := b.Plan.Shop.Precision(), b.Plan.Shop.Catalog.System, b.Plan.Shop.Catalog
+	bed, err := b.Plan.Design.Bed(b.Bed)
+	if err != nil {
+		return
+	}
+	_, v.Takes = design.FieldOf(*bed, "filling")
+	v.Materials = cat.Materials
+	for key, why := range no.reasons {
+		if strings.HasPrefix(key, "layer:") {
+			v.Error = why
+		}
+	}
+	for _, l := range b.Plan.Fill.Laid {
+		if l.Bed != b.Bed {
+			continue
+		}
+		lv := layerView{N: l.N, Words: l.Words, Depth: pr.Short(l.Depth), Was: pr.Short(l.Depth), Top: l.Top,
+			Told: sys.Volume(l.Volume) + ", " + sys.Mass(b.Plan.Fill.MassOf(l, cat)) + " wet"}
+		if len(l.Parts) == 1 {
+			lv.Of = l.Parts[0].Material
+		}
+		if typed, ok := no.values[fmt.Sprintf("layer:%d", l.N)]; ok {
+			lv.Depth = strings.TrimPrefix(typed, "depth ")
+		}
+		v.Layers = append([]layerView{lv}, v.Layers...)
+	}
+	b.presets(v, *bed)
+	for _, n := range b.Plan.Fill.Needs {
+		v.Needs = append(v.Needs, b.needTold(n))
+	}
+}
+
+// presets are usual ways to fill a bed as deep as this one.
+func (b *benchPage) presets(v *fillView, bed design.Bed) {
+	cat := b.Plan.Shop.Catalog
+	pr := b.Plan.Shop.Precision()
+	good, some := cat.Told(12*measure.Inch, 300*measure.Millimetre), cat.Told(4*measure.Inch, 100*measure.Millimetre)
+	add := func(label, layers string) {
+		if layers == bed.Layers {
+			return
+		}
+		rv := &remedyView{Label: label, Set: []string{bed.ID + ">filling=" + layers}}
+		b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil },
+			design.Edit{Bed: bed.ID, Field: "filling", Value: layers})
+		v.Presets = append(v.Presets, rv)
+	}
+	add("soil alone", "")
+	add("2 parts of soil to 1 of compost", "2 mix + 1 compost")
+	add("3 topsoil, 2 compost, 1 sand, mixed here", "3 topsoil + 2 compost + 1 sand")
+	if rest := bed.Soil - good; rest >= some {
+		add("branches below "+pr.Short(good)+" of soil", "branches: "+rest.String()+"; mix")
+		if rest > some {
+			add("branches, then manure, below "+pr.Short(good)+" of soil",
+				"branches: "+(rest-some).String()+"; manure: "+some.String()+"; mix")
+		}
+	}
+}
+
+// needTold is what is bought of one material, and the ways it comes.
+func (b *benchPage) needTold(n fill.Need) needView {
+	sys, cur := b.Plan.Shop.Catalog.System, b.Plan.Shop.Currency()
+	v := needView{Name: n.Material.Name, Told: sys.Volume(n.Order) + " loose"}
+	if len(n.Ways) == 0 {
+		v.Told += ", to be found"
+	}
+	if n.Owned > 0 {
+		v.Told += ", " + sys.Volume(n.Owned) + " of it there already"
+	}
+	for i, w := range n.Ways {
+		t := wayTold{ID: w.Fill.ID, Name: w.Fill.Name, Cost: cur.Format(w.Cost()), On: i == n.Chosen,
+			Bag: w.Fill.Kind == catalog.Bag, Cheapest: i == n.Cheapest && len(n.Ways) > 1}
+		if t.Bag {
+			t.Told = measure.Count(w.Packs, "bag") + " to buy"
+		} else {
+			t.Told = sys.Volume(w.Bought) + ", delivery " + cur.Format(w.Delivery) + " with it"
+		}
+		if w.Packs == 0 {
+			t.Told = "none to buy"
+		}
+		v.Ways = append(v.Ways, t)
+	}
+	return v
+}

@@ -65,6 +65,7 @@ func Build(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if err != nil {
 		return f, fmt.Errorf("%s: %w", s.Name, err)
 	}
+	f.Wet = bed.WetDensity(cat)
 	addition.Build(&f, bed, cat)
 	return f, nil
 }

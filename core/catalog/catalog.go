@@ -177,6 +177,7 @@ type Sheet struct {
 // Fill is soil by the bag or loose.
 type Fill struct {
 	ID, Name   string
+	Of         string // the material it is
 	Kind       FillKind
 	Pack       measure.Volume // one bag, or the step loose soil is sold in
 	Least      measure.Volume // smallest delivery
@@ -243,8 +244,9 @@ type Catalog struct {
 	Units    []Unit    `json:"-"`
 	Loose    []Loose   `json:"-"`
 
-	sold  *Catalog // where sizes are measured ones: the catalogue as it is sold
-	Fills []Fill   `json:"-"`
+	sold      *Catalog   // where sizes are measured ones: the catalogue as it is sold
+	Fills     []Fill     `json:"-"`
+	Materials []Material `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The
@@ -335,12 +337,18 @@ func (c *Catalog) Sold(profile, species string) bool {
 	return slices.ContainsFunc(c.Offers, func(o Offer) bool { return o.Profile == profile && o.Species == species })
 }
 
-// WetDensity is what floors are checked for, in kg/m³: the heaviest fill sold,
+// WetDensity is what floors are checked for, in kg/m³: the heaviest soil for beds that is sold,
 // wet.
-func (c *Catalog) WetDensity() float64 {
+func (c *Catalog) WetDensity() float64 { return c.WetOf(Mixed) }
+
+// WetOf is the most that a material weighs wet, in kg/m³, however it is sold.
+func (c *Catalog) WetOf(material string) float64 {
 	most := 0.0
-	for _, f := range c.Fills {
+	for _, f := range c.FillsOf(material) {
 		most = max(most, f.WetDensity)
+	}
+	if m, err := c.Material(material); err == nil && most == 0 {
+		return m.Wet
 	}
 	return most
 }

@@ -112,7 +112,8 @@ func load() ([]*Catalog, error) {
 	})
 	t.each("fills.csv", func(c *Catalog, r row) {
 		f := Fill{
-			ID: r.text("id"), Name: r.text("name"), Kind: FillKind(r.text("kind")), Pack: r.volume("pack"),
+			ID: r.text("id"), Of: r.text("of"), Name: r.text("name"), Kind: FillKind(r.text("kind")),
+			Pack:  r.volume("pack"),
 			Price: r.amount("price"), Delivery: r.amount("delivery"), WetDensity: r.number("wet_density"),
 			Source: r.text("source"), PackLabel: r.text("pack"),
 		}
@@ -120,6 +121,11 @@ func load() ([]*Catalog, error) {
 			f.Least = r.volume("least")
 		}
 		c.Fills = append(c.Fills, f)
+	})
+	t.each("materials.csv", func(c *Catalog, r row) {
+		c.Materials = append(c.Materials, Material{ID: r.text("id"), Name: r.text("name"), Kind: r.text("kind"),
+			Wet: r.number("wet_density"), Settles: int(r.number("settles")), Repose: r.number("repose"),
+			Source: r.text("source")})
 	})
 	t.masonry()
 	for _, c := range list {

@@ -248,6 +248,7 @@ func (c *checker) bed(b Bed) {
 		c.refuse(b.ID, "reach", "an arm reaches between %s and %s; 0 takes what is usual", c.p.Feet(catalog.LeastReach),
 			c.p.Feet(catalog.MostReach))
 	}
+	c.layers(b)
 	c.idle(b)
 	for name, l := range b.sizes() { // whether they matter now or not: they are kept
 		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped ||
@@ -338,7 +339,7 @@ func (c *checker) bed(b Bed) {
 // and come back when it is built otherwise; so they have to be readable like the others.
 func (c *checker) idle(b Bed) {
 	for _, f := range fields {
-		if _, has := FieldOf(b, f.Key); has || f.text == nil || f.Key == "name" {
+		if _, has := FieldOf(b, f.Key); has || f.text == nil || f.Key == "name" || f.Kind == LayersField {
 			continue
 		}
 		value := *f.text(&b)

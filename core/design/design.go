@@ -80,11 +80,12 @@ type Bed struct {
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
-	On           Standing       `json:"on,omitempty"`     // what it stands on: "ground", "slab" or "deck"; "" is ground
-	Grows        Growing        `json:"grows,omitempty"`  // what is to grow in it; "" is a bit of everything
-	Tended       Tending        `json:"tended,omitempty"` // how whoever tends it works; "" is kneeling
-	Found        string         `json:"found,omitempty"`  // where its timber is from; "" is the shop
-	Kept         []string       `json:"kept,omitempty"`   // findings the gardener has decided to live with
+	Layers       string         `json:"filling,omitempty"` // from the bottom; "" is soil alone
+	On           Standing       `json:"on,omitempty"`      // what it stands on: "ground", "slab" or "deck"; "" is ground
+	Grows        Growing        `json:"grows,omitempty"`   // what is to grow in it; "" is a bit of everything
+	Tended       Tending        `json:"tended,omitempty"`  // how whoever tends it works; "" is kneeling
+	Found        string         `json:"found,omitempty"`   // where its timber is from; "" is the shop
+	Kept         []string       `json:"kept,omitempty"`    // findings the gardener has decided to live with
 	// KeptWhy are what the gardener wrote to them, by code.
 	KeptWhy map[string]string `json:"kept_why,omitempty"`
 	// Options are the decisions of the system's own: text, number or exact length.

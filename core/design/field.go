@@ -20,6 +20,7 @@ const (
 	ChoiceField Kind = "choice"
 	NumberField Kind = "number" // a whole number, or "auto"
 	PointsField Kind = "points" // of a line or an outline that is drawn
+	LayersField Kind = "layers" // of a bed's filling, from the bottom
 )
 
 // Field describes one decision: how it is called everywhere, where in the
@@ -128,6 +129,9 @@ func (f Field) Text(b Bed, p measure.Precision) string {
 			return l.String()
 		})
 	}
+	if f.Kind == LayersField {
+		return b.layersText(p)
+	}
 	return f.value(b)
 }
 
@@ -204,6 +208,12 @@ func (f Field) set(b *Bed, cat *catalog.Catalog, value string) error {
 		if err := f.countable(value); err != nil {
 			return err
 		}
+	case LayersField:
+		list, err := ReadLayers(value, cat)
+		if err != nil {
+			return err
+		}
+		value = WriteLayers(list)
 	case PointsField:
 		list, err := ReadPoints(value, cat.System)
 		if err != nil {
@@ -357,6 +367,10 @@ var fields = []Field{
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
 			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
+	{Key: "filling", Label: "Layers, from the bottom", Stage: AtFill, Kind: LayersField,
+		Help: "As they have settled: branches: 8 in (200 mm); 3 topsoil + 2 compost: 6 in (150 mm); mix." +
+			" The top one takes what is left; empty is soil alone.",
+		text: func(b *Bed) *string { return &b.Layers }},
 	{
 		Key:    "soil_by",
 		Label:  "Soil comes",

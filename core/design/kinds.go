@@ -45,6 +45,9 @@ var editKinds = []editKind{
 			}
 			return key + " → " + value
 		}},
+	{name: "layer:", ofBed: true, apply: func(c *changing, n, value string) error {
+		return c.bed.setLayer(n, value, c.cat)
+	}, typed: func(n, value string) string { return "layer " + n + ": " + value }},
 	{name: "level:", ofBed: true, apply: func(c *changing, n, value string) error {
 		return c.bed.setLevel(n, value, c.cat)
 	}, typed: func(_, value string) string { return "stands " + value }},

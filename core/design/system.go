@@ -174,7 +174,7 @@ func SystemFor(what string) (System, bool) {
 // everyBed are the common decisions that every system has.
 var everyBed = []string{"access", "reach", "name", "count", "system", "length",
 	"width", "soil", "freeboard", "board", "species",
-	"cap", "cap_profile", "cap_in", "cap_out", "soil_by", "tended", "grows", "on", "found"}
+	"cap", "cap_profile", "cap_in", "cap_out", "soil_by", "filling", "tended", "grows", "on", "found"}
 
 // systemChoices offers the registered systems.
 func systemChoices(*catalog.Catalog, *Bed) []Choice {
@@ -387,6 +387,7 @@ func (b *Bed) become(name string, cat *catalog.Catalog) error {
 	if s.Follow != nil {
 		s.Follow(b, cat, func(string) bool { return false })
 	}
+	b.fitLayers(cat)
 	return nil
 }
 

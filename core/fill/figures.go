@@ -2,6 +2,7 @@ package fill
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -99,14 +100,15 @@ func found(frames []frame.Frame, s why.Style) []why.Figure {
 	return list
 }
 
-// OrderWhy is how what has to be ordered comes about.
-func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
-	steps := p.net(frames)
+// soils is how what is sold as soil for beds comes about, settled: what all beds have room for less
+// what else is in them.
+func (p Plan) soils(frames []frame.Frame) (steps []why.Step, soil why.Term) {
+	steps = p.net(frames)
 	steps[len(steps)-1].Name = "settled"
 	if len(frames) > 0 && p.Gross == p.Net {
 		steps = []why.Step{why.Given("settled", why.Room(p.Net))}
 	}
-	soil := why.Room(p.Net)
+	soil = why.Room(p.Net)
 	if p.Found > 0 {
 		below := why.Room(p.Found)
 		steps = append(steps, why.Given("found, below it", below),
@@ -124,30 +126,82 @@ func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
 		steps = append(steps, why.Step{Name: "so to buy, settled", Of: why.Less(soil, own...), As: why.Volume})
 		soil = why.Room(p.Net - p.Found - p.Turf/TurfSettles - p.Topsoil)
 	}
-	return why.Why{
-		Steps: append(steps, why.Step{
-			Of: why.Times(soil, why.Of(why.Number, 1+float64(p.Settling)/1000)), As: why.Volume}),
-		Rule:   "Loose soil and compost lose 10 to 20 % of their depth in the first season.",
-		Source: fmt.Sprintf("common practice; %d %% more, by your habits", p.Settling/10),
-	}
+	return steps, soil
 }
 
-// WetWhy is how the weight of the wet soil comes about.
-func (p Plan) WetWhy() why.Why {
-	net, density := why.Room(p.Net), why.Of(why.Density, p.Way().Fill.WetDensity)
-	return why.Why{
-		Steps: []why.Step{
-			why.Given("filled", net), why.Given("when wet", density),
-			{Of: why.Times(net, density), As: why.Mass}},
-		Rule:   "Soil weighs most when it is wet; all that is filled in is reckoned as soil.",
-		Source: p.Way().Fill.Source,
+// ordered is how much of one material is ordered, from what is settled.
+func (n Need) ordered(settled why.Term) why.Term {
+	if n.Material.ID == catalog.Mixed {
+		return why.Times(settled, why.Of(why.Number, 1+float64(n.Loses)/1000))
 	}
+	return why.Over(settled, why.Of(why.Number, 1-float64(n.Material.Settles)/1000))
 }
 
-// Figures are those of the soil, with how each came about.
+// OrderWhy is how what has to be ordered comes about, all materials together.
+func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
+	w := why.Why{Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.",
+		Source: fmt.Sprintf("common practice; %d %% more, by your habits", p.Settling/10)}
+	if !p.Layered() && len(p.Needs) == 1 {
+		steps, soil := p.soils(frames)
+		w.Steps = append(steps, why.Step{Of: p.Needs[0].ordered(soil), As: why.Volume})
+		return w
+	}
+	w.Rule = "Every material loses some of its depth in the first season: so much more of it is placed. What is found" +
+		" is not ordered."
+	w.Source = "common practice; soil for beds by your habits"
+	var steps []why.Step
+	for _, n := range p.Needs {
+		if len(n.Ways) > 0 {
+			steps = append(steps, why.Step{Name: strings.ToLower(n.Material.Name), Of: n.ordered(why.Room(n.Settled)),
+				As: why.Volume})
+		}
+	}
+	w.Steps = why.Added("together", why.Volume, steps...)
+	return w
+}
+
+// WetWhy is how the weight of what is filled comes about, wet.
+func (p Plan) WetWhy(cat *catalog.Catalog) why.Why {
+	list := p.weighed(cat)
+	if len(list) == 1 {
+		net, density := why.Room(list[0].volume), why.Of(why.Density, list[0].density)
+		return why.Why{
+			Steps: []why.Step{
+				why.Given("filled", net), why.Given("when wet", density),
+				{Of: why.Times(net, density), As: why.Mass}},
+			Rule:   "Soil weighs most when it is wet; all that is filled in is reckoned as soil.",
+			Source: list[0].source,
+		}
+	}
+	var steps []why.Step
+	for _, h := range list {
+		steps = append(steps, why.Step{Name: strings.ToLower(h.name),
+			Of: why.Times(why.Room(h.volume), why.Of(why.Density, h.density)), As: why.Mass})
+	}
+	return why.Why{Steps: why.Added("together", why.Mass, steps...),
+		Rule: "It weighs most when it is wet; twigs and turf are reckoned as soil.", Source: "common practice"}
+}
+
+// rotting is how long it is until half of a rough filler is gone, years: chips and twigs 2 to 4,
+// logs of 4 in 5 to 10 (common practice).
+const rotting = 7.0
+
+// Sinks is how much lower the surface of a bed is after so many years because its filler rots, and
+// how much that is to top up for all beds.
+func (p Plan) Sinks(years float64) (deep measure.Length, volume measure.Volume) {
+	for _, l := range p.Laid {
+		if !l.Rough {
+			continue
+		}
+		share := 1 - math.Pow(0.5, years/rotting)
+		deep = max(deep, measure.Length(float64(l.Depth)*share))
+		volume += measure.Volume(float64(l.Volume) * share)
+	}
+	return deep, volume
+}
+
+// Figures are those of the filling, with how each came about.
 func (p Plan) Figures(frames []frame.Frame, cat *catalog.Catalog, s why.Style) []why.Figure {
-	order := why.Room(p.Order)
-	barrow := why.Room(measure.CubicMetres(cat.BarrowLitres / 1000))
 	list := []why.Figure{
 		s.Figure("", "between the walls, to the soil depth", why.Why{Steps: Rooms(frames),
 			Rule: "The surface inside the walls by the depth of the soil.", Source: "geometry"}),
@@ -155,37 +209,78 @@ func (p Plan) Figures(frames []frame.Frame, cat *catalog.Catalog, s why.Style) [
 			Rule: "What stands in the soil is not soil.", Source: "geometry"}),
 	}
 	list = append(list, found(frames, s)...)
+	for _, n := range p.Needs {
+		name := strings.ToLower(n.Material.Name)
+		switch {
+		case !p.Layered():
+			list = append(list, s.Figure("", fmt.Sprintf("to order, %d %% more because it settles", p.Settling/10),
+				p.OrderWhy(frames)))
+		case len(n.Ways) == 0:
+			list = append(list, s.Figure("", name+", to be found", why.Why{
+				Steps: []why.Step{why.Given("settled", why.Room(n.Settled)), {Of: n.ordered(why.Room(n.Settled)),
+					As: why.Volume}},
+				Rule: "It sinks into itself as it is watered in: so much more is piled in.", Source: n.Material.Source}))
+		default:
+			list = append(list, s.Figure("", name+" to order", why.Why{
+				Steps: []why.Step{why.Given("settled", why.Room(n.Settled)), {Of: n.ordered(why.Room(n.Settled)),
+					As: why.Volume}},
+				Rule:   "It loses some of its depth in the first season. A mix takes a tenth less room than its parts.",
+				Source: n.Material.Source}))
+		}
+	}
+	for _, years := range []float64{1, 5} {
+		if deep, v := p.Sinks(years); v > 0 {
+			label := fmt.Sprintf("sinks, %s after, at most", measure.Count(int(years), "year"))
+			list = append(list, s.Figure("", label, why.Why{
+				Given: []string{"to top up then: " + s.Write(why.Volume, v.CubicMetres())},
+				Rule: "Half of a woody filler is gone after about seven years; what lies over it comes down by as much." +
+					" Twigs and chips go faster, logs slower.",
+				Result: s.Write(why.Length, deep.Metres()), Source: "common practice; first-order decay"}))
+		}
+	}
+	order := why.Room(p.Order)
+	barrow := why.Room(measure.CubicMetres(cat.BarrowLitres / 1000))
 	return append(list,
-		s.Figure("", fmt.Sprintf("to order, %d %% more because it settles", p.Settling/10), p.OrderWhy(frames)),
 		s.Figure("", "barrow loads", why.Why{
 			Steps: []why.Step{why.Given("to order", order), why.Given("a barrow carries", barrow),
 				{Of: why.Up(why.Over(order, barrow)), As: why.Number}},
 			Rule: "The last load is whatever is left.", Source: cat.BarrowSource}),
-		s.Figure("", "weight when wet", p.WetWhy()),
+		s.Figure("", "weight when wet", p.WetWhy(cat)),
 	)
 }
 
-// Lines are what is bought of soil, and its delivery.
+// Lines are what is bought to fill the beds, and its delivery.
 func (p Plan) Lines(frames []frame.Frame, s why.Style, own func(sku string) bool,
 	price func(sku string, listed money.Amount) money.Amount) []cost.Line {
-	if p.Order == p.Owned {
-		return nil
-	}
-	w := p.Way()
-	unit := w.Fill.PackLabel
-	if w.Fill.Kind == catalog.Bag {
-		unit = "bag"
-	}
-	said := []string{"settled soil and what it loses: " + p.OrderWhy(frames).Sum(s)}
-	if p.Owned > 0 {
-		said = append(said, s.Write(why.Volume, p.Owned.CubicMetres())+" of it yours")
-	}
-	list := []cost.Line{{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit,
-		Price: price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: strings.Join(said, ", ")}}
-	if w.Delivery > 0 {
-		id := w.Fill.ID + catalog.Delivery
-		list = append(list, cost.Line{Group: cost.Soil, SKU: id, Item: "Delivery of loose soil", Quantity: 1,
-			Unit: "load", Price: w.Delivery, Own: own(id), Why: "one load"})
+	var list []cost.Line
+	for _, n := range p.Needs {
+		if len(n.Ways) == 0 || n.Order == n.Owned {
+			continue
+		}
+		w := n.Way()
+		unit := w.Fill.PackLabel
+		if w.Fill.Kind == catalog.Bag {
+			unit = "bag"
+		}
+		sum := "settled soil and what it loses: " + p.OrderWhy(frames).Sum(s)
+		if p.Layered() {
+			sum = fmt.Sprintf("%s settled and what it loses: %s", s.Write(why.Volume, n.Settled.CubicMetres()),
+				s.Write(why.Volume, n.Order.CubicMetres()))
+		}
+		said := []string{sum}
+		if n.Owned > 0 {
+			said = append(said, s.Write(why.Volume, n.Owned.CubicMetres())+" of it yours")
+		}
+		list = append(list, cost.Line{Group: cost.Soil, SKU: w.Fill.ID, Item: w.Fill.Name, Quantity: w.Packs, Unit: unit,
+			Price: price(w.Fill.ID, w.Fill.Price), Own: own(w.Fill.ID), Why: strings.Join(said, ", ")})
+		if w.Delivery > 0 {
+			id, what := w.Fill.ID+catalog.Delivery, "loose soil"
+			if n.Material.ID != catalog.Mixed {
+				what = strings.ToLower(n.Material.Name)
+			}
+			list = append(list, cost.Line{Group: cost.Soil, SKU: id, Item: "Delivery of " + what, Quantity: 1,
+				Unit: "load", Price: w.Delivery, Own: own(id), Why: "one load"})
+		}
 	}
 	return list
 }

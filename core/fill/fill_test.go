@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"chamfer/core/catalog"
+	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
@@ -26,7 +27,14 @@ func cavity(l, w, d measure.Length) []frame.Frame {
 
 func work(frames []frame.Frame, cat *catalog.Catalog, h catalog.Habits, by string, have map[string]int,
 	price func(string, money.Amount) money.Amount) Plan {
-	return Work(Input{Frames: frames, Catalog: cat, Habits: h, By: by, Have: have, Price: price})
+	beds := []design.Bed{{Soil: frames[0].Cavities[0].Top}}
+	return Work(Input{Frames: frames, Beds: beds, Catalog: cat, Habits: h, By: by, Have: have, Price: price})
+}
+
+// mix is what is sold as soil for beds.
+func mix(p Plan) Need {
+	n, _ := p.Need(catalog.Mixed)
+	return n
 }
 
 func listed(_ string, a money.Amount) money.Amount { return a }
@@ -44,13 +52,13 @@ func TestVolumeWorkedByHand(t *testing.T) {
 	if got := p.Net.CubicMetres(); math.Abs(got-0.772) > 0.0005 {
 		t.Errorf("%.4f m3", got)
 	}
-	if p.Ways[0].Packs != 19 || p.Ways[1].Packs != 3 ||
+	if mix(p).Ways[0].Packs != 19 || mix(p).Ways[1].Packs != 3 ||
 		p.Barrows != 7 { // 27.25/1.5 = 18.2; 1.009 yd3 in halves; 27.25/4.5 = 6.06
-		t.Errorf("%d bags, %d half yards, %d barrows", p.Ways[0].Packs, p.Ways[1].Packs, p.Barrows)
+		t.Errorf("%d bags, %d half yards, %d barrows", mix(p).Ways[0].Packs, mix(p).Ways[1].Packs, p.Barrows)
 	}
 	yard := work(cavity(36*in, 36*in, 36*in), us, catalog.Habits{}, "bag", nil, listed)
-	if yard.Ways[0].Packs != 18 || yard.Barrows != 6 || yard.Way().Fill.Kind != catalog.Bag {
-		t.Errorf("a cubic yard: %d bags, %d barrows", yard.Ways[0].Packs, yard.Barrows)
+	if mix(yard).Ways[0].Packs != 18 || yard.Barrows != 6 || mix(yard).Way().Fill.Kind != catalog.Bag {
+		t.Errorf("a cubic yard: %d bags, %d barrows", mix(yard).Ways[0].Packs, yard.Barrows)
 	}
 	// Five bags that are there leave 13 to buy, or 19 1/2 cu ft of loose soil: two halves.
 	five := work(
@@ -58,11 +66,11 @@ func TestVolumeWorkedByHand(t *testing.T) {
 		us,
 		catalog.Habits{},
 		"bag",
-		map[string]int{yard.Ways[0].Fill.ID: 5},
+		map[string]int{mix(yard).Ways[0].Fill.ID: 5},
 		listed,
 	)
-	if five.Ways[0].Packs != 13 || five.Ways[1].Packs != 2 || five.Order != yard.Order {
-		t.Errorf("beside five: %d bags, %d half yards", five.Ways[0].Packs, five.Ways[1].Packs)
+	if mix(five).Ways[0].Packs != 13 || mix(five).Ways[1].Packs != 2 || five.Order != yard.Order {
+		t.Errorf("beside five: %d bags, %d half yards", mix(five).Ways[0].Packs, mix(five).Ways[1].Packs)
 	}
 	// 100 lb/ft3 of moist topsoil: 2725 lb.
 	if got := p.WetMass.Pounds(); math.Abs(got-2725) > 5 {
@@ -76,12 +84,12 @@ func TestWaysAndSettling(t *testing.T) {
 	m, _ := catalog.ForRegion("metric")
 	mm := measure.Millimetre
 	small := work(cavity(1000*mm, 500*mm, 200*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil, listed)
-	if small.Order != 115*measure.Litre || small.Way().Fill.Kind != catalog.Bag {
-		t.Errorf("order %v l by the %s", small.Order.Litres(), small.Way().Fill.Kind)
+	if small.Order != 115*measure.Litre || mix(small).Way().Fill.Kind != catalog.Bag {
+		t.Errorf("order %v l by the %s", small.Order.Litres(), mix(small).Way().Fill.Kind)
 	}
 	if large := work(cavity(3000*mm, 1200*mm, 400*mm), m, catalog.Habits{SettlingPerMille: 150}, "cheaper", nil,
-		listed); large.Way().Fill.Kind != catalog.InBulk {
-		t.Errorf("1.6 m3 comes by the %s", large.Way().Fill.Kind)
+		listed); mix(large).Way().Fill.Kind != catalog.InBulk {
+		t.Errorf("1.6 m3 comes by the %s", mix(large).Way().Fill.Kind)
 	}
 	dear := work(
 		cavity(1000*mm, 500*mm, 200*mm),
@@ -96,7 +104,7 @@ func TestWaysAndSettling(t *testing.T) {
 			return a
 		},
 	)
-	if dear.Way().Fill.Kind != catalog.InBulk {
+	if mix(dear).Way().Fill.Kind != catalog.InBulk {
 		t.Error("bags at 100 each are still bought")
 	}
 }

@@ -254,6 +254,7 @@ type Frame struct {
 	Baseline bool              // it is set out by its marks, out from a line along its front: it has no corners
 	Handles  []Handle          // of what is drawn point by point
 	Rim      measure.Length
+	Wet      float64 // kg/m³ of what it is filled with, wet; 0 where nobody says
 	// Deepest is how far plants are from where one can stand, where that does not follow
 	// from the bed's width; the decision DeepestBy is so many times as much of it.
 	Deepest    measure.Length

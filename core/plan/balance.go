@@ -171,15 +171,18 @@ func (p *Plan) Balance() []Balanced {
 			)
 		}
 	}
-	if p.Fill.Order > 0 {
-		w := p.Fill.Way()
+	for _, n := range p.Fill.Needs {
+		if len(n.Ways) == 0 {
+			continue
+		}
+		w := n.Way()
 		add(
 			Balanced{
 				Item:   w.Fill.ID,
 				Name:   w.Fill.Name,
 				Unit:   "volume",
 				Bought: int64(w.Bought),
-				Owned:  int64(p.Fill.Owned),
+				Owned:  int64(n.Owned),
 				Used:   int64(used[w.Fill.ID].Volume),
 				Pack:   int64(max(w.Fill.Pack, w.Fill.Least)),
 			},

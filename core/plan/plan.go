@@ -233,7 +233,7 @@ func (p *Plan) quantities(from *Plan) error {
 	p.dig()
 	p.Ground.Count(p.Frames, p.Formations, d.GroundOr(), p.Laying.Dug, cat)
 	dug := p.Ground.Account
-	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Catalog: cat, Habits: p.Shop.Habits, By: d.Beds[0].SoilBy,
+	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits, By: d.Beds[0].SoilBy,
 		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Price: p.price})
 	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
 	p.bill()

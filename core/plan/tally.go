@@ -110,7 +110,7 @@ func (p *Plan) tally() {
 		}
 	}
 	add("soil", "soil to order", p.Fill.OrderWhy(p.Frames))
-	add("weight", "wet soil", p.Fill.WetWhy())
+	add("weight", "wet soil", p.Fill.WetWhy(p.Shop.Catalog))
 	label, rule := "total", "The bill added up."
 	if len(p.Bill.Without) > 0 {
 		label = "total of the rest"

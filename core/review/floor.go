@@ -122,7 +122,7 @@ func (r *reviewer) ledgerMember(f frame.Floor, spans int) strength.Member {
 		Span:    f.LedgerSpan * measure.Length(f.LedgerSpans) / measure.Length(spans),
 		Spans:   spans,
 		Species: species,
-		Load:    strength.WetSoil(f.Soil, r.Bed.Width/2, r.Catalog.WetDensity()),
+		Load:    strength.WetSoil(f.Soil, r.Bed.Width/2, r.Bed.WetDensity(r.Catalog)),
 	}
 }
 
@@ -141,7 +141,7 @@ func (r *reviewer) beamsThatHold(f frame.Floor) int {
 // floorMembers is the widest slat and a beam of a floor, as they bend with n
 // beams under it.
 func (r *reviewer) floorMembers(f frame.Floor, n int) (slat, beam strength.Member) {
-	density := r.Catalog.WetDensity()
+	density := r.Bed.WetDensity(r.Catalog)
 	var wide frame.Part
 	for _, id := range f.Slats {
 		if p, ok := r.Frame.Part(id); ok && p.Width > wide.Width {

@@ -32,7 +32,7 @@ func (w *walk) soilOnFloors() {
 			if mid.U < lo.X || mid.U > hi.X || mid.V < lo.Y || mid.V > hi.Y {
 				continue
 			}
-			kg, top = kg+c.Net().CubicMetres()*w.Catalog.WetDensity(), max(top, c.Top)
+			kg, top = kg+c.Net().CubicMetres()*wetOf(w.Frame, w.Catalog), max(top, c.Top)
 		}
 		share, all := make([]float64, len(f.Slats)), 0.0
 		for i, id := range f.Slats {

@@ -40,7 +40,15 @@ func Weigh(f *frame.Frame, cat *catalog.Catalog) Masses {
 		m.Cast += p.Volume.CubicMetres() * p.Density
 	}
 	for _, c := range f.Cavities {
-		m.Soil += c.Net().CubicMetres() * cat.WetDensity()
+		m.Soil += c.Net().CubicMetres() * wetOf(f, cat)
 	}
 	return m
+}
+
+// wetOf is what a bed's filling weighs wet, kg/m³.
+func wetOf(f *frame.Frame, cat *catalog.Catalog) float64 {
+	if f.Wet > 0 {
+		return f.Wet
+	}
+	return cat.WetDensity()
 }

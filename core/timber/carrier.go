@@ -28,7 +28,7 @@ var openCarrier = System{
 		About:    "a frame for pots or grow bags: for balconies, tenants and bad backs",
 		Examples: []design.Example{{About: "an open frame with spanners and loose slats, for pots or grow bags"}},
 		Uses:     []string{},
-		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out"},
+		Lacks:    []string{"cap", "cap_profile", "cap_in", "cap_out", "filling"},
 		Own: []design.Field{
 			{Key: "holds", Label: "It holds", Stage: design.AtBed, Kind: design.ChoiceField, Default: "pots",
 				Offers: []design.Choice{
@@ -369,7 +369,7 @@ func (c *carrier) spans() measure.Length {
 	if err != nil {
 		species = c.species
 	}
-	load := strength.WetSoil(c.bed.Soil, c.slat.Width, c.cat.WetDensity())
+	load := strength.WetSoil(c.bed.Soil, c.slat.Width, c.bed.WetDensity(c.cat))
 	holds := c.holds(
 		frame.Joint{
 			Kind:     frame.FaceToEnd,
@@ -384,7 +384,7 @@ func (c *carrier) spans() measure.Length {
 		end := strength.WetSoil(
 			c.bed.Soil,
 			whole/n,
-			c.cat.WetDensity(),
+			c.bed.WetDensity(c.cat),
 		) * c.inWidth.Metres() / 2 * strength.OverMiddle(
 			int(n),
 		)

@@ -480,13 +480,13 @@ func (f *floored) beamsNeeded() int {
 	for n := range most + 1 {
 		if !strength.Bend(strength.Member{Across: f.slat.Width, Deep: f.slat.Thickness,
 			Span: whole / measure.Length(n+1), Spans: n + 1,
-			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.cat.WetDensity())}).
+			Species: species, Load: strength.WetSoil(f.bed.Soil, f.slat.Width, f.bed.WetDensity(f.cat))}).
 			Holds() {
 			continue
 		}
 		slats = min(slats, n)
 		beam := strength.Member{Across: f.rail.Thickness, Deep: f.rail.Width, Span: long, Spans: 1, Species: f.species,
-			Load: strength.WetSoil(f.bed.Soil, whole/measure.Length(n+1), f.cat.WetDensity())}
+			Load: strength.WetSoil(f.bed.Soil, whole/measure.Length(n+1), f.bed.WetDensity(f.cat))}
 		if n == 0 || strength.Bend(beam).Holds() {
 			return n
 		}

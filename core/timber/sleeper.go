@@ -516,7 +516,7 @@ func (s *sleepers) railMember(between measure.Length, n int) strength.Member {
 		Span:    between / measure.Length(n+1),
 		Spans:   n + 1,
 		Species: species,
-		Load:    strength.WetSoil(s.bed.Soil, s.bed.Width/2, s.cat.WetDensity()),
+		Load:    strength.WetSoil(s.bed.Soil, s.bed.Width/2, s.bed.WetDensity(s.cat)),
 	}
 }
 

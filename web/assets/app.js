@@ -1,7 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
-import { carry, cutEnd, peg, turn, wall } from './drag.js'
+import { carry, cutEnd, layer, peg, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
 import { go, page, send, soon } from './send.js'
@@ -93,6 +93,8 @@ Alpine.data('bench', () => ({
       }
       const held = e.target.closest('.d-peg')
       if (held && e.button === 0) return peg(e, held)
+      const top = e.target.closest('.d-layer')
+      if (top && e.button === 0) return layer(e, top)
       const end = e.target.closest('.d-cut-end')
       if (end && e.button === 0) return cutEnd(e, end)
       const stand = e.target.closest('.stand')
@@ -100,6 +102,11 @@ Alpine.data('bench', () => ({
       const solid = e.target.closest('.drawing[data-turned]')
       if (solid && e.button === 0 && !e.target.closest('.d-edit')) turn(e, solid)
     })
+    // Browsers scroll under a finger on what is drawn, whatever its style says.
+    const held = '.d-layer, .d-peg, .d-drag, .d-cut-end, .stand'
+    root.addEventListener('touchmove', (e) => {
+      if (e.cancelable && e.target.closest?.(held)) e.preventDefault()
+    }, { passive: false })
     root.addEventListener('focusout', (e) => {
       if (e.target.id !== 'over-input') return
       setTimeout(() => {

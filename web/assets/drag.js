@@ -153,6 +153,27 @@ export function peg(e, held) {
   })
 }
 
+// layer drags the top of a layer up or down.
+export function layer(e, held) {
+  const per = 1 / held.ownerSVGElement.getScreenCTM().a
+  held.classList.add('d-held')
+  follow(e, 3, {
+    move(by) { held.setAttribute('transform', `translate(0 ${by.y * per})`) },
+    stop(by, m) {
+      held.classList.remove('d-held')
+      held.removeAttribute('transform')
+      if (!by || m.type !== 'pointerup') return
+      const mm = -by.y * per * Number(held.dataset.per)
+      setTimeout(() => raise(held, mm))
+    },
+  })
+}
+
+// raise sends the top of a layer so many millimetres up.
+export function raise(held, mm) {
+  return send(page().querySelector('.hand-form'), { [held.dataset.layer]: mm.toFixed(1) })
+}
+
 // cutEnd drags an end of the line a section is looked at along.
 export function cutEnd(e, held) {
   const per = 1 / held.ownerSVGElement.getScreenCTM().a

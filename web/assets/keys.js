@@ -1,5 +1,5 @@
 // The keys of the bench.
-import { moveEnd, nudgePeg, shift } from './drag.js'
+import { moveEnd, nudgePeg, raise, shift } from './drag.js'
 import { letGo } from './hand.js'
 import { go, page, send } from './send.js'
 
@@ -58,6 +58,12 @@ export function key(e) {
     const again = () => [...page().querySelectorAll(`.stand[data-stand="${held}"]`)]
     return void shift(el, steps[0] * mm, steps[1] * mm)
       .then(() => again().find((a) => a.getClientRects().length)?.focus())
+  }
+  if (steps && steps[1] && el.classList?.contains('d-layer')) {
+    e.preventDefault()
+    const again = `.d-layer[data-layer="${el.dataset.layer}"]`
+    return void raise(el, steps[1] * (e.shiftKey ? 100 : 12.7))
+      .then(() => [...page().querySelectorAll(again)].find((a) => a.getClientRects().length)?.focus())
   }
   if (steps && el.classList?.contains('d-cut-end')) {
     e.preventDefault()
