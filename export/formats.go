@@ -44,6 +44,10 @@ func Formats() []Format {
 			}
 			return writeDrawing(w, p, draw.Fill(p, bed, paper))
 		}})
+	list = append(list,
+		Format{"water.svg", "image/svg+xml", "the pipes and drip lines, from above",
+			func(w io.Writer, p *plan.Plan, _ string) error { return writeDrawing(w, p, draw.Water(p, paper)) }},
+		Format{"watering.ics", "text/calendar; charset=utf-8", "the runs of the drip, as a calendar", plain(writeWatering)})
 	for _, v := range draw.Views {
 		list = append(list, Format{
 			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,

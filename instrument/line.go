@@ -141,6 +141,8 @@ func refusal(code string) string {
 		return "it stands too far out of level: set its bubble in the ring and read again"
 	case "3":
 		return "it does not know what it was asked: is this the right instrument?"
+	case "4":
+		return "it cannot be set so: up to 240 minutes and 4 starts a day work"
 	}
 	return "it refuses with code " + code + ": its own booklet says what that means"
 }

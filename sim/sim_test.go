@@ -80,3 +80,54 @@ func TestLevelIsRead(t *testing.T) {
 		t.Errorf("a tilted level is out by %.2f mm over 27 m, not 10.8", e)
 	}
 }
+
+// A timer takes what it is told and says so; one that lies is found out; a probe is read through
+// spoilt lines, and each is told from the others.
+func TestTimerAndProbe(t *testing.T) {
+	ctx := context.Background()
+	prog := instrument.Program{Start: "06:00", Minutes: 37, Starts: 1, Days: []string{"MO", "WE", "FR"}}
+	timer := &Timer{}
+	if err := instrument.SetTimer(ctx, started(t, timer, Faults{Garble: 3}), prog); err != nil ||
+		timer.Program != "06:00 37 1 MO,WE,FR" {
+		t.Errorf("set to %q: %v", timer.Program, err)
+	}
+	var refused *instrument.Refused
+	prog.Minutes = 500
+	if err := instrument.SetTimer(ctx, started(t, &Timer{}, Faults{}), prog); !errors.As(err, &refused) ||
+		refused.Code != "4" {
+		t.Errorf("500 minutes: %v", err)
+	}
+	if err := instrument.SetTimer(ctx, started(t, &Timer{}, Faults{Unplug: 2}), prog); !errors.Is(err, instrument.ErrGone) {
+		t.Errorf("unplugged: %v", err)
+	}
+	prog.Minutes = 37
+	if err := instrument.SetTimer(ctx, started(t, liar{}, Faults{}), prog); err == nil {
+		t.Error("a timer that is set otherwise was believed")
+	}
+	probe := &Probe{Wet: 24, Rand: rand.New(rand.NewPCG(1, 2))}
+	if wet, err := instrument.Moisture(ctx, started(t, probe, Faults{Garble: 3})); err != nil || math.Abs(wet-24) > 1 {
+		t.Errorf("%.1f %%: %v", wet, err)
+	}
+	if _, err := instrument.Moisture(ctx, started(t, &Timer{}, Faults{})); err == nil {
+		t.Error("a timer was read as a probe")
+	}
+	if _, err := instrument.Level(ctx, started(t, probe, Faults{}), 0, 0); err == nil {
+		t.Error("a probe was read as a level")
+	}
+	if _, err := instrument.Moisture(ctx, started(t, probe, Faults{Garble: 1})); !errors.Is(err, instrument.ErrGarbled) {
+		t.Errorf("garbled: %v", err)
+	}
+}
+
+// liar is a timer that says it is set otherwise than it was told.
+type liar struct{}
+
+func (liar) Answer(words []string) (string, bool) {
+	switch words[0] {
+	case "ID":
+		return "ID TIMER", true
+	case "SET":
+		return "OK", true
+	}
+	return "P 07:00 5 1 SU", true
+}

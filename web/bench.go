@@ -25,7 +25,7 @@ import (
 
 type stageLink struct {
 	Key, Name, Link string
-	Digit           int
+	Digit           string
 	Now             bool
 }
 
@@ -139,6 +139,7 @@ type paper struct {
 	Plot               *plotView  // where the plot is
 	Ground             *groundView
 	Fill               *fillView
+	Water              *waterView
 	InHand             *partView
 	HandField          fieldView
 	RuleWide, RuleThin template.HTML
@@ -168,7 +169,7 @@ func (b *benchPage) Digits() string {
 }
 
 func (b *benchPage) FirstStage() string { return stages[0].Name }
-func (b *benchPage) LastStage() string  { return stages[len(stages)-1].Name }
+func (b *benchPage) LastStage() string  { return stages[min(len(stages), 10)-1].Name }
 
 type sweetView struct {
 	Text, Effect string

@@ -34,7 +34,7 @@ var groupNames = []struct {
 	Group cost.Group
 	Name  string
 }{{cost.Timber, "Timber"}, {cost.Masonry, "Blocks, base and mortar"}, {cost.Fixings, "Fixings"}, {cost.Sheets,
-	"Sheets and cloth"}, {cost.Soil, "Soil"}}
+	"Sheets and cloth"}, {cost.Soil, "Soil"}, {cost.Water, "Water"}, {cost.Finish, "Finish"}}
 
 func (b *benchPage) bill() billBody {
 	best, worst := b.Plan.PerYear()

@@ -189,6 +189,12 @@ func (s *Server) edits(
 		typed["own-unit"] = text
 		return []design.Edit{{Field: "own-unit", Value: text}}, said("a block of your own: "+text, ""), typed, nil
 	}
+	if form.Has("tap-right") && (form.Get("tap-right") != form.Get("was:tap-right") ||
+		form.Get("tap-out") != form.Get("was:tap-out")) {
+		to := form.Get("tap-right") + ";" + form.Get("tap-out")
+		typed["water:tap"] = to
+		return []design.Edit{{Field: "water:tap", Value: to}}, "the tap moved", typed, nil
+	}
 	if form.Has("r-peg") {
 		text := bookOf(form)
 		typed["ground:readings"] = text

@@ -2,6 +2,8 @@ package web
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"strings"
 	"time"
 
@@ -10,11 +12,12 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/terrain"
+	"chamfer/export"
 	"chamfer/instrument"
 )
 
 // Instruments are the addresses of those that are plugged in, "" for none.
-type Instruments struct{ Level string }
+type Instruments struct{ Level, Timer, Probe string }
 
 // Read tells the server which instruments there are.
 func (s *Server) Read(i Instruments) { s.reads = i }
@@ -116,3 +119,56 @@ func (s *Server) level(c *gin.Context) {
 	form.Set("was:ground:readings", "\x00")
 	s.edit(c)
 }
+
+// garden sets the timer to what the beds need, or reads the probe.
+func (s *Server) garden(c *gin.Context) {
+	p, shop, ok := s.project(c)
+	if !ok {
+		return
+	}
+	w := s.where(c, p, c.PostForm)
+	tell := func(notice string, err error) {
+		no := refused{values: map[string]string{"timer": ""}, reasons: map[string]string{}}
+		status := 200
+		if err != nil {
+			status, no.reasons["timer"] = 422, sentence(notice+err.Error())
+		} else {
+			no.notice = notice
+		}
+		s.showBench(c, status, p, shop, w, w.Since, no)
+	}
+	ctx, cancel := context.WithTimeout(c.Request.Context(), readTime)
+	defer cancel()
+	if c.PostForm("how") == "probe" {
+		wet, err := instrument.Moisture(ctx, s.reads.Probe)
+		switch {
+		case err != nil:
+			tell("the probe was not read: ", err)
+		case wet < dryAt:
+			tell(fmt.Sprintf("The soil holds %.0f %% water: water it now.", wet), nil)
+		default:
+			tell(fmt.Sprintf("The soil holds %.0f %% water: it can wait.", wet), nil)
+		}
+		return
+	}
+	pl, ok := s.plan(c, p, shop)
+	if !ok {
+		return
+	}
+	if len(pl.Water.Zones) == 0 {
+		tell("the timer was not set: ", errors.New("no bed is watered by drip lines yet; choose that first"))
+		return
+	}
+	z := pl.Water.Zones[0]
+	prog := instrument.Program{Start: export.FirstRun, Minutes: z.Round(), Starts: z.Starts,
+		Days: export.Weekdays(pl.Water.Days)}
+	if err := instrument.SetTimer(ctx, s.reads.Timer, prog); err != nil {
+		tell("the timer was not set: ", err)
+		return
+	}
+	tell(fmt.Sprintf("The timer is set: %d min at %s on %s.", prog.Minutes, prog.Start, strings.Join(prog.Days, ", ")), nil)
+}
+
+// dryAt is the moisture, per cent of volume, under which a loam bed is watered: half of what it holds
+// between field capacity and wilting (common practice).
+const dryAt = 20.0

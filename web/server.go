@@ -120,6 +120,7 @@ func (s *Server) routes(r *gin.Engine) {
 	p.POST("/edit", s.edit)
 	p.POST("/readings", s.readings)
 	p.POST("/level", s.level)
+	p.POST("/garden", s.garden)
 	p.POST("/undo", s.history("undone", s.store.Undo))
 	p.POST("/redo", s.history("redone", s.store.Redo))
 	p.POST("/goto", s.goTo)

@@ -32,7 +32,8 @@ type stage struct {
 
 // stages of a job in the order of work.
 var stages = []stage{
-	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, billStage, buildStage, logStage,
+	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, waterStage,
+	billStage, buildStage, logStage,
 }
 
 // stageNamed is the stage with a key.
@@ -44,8 +45,13 @@ func stageNamed(key string) (stage, bool) {
 	return stages[i], true
 }
 
-// digit is the key that goes to the stage at a place in the list.
-func digit(place int) int { return (place + 1) % 10 }
+// digit is the key that goes to the stage at a place in the list, "" for none: there are ten.
+func digit(place int) string {
+	if place > 9 {
+		return ""
+	}
+	return fmt.Sprint((place + 1) % 10)
+}
 
 // unplaced finds a decision whose stage there is not, on a bed of any system in any region.
 func unplaced() error {

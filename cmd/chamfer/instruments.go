@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -16,6 +17,30 @@ import (
 // demoLevel is an invented level that stands in an invented garden.
 func demoLevel() *sim.Level {
 	return &sim.Level{Right: 3.5, Out: -1.5, Up: 1.55, Ground: sim.Garden, Noise: 0.3, Rand: rand.New(rand.NewPCG(8, 420))}
+}
+
+// plugIn starts stand-ins for the instruments that no address is given of.
+func (o *serving) plugIn() (unplug func(), err error) {
+	var all []func() error
+	unplug = func() {
+		for _, stop := range all {
+			_ = stop()
+		}
+	}
+	for _, x := range []struct {
+		at     *string
+		device sim.Device
+	}{{&o.level, demoLevel()}, {&o.timer, &sim.Timer{}}, {&o.probe, &sim.Probe{Wet: 24, Rand: rand.New(rand.NewPCG(3, 1))}}} {
+		if *x.at != "" {
+			continue
+		}
+		at, stop, err := sim.Start("127.0.0.1:0", x.device, sim.Faults{Latency: 40 * time.Millisecond})
+		if err != nil {
+			return unplug, err
+		}
+		*x.at, all = at, append(all, stop)
+	}
+	return unplug, nil
 }
 
 func levelCommand() *cobra.Command {

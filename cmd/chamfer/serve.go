@@ -19,7 +19,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"chamfer/demo"
-	"chamfer/sim"
 	"chamfer/store"
 	"chamfer/web"
 )
@@ -28,12 +27,13 @@ const defaultAddr = "127.0.0.1:8420"
 
 // serving is what serve and demo are told.
 type serving struct {
-	addr, data  string
-	demo, reset bool
-	network     bool
-	hosts       []string
-	proxies     []string
-	level       string // address of a digital level
+	addr, data   string
+	demo, reset  bool
+	network      bool
+	hosts        []string
+	proxies      []string
+	level        string // address of a digital level
+	timer, probe string // of a tap timer and of a moisture probe
 }
 
 const doorHelp = `
@@ -45,6 +45,8 @@ otherwise. --trust-network opens them to everyone on the network at another --ad
 func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "address to listen on")
 	cmd.Flags().StringVar(&o.level, "level", "", "address of a digital level that is plugged in")
+	cmd.Flags().StringVar(&o.timer, "timer", "", "address of a tap timer that is plugged in")
+	cmd.Flags().StringVar(&o.probe, "probe", "", "address of a moisture probe that is plugged in")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
 	cmd.Flags().
@@ -147,15 +149,14 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 		return err
 	}
 	defer handler.End()
-	if o.demo && o.level == "" { // an invented level on an invented garden
-		at, unplug, err := sim.Start("127.0.0.1:0", demoLevel(), sim.Faults{Latency: 40 * time.Millisecond})
+	if o.demo { // invented instruments in an invented garden
+		unplug, err := o.plugIn()
+		defer unplug()
 		if err != nil {
 			return err
 		}
-		defer func() { _ = unplug() }()
-		o.level = at
 	}
-	handler.Read(web.Instruments{Level: o.level})
+	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe})
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: headTime,

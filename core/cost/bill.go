@@ -20,6 +20,8 @@ const (
 	Fixings Group = "fixings"
 	Sheets  Group = "sheets"
 	Soil    Group = "soil"
+	Water   Group = "water"
+	Finish  Group = "finish"
 )
 
 // Line is one thing to buy.
@@ -75,6 +77,7 @@ var groups = []struct {
 	name string
 }{
 	{Timber, "timber"}, {Masonry, "blocks and base"}, {Fixings, "fixings"}, {Sheets, "sheets"}, {Soil, "soil"},
+	{Water, "water"}, {Finish, "finish"},
 }
 
 // Added is how the total comes about, group by group.

@@ -52,6 +52,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c.owned(d)
 	c.plot(d)
 	c.ground(d)
+	c.water(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}
@@ -241,6 +242,9 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "length", b.Length, shortest, longest)
 	c.within(b, "width", b.Width, shortest, widest)
 	c.within(b, "soil", b.Soil, shallowest, deepest)
+	if b.DripApart != 0 {
+		c.within(b, "drip_apart", b.DripApart, 100*measure.Millimetre, 900*measure.Millimetre)
+	}
 	c.within(b, "freeboard", b.Freeboard, 0, 300*measure.Millimetre)
 	c.within(b, "post_in_ground", b.PostInGround, 0, inGround)
 	c.within(b, "mid_in_ground", b.MidInGround, 0, inGround)

@@ -93,4 +93,5 @@ const (
 	AtFrame  Stage = "frame"
 	AtGround Stage = "ground"
 	AtFill   Stage = "fill"
+	AtWater  Stage = "water"
 )

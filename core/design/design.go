@@ -51,6 +51,7 @@ type Design struct {
 	Without []string `json:"without,omitempty"`
 	Plot    *Plot    `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
 	Ground  *Ground  `json:"ground,omitempty"`
+	Water   *Water   `json:"water,omitempty"`
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -80,12 +81,14 @@ type Bed struct {
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
-	Layers       string         `json:"filling,omitempty"` // from the bottom; "" is soil alone
-	On           Standing       `json:"on,omitempty"`      // what it stands on: "ground", "slab" or "deck"; "" is ground
-	Grows        Growing        `json:"grows,omitempty"`   // what is to grow in it; "" is a bit of everything
-	Tended       Tending        `json:"tended,omitempty"`  // how whoever tends it works; "" is kneeling
-	Found        string         `json:"found,omitempty"`   // where its timber is from; "" is the shop
-	Kept         []string       `json:"kept,omitempty"`    // findings the gardener has decided to live with
+	Water        Watering       `json:"water,omitempty"`      // "" is by can
+	DripApart    measure.Length `json:"drip_apart,omitempty"` // of drip lines; 0 is what is usual
+	Layers       string         `json:"filling,omitempty"`    // from the bottom; "" is soil alone
+	On           Standing       `json:"on,omitempty"`         // what it stands on: "ground", "slab" or "deck"; "" is ground
+	Grows        Growing        `json:"grows,omitempty"`      // what is to grow in it; "" is a bit of everything
+	Tended       Tending        `json:"tended,omitempty"`     // how whoever tends it works; "" is kneeling
+	Found        string         `json:"found,omitempty"`      // where its timber is from; "" is the shop
+	Kept         []string       `json:"kept,omitempty"`       // findings the gardener has decided to live with
 	// KeptWhy are what the gardener wrote to them, by code.
 	KeptWhy map[string]string `json:"kept_why,omitempty"`
 	// Options are the decisions of the system's own: text, number or exact length.
@@ -124,7 +127,7 @@ func New(cat *catalog.Catalog, name string) Design {
 	bed := Bed{
 		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
 		Cap: NoCap, Access: BothSides, Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
-		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop",
+		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop", Water: ByCan,
 	}
 	if cat.System == measure.Imperial {
 		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
@@ -194,6 +197,10 @@ func (d Design) Copy() Design {
 		ground := *d.Ground
 		ground.Readings = slices.Clone(ground.Readings) // what they point at is never changed
 		d.Ground = &ground
+	}
+	if d.Water != nil {
+		water := *d.Water
+		d.Water = &water
 	}
 	return d
 }
@@ -282,7 +289,7 @@ func Taken(name string, d Design, bed string) (Design, error) {
 		return Design{}, err
 	}
 	one := d.Copy()
-	one.Name, one.Plot, one.Ground, one.Saw = name, nil, nil, nil
+	one.Name, one.Plot, one.Ground, one.Water, one.Saw = name, nil, nil, nil, nil
 	taken := b.Copied()
 	taken.ID, taken.Places = "b1", nil
 	one.Beds = []Bed{taken}
@@ -323,6 +330,7 @@ func (d *Design) Complete() {
 		b := &d.Beds[i]
 		b.On, b.Grows = cmp.Or(b.On, OnGround), cmp.Or(b.Grows, Mixed)
 		b.Tended, b.Found = cmp.Or(b.Tended, Kneeling), cmp.Or(b.Found, "shop")
+		b.Water = cmp.Or(b.Water, ByCan)
 		if b.Before != nil {
 			b.Before.Before = nil
 		}

@@ -249,6 +249,14 @@ func (f Field) countable(value string) error {
 // MaxMidPosts is the most mid posts one side may be given.
 const MaxMidPosts = 20
 
+// idleUnless is why a decision changes nothing, "" where it does.
+func idleUnless(does bool, why string) string {
+	if does {
+		return ""
+	}
+	return why
+}
+
 var fields = []Field{
 	{Key: "access", Label: "Reached from", Stage: AtSite, Kind: ChoiceField,
 		Help: "How far an arm reaches decides how wide the bed may be.",
@@ -367,6 +375,15 @@ var fields = []Field{
 			Choice{"none", "nothing", "roots go down freely"},
 			Choice{"cardboard", "cardboard", "smothers grass, rots, lets worms through"},
 			Choice{"fabric", "landscape fabric", "lasts, but blocks worms"})},
+	{Key: "water", Label: "Watered", Stage: AtWater, Kind: ChoiceField,
+		text: func(b *Bed) *string { return (*string)(&b.Water) }, listed: true, choices: fixed(
+			Choice{"can", "by can", "nothing to buy; every other day in summer"},
+			Choice{"hose", "by hose", "nothing to buy; wets leaves and paths as well"},
+			Choice{"drip", "by drip lines", "to the roots, by a timer; laid before planting"})},
+	{Key: "drip_apart", Label: "Drip lines apart", Stage: AtWater, Kind: LengthField,
+		Help:   "0 takes 12 in (300 mm), for loose soil; closer in sand, 18 in (450 mm) in clay (common practice).",
+		Idle:   func(b Bed) string { return idleUnless(b.Water == ByDrip, "it is not watered by drip lines") },
+		length: func(b *Bed) *measure.Length { return &b.DripApart }},
 	{Key: "filling", Label: "Layers, from the bottom", Stage: AtFill, Kind: LayersField,
 		Help: "As they have settled: branches: 8 in (200 mm); 3 topsoil + 2 compost: 6 in (150 mm); mix." +
 			" The top one takes what is left; empty is soil alone.",

@@ -45,6 +45,8 @@ var editKinds = []editKind{
 			}
 			return key + " → " + value
 		}},
+	{name: "water:", apply: func(c *changing, key, value string) error { return c.next.setWater(key, value, c.cat) },
+		typed: func(key, value string) string { return key + " → " + value }},
 	{name: "layer:", ofBed: true, apply: func(c *changing, n, value string) error {
 		return c.bed.setLayer(n, value, c.cat)
 	}, typed: func(n, value string) string { return "layer " + n + ": " + value }},

@@ -188,5 +188,14 @@ func (p *Plan) Balance() []Balanced {
 			},
 		)
 	}
+	for _, x := range p.Water.Parts {
+		b := Balanced{Item: x.Fitting.ID, Name: x.Fitting.Name, Unit: "pieces", Bought: int64(x.Packs() * x.Fitting.Pack),
+			Used: int64(used[x.Fitting.ID].Count), Pack: int64(x.Fitting.Pack)}
+		if x.Length > 0 {
+			b.Unit, b.Bought, b.Used = "length", int64(x.Packs())*int64(x.Fitting.Each), int64(used[x.Fitting.ID].Length)
+			b.Pack = int64(x.Fitting.Each)
+		}
+		add(b)
+	}
 	return list
 }

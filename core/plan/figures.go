@@ -8,6 +8,7 @@ import (
 	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/strength"
+	"chamfer/core/water"
 	"chamfer/core/why"
 )
 
@@ -146,4 +147,9 @@ func (p *Plan) OfWaste() why.Figure {
 			" so that what is ripped off counts as well.",
 		Source: "the cut sheet",
 	})
+}
+
+// OfWater are the figures of the water, with how each came about.
+func (p *Plan) OfWater() []why.Figure {
+	return p.Water.Figures(water.Weathers[p.Design.WaterOr(p.Shop.Catalog).Weather], p.Style())
 }

@@ -35,6 +35,7 @@ import (
 	"chamfer/core/strength"
 	"chamfer/core/terrain"
 	_ "chamfer/core/timber" // likewise
+	"chamfer/core/water"
 	"chamfer/core/why"
 	"chamfer/core/words"
 	"chamfer/core/work"
@@ -91,6 +92,7 @@ type Plan struct {
 	Surface    *terrain.Surface   // the ground as it was measured; nil where it was not
 	Formations []ground.Formation // below each bed that stands on it
 	Fill       fill.Plan
+	Water      water.Plan
 	Bill       cost.Bill
 	Links      []strength.Link // of every load, to the ground
 	Findings   []review.Finding
@@ -147,7 +149,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Formations: p.Formations, Fill: p.Fill, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits,
+		Formations: p.Formations, Fill: p.Fill, Water: p.Water, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits,
 		Grass: p.grass, On: p.on,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
@@ -236,6 +238,13 @@ func (p *Plan) quantities(from *Plan) error {
 	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits, By: d.Beds[0].SoilBy,
 		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Price: p.price})
 	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
+	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
+		p.layOut()
+	}
+	if p.Water, err = water.Work(water.Input{Beds: d.Beds, Frames: p.Frames, Site: &p.Site, Water: d.WaterOr(cat),
+		Catalog: cat}); err != nil {
+		return err
+	}
 	p.bill()
 	return nil
 }
@@ -320,6 +329,7 @@ func (p *Plan) bill() {
 		p.Fixings.Lines(p.Shop.Habits.SparePerMille, own, p.price),
 		p.Ground.Lines(st, own, p.price),
 		p.Fill.Lines(p.Frames, st, own, p.price),
+		p.Water.Lines(st.Lengths, own, p.price),
 	} {
 		for _, l := range lines {
 			p.Bill.Add(l)

@@ -19,6 +19,7 @@ import (
 	"chamfer/core/laying"
 	"chamfer/core/measure"
 	"chamfer/core/setout"
+	"chamfer/core/water"
 )
 
 // Caution is what can hurt, and why.
@@ -45,6 +46,7 @@ type Input struct {
 	Fixings    fixing.Plan
 	Ground     ground.Plan
 	Formations []ground.Formation // of beds on ground that was measured
+	Water      water.Plan
 	Fill       fill.Plan
 	Laying     laying.Plan
 	Catalog    *catalog.Catalog
@@ -91,7 +93,9 @@ func Steps(in Input) []Step {
 		w.bed(&in.Frames[i])
 	}
 	w.spoil()
+	w.pipes()
 	w.soil()
+	w.drip()
 	return w.steps
 }
 

@@ -1,7 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
-import { carry, cutEnd, layer, peg, turn, wall } from './drag.js'
+import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
 import { go, page, send, soon } from './send.js'
@@ -95,6 +95,8 @@ Alpine.data('bench', () => ({
       if (held && e.button === 0) return peg(e, held)
       const top = e.target.closest('.d-layer')
       if (top && e.button === 0) return layer(e, top)
+      const from = e.target.closest('.d-tap')
+      if (from && e.button === 0) return tap(e, from)
       const end = e.target.closest('.d-cut-end')
       if (end && e.button === 0) return cutEnd(e, end)
       const stand = e.target.closest('.stand')
@@ -103,7 +105,7 @@ Alpine.data('bench', () => ({
       if (solid && e.button === 0 && !e.target.closest('.d-edit')) turn(e, solid)
     })
     // Browsers scroll under a finger on what is drawn, whatever its style says.
-    const held = '.d-layer, .d-peg, .d-drag, .d-cut-end, .stand'
+    const held = '.d-layer, .d-peg, .d-drag, .d-cut-end, .d-tap, .stand'
     root.addEventListener('touchmove', (e) => {
       if (e.cancelable && e.target.closest?.(held)) e.preventDefault()
     }, { passive: false })

@@ -174,6 +174,27 @@ export function raise(held, mm) {
   return send(page().querySelector('.hand-form'), { [held.dataset.layer]: mm.toFixed(1) })
 }
 
+// tap drags where the water comes from.
+export function tap(e, held) {
+  const per = 1 / held.ownerSVGElement.getScreenCTM().a
+  held.classList.add('d-held')
+  follow(e, 3, {
+    move(by) { held.setAttribute('transform', `translate(${by.x * per} ${by.y * per})`) },
+    stop(by, m) {
+      held.classList.remove('d-held')
+      held.removeAttribute('transform')
+      if (!by || m.type !== 'pointerup') return
+      const mm = per * Number(held.dataset.per)
+      setTimeout(() => moveTap(by.x * mm, -by.y * mm))
+    },
+  })
+}
+
+// moveTap sends the tap so many millimetres to the right and away.
+export function moveTap(right, away) {
+  return send(page().querySelector('.hand-form'), { 'water:tap': `by ${right.toFixed(1)};${away.toFixed(1)}` })
+}
+
 // cutEnd drags an end of the line a section is looked at along.
 export function cutEnd(e, held) {
   const per = 1 / held.ownerSVGElement.getScreenCTM().a

@@ -1,5 +1,5 @@
 // The keys of the bench.
-import { moveEnd, nudgePeg, raise, shift } from './drag.js'
+import { moveEnd, moveTap, nudgePeg, raise, shift } from './drag.js'
 import { letGo } from './hand.js'
 import { go, page, send } from './send.js'
 
@@ -64,6 +64,12 @@ export function key(e) {
     const again = `.d-layer[data-layer="${el.dataset.layer}"]`
     return void raise(el, steps[1] * (e.shiftKey ? 100 : 12.7))
       .then(() => [...page().querySelectorAll(again)].find((a) => a.getClientRects().length)?.focus())
+  }
+  if (steps && el.classList?.contains('d-tap')) {
+    e.preventDefault()
+    const mm = e.shiftKey ? 254 : 25.4
+    return void moveTap(steps[0] * mm, steps[1] * mm)
+      .then(() => [...page().querySelectorAll('.d-tap')].find((a) => a.getClientRects().length)?.focus())
   }
   if (steps && el.classList?.contains('d-cut-end')) {
     e.preventDefault()

@@ -1,0 +1,116 @@
+package water
+
+import (
+	"fmt"
+
+	"chamfer/core/cost"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/why"
+)
+
+// Packs is how many are bought of a part: rolls of what is cut, packs of what is counted.
+func (p Part) Packs() int {
+	if p.Length > 0 {
+		return int((p.Length + p.Fitting.Each - 1) / p.Fitting.Each)
+	}
+	return (p.Count + p.Fitting.Pack - 1) / p.Fitting.Pack
+}
+
+// Lines are what is bought for the drip.
+func (p Plan) Lines(pr measure.Precision, own func(sku string) bool,
+	price func(sku string, listed money.Amount) money.Amount) []cost.Line {
+	var list []cost.Line
+	for _, x := range p.Parts {
+		unit, said := "piece", fmt.Sprint(x.Count)
+		switch {
+		case x.Length > 0:
+			unit, said = "roll", pr.Feet(x.Length)
+		case x.Fitting.Pack > 1:
+			unit = fmt.Sprintf("pack of %d", x.Fitting.Pack)
+		}
+		list = append(list, cost.Line{Group: cost.Water, SKU: x.Fitting.ID, Item: x.Fitting.Name, Quantity: x.Packs(),
+			Unit: unit, Price: price(x.Fitting.ID, x.Fitting.Price), Own: own(x.Fitting.ID), Why: said + ": " + x.For})
+	}
+	return list
+}
+
+// Litres writes so many of them in a system's units.
+func Litres(l float64, sys measure.System) string {
+	if sys == measure.Imperial {
+		return fmt.Sprintf("%.1f gal", l/3.785411784)
+	}
+	return fmt.Sprintf("%.0f l", l)
+}
+
+// Figures are those of the water, with how each came about.
+func (p Plan) Figures(mm float64, s why.Style) []why.Figure {
+	var list []why.Figure
+	for _, b := range p.Beds {
+		name := b.Name
+		if b.N > 0 {
+			name += fmt.Sprintf(", number %d", b.N+1)
+		}
+		reaches := poured
+		if b.By == "drip" {
+			reaches = dripped
+		}
+		week := s.Figure("", name+", in a dry week", why.Why{
+			Steps: []why.Step{why.Given("planted", why.Face(b.Area)),
+				why.Given("off grass a day", why.Of(why.Length, mm/1000)),
+				{Of: why.Over(why.Times(why.Face(b.Area), why.Of(why.Length, mm/1000), why.Count(7),
+					why.Of(why.Number, grown).Called("vegetables"), why.Of(why.Number, walled).Called("a bed above ground")),
+					why.Of(why.Number, reaches).Called("reaches the roots")), As: why.Volume}},
+			Rule: "What grass gives off in a dry week at midsummer, a little more for vegetables and for the bed's sides." +
+				" Rain is taken off it.",
+			Source: "FAO-56 Tables 2 and 12 (from memory); common practice"})
+		week.Text = Litres(b.Week, s.System)
+		list = append(list, week)
+	}
+	for k, z := range p.Zones {
+		label := "a run"
+		if len(p.Zones) > 1 {
+			label = fmt.Sprintf("a run of group %d", k+1)
+		}
+		runs := fmt.Sprintf("%d min", z.Round())
+		if z.Starts > 1 {
+			runs = fmt.Sprintf("%d times %d min, an hour apart", z.Starts, z.Round())
+		}
+		list = append(list, why.Figure{Label: label + fmt.Sprintf(", %d days a week", p.Days), Text: runs,
+			Value: z.Minutes, As: why.Number, Why: why.Why{
+				Given: []string{Litres(z.Flow, s.System) + " an hour out of its emitters",
+					fmt.Sprintf("of %s an hour the tap gives", Litres(p.Supply, s.System)),
+					fmt.Sprintf("%.1f kPa of %.0f lost to the last emitter, a fifth may be", Kilopascals(z.Lost),
+						Kilopascals(p.Head))},
+				Rule: "What its beds need in a week by what comes out, shared out over the days; in two starts where it" +
+					" comes faster than soil takes it.",
+				Result: runs, Source: "Keller & Bliesner (from memory) for pipe; common practice"}})
+	}
+	return list
+}
+
+// Warnings are what of the drip will disappoint, with what would mend it.
+func (p Plan) Warnings(pr measure.Precision) []string {
+	var list []string
+	for k, z := range p.Zones {
+		of := ""
+		if len(p.Zones) > 1 {
+			of = fmt.Sprintf(" of group %d", k+1)
+		}
+		if z.Flow > p.Supply {
+			list = append(list, fmt.Sprintf("The bed%s takes %s an hour, and %s may be counted on: lay its lines farther apart,"+
+				" or build it as two beds.", of, Litres(z.Flow, pr.System), Litres(p.Supply, pr.System)))
+		}
+		if z.Lost > allowed*p.Head {
+			list = append(list, fmt.Sprintf("On the way to the last emitter%s %.1f kPa of %.0f are lost, and a fifth may be:"+
+				" its end gets less. Bring the tap nearer, lay thicker pipe, or set the butt higher.", of, Kilopascals(z.Lost),
+				Kilopascals(p.Head)))
+		}
+	}
+	if p.Drip && Kilopascals(p.Head) < 10 {
+		list = append(list, fmt.Sprintf("A butt %s up gives %.0f kPa: emitters drip at %s an hour, and timers with a"+
+			" diaphragm do not open. Take one with a ball valve.", pr.Feet(measure.Length(p.Head*float64(measure.Metre))),
+			Kilopascals(p.Head), Litres(p.Flowing, pr.System)))
+	}
+	return list
+}
