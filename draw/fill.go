@@ -44,7 +44,7 @@ type fillDrawing struct {
 
 func (d *fillDrawing) draw() {
 	f := d.f
-	d.at = (f.Outside[0].U+f.Outside[1].U)/2 + beside
+	d.at = d.between()
 	beyond := 220 * measure.Millimetre
 	d.lo, d.hi = f.Outside[0].V-beyond, f.Outside[1].V+beyond
 	high, low := f.Rim, -160*measure.Millimetre
@@ -89,6 +89,24 @@ func (d *fillDrawing) draw() {
 		d.told(widest, size)
 		d.depth(widest, size)
 	}
+}
+
+// between is where along the front the bed is cut: near the middle, through as few posts as can be.
+func (d *fillDrawing) between() measure.Length {
+	mid := (d.f.Outside[0].U+d.f.Outside[1].U)/2 + beside
+	best, least := mid, len(d.f.Parts)+1
+	for k := range measure.Length(8) {
+		at, n := mid+k*60*measure.Millimetre, 0
+		for _, p := range d.f.Parts {
+			if lo, hi := p.Body.Bounds(); p.Grain == frame.Z && lo.X < at && hi.X > at {
+				n++
+			}
+		}
+		if n < least && at < d.f.Outside[1].U-beside {
+			best, least = at, n
+		}
+	}
+	return best
 }
 
 // cavityCut is a cavity where the section cuts it, with the tops of its layers.
@@ -265,8 +283,8 @@ func (d *fillDrawing) grips(c *cavityCut) {
 		mid := (a.x + b.x) / 2
 		d.add(`<g class="d-layer" tabindex="0" role="slider" aria-label="top of the %s" aria-valuetext="%s deep"`+
 			` aria-valuenow="%.0f" data-layer="layer:%d" data-per="%.4f"><rect class="d-layer-hit" x="%s" y="%s" width="%s"`+
-			` height="44"/>`, esc(l.Words), esc(d.p.Short(l.Depth)), l.Depth.Millimetres(), i, 1/d.scale/float64(measure.Millimetre),
-			n(a.x), n(a.y-22), n(b.x-a.x))
+			` height="44"/>`, esc(l.Words), esc(d.p.Short(l.Depth)), l.Depth.Millimetres(), i,
+			1/d.scale/float64(measure.Millimetre), n(a.x), n(a.y-22), n(b.x-a.x))
 		d.line("d-grip d-layer-line", a, b)
 		d.add(`<path class="d-grip" d="M%s %sh22M%s %sh22"/>`, n(mid-11), n(a.y-4), n(mid-11), n(a.y+4))
 		d.end()

@@ -48,6 +48,13 @@ func Formats() []Format {
 		Format{"water.svg", "image/svg+xml", "the pipes and drip lines, from above",
 			func(w io.Writer, p *plan.Plan, _ string) error { return writeDrawing(w, p, draw.Water(p, paper)) }},
 		Format{"watering.ics", "text/calendar; charset=utf-8", "the runs of the drip, as a calendar", plain(writeWatering)})
+	list = append(list, Format{"finish.svg", "image/svg+xml", "a bed as it is brushed",
+		func(w io.Writer, p *plan.Plan, bed string) error {
+			if bed == "" {
+				bed = p.Design.Beds[0].ID
+			}
+			return writeDrawing(w, p, draw.Finish(p, bed, paper))
+		}})
 	for _, v := range draw.Views {
 		list = append(list, Format{
 			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,

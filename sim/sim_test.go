@@ -97,7 +97,8 @@ func TestTimerAndProbe(t *testing.T) {
 		refused.Code != "4" {
 		t.Errorf("500 minutes: %v", err)
 	}
-	if err := instrument.SetTimer(ctx, started(t, &Timer{}, Faults{Unplug: 2}), prog); !errors.Is(err, instrument.ErrGone) {
+	gone := started(t, &Timer{}, Faults{Unplug: 2})
+	if err := instrument.SetTimer(ctx, gone, prog); !errors.Is(err, instrument.ErrGone) {
 		t.Errorf("unplugged: %v", err)
 	}
 	prog.Minutes = 37

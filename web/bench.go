@@ -140,6 +140,7 @@ type paper struct {
 	Ground             *groundView
 	Fill               *fillView
 	Water              *waterView
+	Cans               []canTold
 	InHand             *partView
 	HandField          fieldView
 	RuleWide, RuleThin template.HTML

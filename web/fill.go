@@ -26,7 +26,9 @@ type fillView struct {
 	Error     string
 	Presets   []*remedyView
 	Needs     []needView
-	Takes     bool // the bed has layers to decide
+	Takes     bool          // the bed has layers to decide
+	Heaps     template.HTML // where they lie; "" where nothing comes loose
+	Nowhere   []string      // heaps that do not fit on the plot
 }
 
 type layerView struct {
@@ -82,6 +84,15 @@ func (b *benchPage) fillFields(no refused) {
 			lv.Depth = strings.TrimPrefix(typed, "depth ")
 		}
 		v.Layers = append([]layerView{lv}, v.Layers...)
+	}
+	if list := b.Plan.Heaps(); len(list) > 0 {
+		v.Heaps = template.HTML(draw.Heaps(b.Plan, draw.Sheet{W: 420, H: 260, Font: 15}))
+		for _, x := range list {
+			if !x.Lies {
+				v.Nowhere = append(v.Nowhere, fmt.Sprintf("The heap of %s, %s across, fits nowhere beside the beds: have it"+
+					" tipped elsewhere, on a sheet, or take it in bags.", x.Name, pr.Feet(x.Across)))
+			}
+		}
 	}
 	b.presets(v, *bed)
 	for _, n := range b.Plan.Fill.Needs {

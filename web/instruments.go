@@ -166,7 +166,8 @@ func (s *Server) garden(c *gin.Context) {
 		tell("the timer was not set: ", err)
 		return
 	}
-	tell(fmt.Sprintf("The timer is set: %d min at %s on %s.", prog.Minutes, prog.Start, strings.Join(prog.Days, ", ")), nil)
+	days := strings.Join(prog.Days, ", ")
+	tell(fmt.Sprintf("The timer is set: %d min at %s on %s.", prog.Minutes, prog.Start, days), nil)
 }
 
 // dryAt is the moisture, per cent of volume, under which a loam bed is watered: half of what it holds

@@ -33,7 +33,7 @@ type stage struct {
 // stages of a job in the order of work.
 var stages = []stage{
 	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, waterStage,
-	billStage, buildStage, logStage,
+	finishStage, billStage, buildStage, logStage,
 }
 
 // stageNamed is the stage with a key.

@@ -27,10 +27,11 @@ func (o *serving) plugIn() (unplug func(), err error) {
 			_ = stop()
 		}
 	}
+	probe := &sim.Probe{Wet: 24, Rand: rand.New(rand.NewPCG(3, 1))}
 	for _, x := range []struct {
 		at     *string
 		device sim.Device
-	}{{&o.level, demoLevel()}, {&o.timer, &sim.Timer{}}, {&o.probe, &sim.Probe{Wet: 24, Rand: rand.New(rand.NewPCG(3, 1))}}} {
+	}{{&o.level, demoLevel()}, {&o.timer, &sim.Timer{}}, {&o.probe, probe}} {
 		if *x.at != "" {
 			continue
 		}

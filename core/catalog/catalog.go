@@ -247,6 +247,7 @@ type Catalog struct {
 	sold      *Catalog   // where sizes are measured ones: the catalogue as it is sold
 	Fills     []Fill     `json:"-"`
 	Materials []Material `json:"-"`
+	Finishes  []Finish   `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The
@@ -316,6 +317,7 @@ func (c *Catalog) Sells(sku string) bool {
 		slices.ContainsFunc(c.Units, func(u Unit) bool { return u.ID == sku }) ||
 		slices.ContainsFunc(c.Loose, func(l Loose) bool { return l.ID == sku }) ||
 		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == sku || f.ID+Delivery == sku }) ||
+		slices.ContainsFunc(c.Finishes, func(f Finish) bool { return f.ID == sku }) ||
 		slices.ContainsFunc(c.Fixings, func(f Fixing) bool {
 			return slices.ContainsFunc(f.Packs, func(p Pack) bool { return p.SKU == sku })
 		})

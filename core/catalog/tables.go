@@ -127,6 +127,13 @@ func load() ([]*Catalog, error) {
 			Wet: r.number("wet_density"), Settles: int(r.number("settles")), Repose: r.number("repose"),
 			Source: r.text("source")})
 	})
+	t.each("finishes.csv", func(c *Catalog, r row) {
+		c.Finishes = append(c.Finishes, Finish{ID: r.text("id"), Of: r.text("of"), Name: r.text("name"),
+			Kind: r.text("kind"), Tin: r.volume("tin"), Price: r.amount("price"), First: r.number("first"),
+			Later: r.number("later"), Coats: int(r.number("coats")), Wait: int(r.number("wait")),
+			Cure: int(r.number("cure")), Again: int(r.number("again")), Rags: r.text("rags") == "yes",
+			Source: r.text("source")})
+	})
 	t.masonry()
 	for _, c := range list {
 		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })

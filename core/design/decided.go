@@ -94,4 +94,5 @@ const (
 	AtGround Stage = "ground"
 	AtFill   Stage = "fill"
 	AtWater  Stage = "water"
+	AtFinish Stage = "finish"
 )

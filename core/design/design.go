@@ -81,10 +81,11 @@ type Bed struct {
 	Under        string         `json:"under"`
 	Grass        string         `json:"grass"`
 	SoilBy       string         `json:"soil_by"`
+	Finish       string         `json:"finish,omitempty"`     // "" is none
 	Water        Watering       `json:"water,omitempty"`      // "" is by can
 	DripApart    measure.Length `json:"drip_apart,omitempty"` // of drip lines; 0 is what is usual
 	Layers       string         `json:"filling,omitempty"`    // from the bottom; "" is soil alone
-	On           Standing       `json:"on,omitempty"`         // what it stands on: "ground", "slab" or "deck"; "" is ground
+	On           Standing       `json:"on,omitempty"`         // it stands on "ground", "slab" or "deck"; "" is ground
 	Grows        Growing        `json:"grows,omitempty"`      // what is to grow in it; "" is a bit of everything
 	Tended       Tending        `json:"tended,omitempty"`     // how whoever tends it works; "" is kneeling
 	Found        string         `json:"found,omitempty"`      // where its timber is from; "" is the shop
@@ -127,7 +128,7 @@ func New(cat *catalog.Catalog, name string) Design {
 	bed := Bed{
 		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
 		Cap: NoCap, Access: BothSides, Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
-		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop", Water: ByCan,
+		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop", Water: ByCan, Finish: Unfinished,
 	}
 	if cat.System == measure.Imperial {
 		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
@@ -152,6 +153,7 @@ const (
 	EndsCover  = "ends-cover"
 	Pinwheel   = "pinwheel"
 	NoCap      = "none"
+	Unfinished = "none"
 	Butted     = "butted"
 	Mitred     = "mitred"
 )
@@ -330,7 +332,7 @@ func (d *Design) Complete() {
 		b := &d.Beds[i]
 		b.On, b.Grows = cmp.Or(b.On, OnGround), cmp.Or(b.Grows, Mixed)
 		b.Tended, b.Found = cmp.Or(b.Tended, Kneeling), cmp.Or(b.Found, "shop")
-		b.Water = cmp.Or(b.Water, ByCan)
+		b.Water, b.Finish = cmp.Or(b.Water, ByCan), cmp.Or(b.Finish, Unfinished)
 		if b.Before != nil {
 			b.Before.Before = nil
 		}

@@ -384,6 +384,13 @@ var fields = []Field{
 		Help:   "0 takes 12 in (300 mm), for loose soil; closer in sand, 18 in (450 mm) in clay (common practice).",
 		Idle:   func(b Bed) string { return idleUnless(b.Water == ByDrip, "it is not watered by drip lines") },
 		length: func(b *Bed) *measure.Length { return &b.DripApart }},
+	{Key: "finish", Label: "Brushed with", Stage: AtFinish, Kind: ChoiceField,
+		Help: "On the faces that show outside, and on end grain. Never inside, where food grows.",
+		text: func(b *Bed) *string { return &b.Finish }, listed: true, choices: fixed(
+			Choice{Unfinished, "nothing", "it greys, and lasts as long as its timber does"},
+			Choice{"linseed", "raw linseed oil", "two coats; again every year or two"},
+			Choice{"tung", "tung oil", "three coats, harder; again every other year"},
+			Choice{"stain", "water-based stain", "two coats in a day; again after three years"})},
 	{Key: "filling", Label: "Layers, from the bottom", Stage: AtFill, Kind: LayersField,
 		Help: "As they have settled: branches: 8 in (200 mm); 3 topsoil + 2 compost: 6 in (150 mm); mix." +
 			" The top one takes what is left; empty is soil alone.",

@@ -47,7 +47,8 @@ func (d *Design) WaterOr(cat *catalog.Catalog) Water {
 	return w
 }
 
-var flowing = regexp.MustCompile(`^\s*([0-9.,]+)\s*(l|litres?|liters?|gal|gallons?)\s*(?:in)?\s*([0-9.,]+)\s*(s|sec|seconds?|min|minutes?)\s*$`)
+var flowing = regexp.MustCompile(
+	`^\s*([0-9.,]+)\s*(l|litres?|liters?|gal|gallons?)\s*(?:in)?\s*([0-9.,]+)\s*(s|sec|seconds?|min|minutes?)\s*$`)
 
 // ReadFlow reads what ran into a bucket, "10 l in 25 s" or "5 gal in 38 s", as litres a minute.
 func ReadFlow(text string) (float64, error) {

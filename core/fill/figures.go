@@ -238,6 +238,12 @@ func (p Plan) Figures(frames []frame.Frame, cat *catalog.Catalog, s why.Style) [
 				Result: s.Write(why.Length, deep.Metres()), Source: "common practice; first-order decay"}))
 		}
 	}
+	for _, h := range p.Heaps() {
+		list = append(list, s.Figure("", "the heap of "+h.Name+" is across", why.Why{
+			Given:  []string{s.Write(why.Volume, h.Volume.CubicMetres()), s.Write(why.Length, h.High.Metres()) + " high"},
+			Rule:   "A cone as steep as it lies by itself: its room is π times its width cubed by the slope, over 24.",
+			Result: s.Write(why.Length, h.Across.Metres()), Source: "geometry; angle of repose: common practice"}))
+	}
 	order := why.Room(p.Order)
 	barrow := why.Room(measure.CubicMetres(cat.BarrowLitres / 1000))
 	return append(list,

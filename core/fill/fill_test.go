@@ -108,3 +108,19 @@ func TestWaysAndSettling(t *testing.T) {
 		t.Error("bags at 100 each are still bought")
 	}
 }
+
+// Heaps as cones, V = π D³ tan φ / 24: 1 m³ at 35° is 2.218 m across and 0.777 high; at 45° 1.969 m; a base of 8 ft
+// at 35° holds 46.93 cu ft (own examples, by the geometry of a cone).
+func TestHeaps(t *testing.T) {
+	for _, c := range []struct {
+		v                    measure.Volume
+		repose, across, high float64
+	}{{measure.CubicMetre, 35, 2.218, 0.777}, {measure.CubicMetre, 45, 1.969, 0.985},
+		{measure.CubicMetre, 25, 2.540, 0.592},
+		{3 * measure.CubicMetre, 40, 3.012, 1.264}, {measure.CubicMetres(46.93 * 0.028316846592), 35, 2.4384, 0.8537}} {
+		d, h := Cone(c.v, c.repose)
+		if math.Abs(d.Metres()-c.across) > 0.0006 || math.Abs(h.Metres()-c.high) > 0.0006 {
+			t.Errorf("%v at %.0f°: %.4f m across, %.4f high", c.v, c.repose, d.Metres(), h.Metres())
+		}
+	}
+}

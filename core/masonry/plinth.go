@@ -23,8 +23,9 @@ var plinth = System{
 		Of:       "masonry",
 		Examples: []design.Example{{About: "bricks laid flat and dry under a planter"}},
 		Uses:     []string{"grass"},
-		Lacks:    append([]string{"soil", "freeboard", "soil_by", "filling", "water", "drip_apart", "grows", "tended"}, lacks...),
-		Names:    map[string]string{"length": "Length", "width": "Width"},
+		Lacks: append([]string{"soil", "freeboard", "soil_by", "filling", "water", "drip_apart", "finish", "grows",
+			"tended"}, lacks...),
+		Names: map[string]string{"length": "Length", "width": "Width"},
 		Own: []design.Field{
 			{
 				Key:     unitKey,

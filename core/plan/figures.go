@@ -153,3 +153,6 @@ func (p *Plan) OfWaste() why.Figure {
 func (p *Plan) OfWater() []why.Figure {
 	return p.Water.Figures(water.Weathers[p.Design.WaterOr(p.Shop.Catalog).Weather], p.Style())
 }
+
+// OfFinish are the figures of what is brushed on, with how each came about.
+func (p *Plan) OfFinish() []why.Figure { return p.Finish.Figures(p.Style()) }

@@ -117,7 +117,8 @@ func (p *Plan) alongContour(b *design.Bed, stand int, of design.Serving) []revie
 	px := max(0, measure.Length(line[0].X*float64(measure.Metre))-(first.U-lo.X))
 	py := max(0, measure.Length(line[0].Y*float64(measure.Metre))-(first.V-lo.Y))
 	edits = append(edits, design.Edit{Bed: b.ID, Field: "place:0", Value: px.String() + ";" + py.String() + ";straight"})
-	return []review.Remedy{{Label: of.Words + ", at " + p.Shop.Precision().Short(measure.Length(z*float64(measure.Metre))), Edits: edits}}
+	at := p.Shop.Precision().Short(measure.Length(z * float64(measure.Metre)))
+	return []review.Remedy{{Label: of.Words + ", at " + at, Edits: edits}}
 }
 
 // stretch is what of a line lies within so far along of the place on it nearest to another.

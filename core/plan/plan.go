@@ -23,6 +23,7 @@ import (
 	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/fill"
+	"chamfer/core/finish"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
@@ -93,6 +94,7 @@ type Plan struct {
 	Formations []ground.Formation // below each bed that stands on it
 	Fill       fill.Plan
 	Water      water.Plan
+	Finish     finish.Plan
 	Bill       cost.Bill
 	Links      []strength.Link // of every load, to the ground
 	Findings   []review.Finding
@@ -149,7 +151,8 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Formations: p.Formations, Fill: p.Fill, Water: p.Water, Laying: p.Laying, Catalog: shop.Catalog, Habits: shop.Habits,
+		Formations: p.Formations, Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
+		Catalog: shop.Catalog, Habits: shop.Habits,
 		Grass: p.grass, On: p.on,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
@@ -235,7 +238,8 @@ func (p *Plan) quantities(from *Plan) error {
 	p.dig()
 	p.Ground.Count(p.Frames, p.Formations, d.GroundOr(), p.Laying.Dug, cat)
 	dug := p.Ground.Account
-	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits, By: d.Beds[0].SoilBy,
+	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits,
+		By:   d.Beds[0].SoilBy,
 		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Price: p.price})
 	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
 	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
@@ -245,6 +249,7 @@ func (p *Plan) quantities(from *Plan) error {
 		Catalog: cat}); err != nil {
 		return err
 	}
+	p.Finish = finish.Work(d.Beds, p.Frames, cat, p.price)
 	p.bill()
 	return nil
 }
@@ -330,6 +335,7 @@ func (p *Plan) bill() {
 		p.Ground.Lines(st, own, p.price),
 		p.Fill.Lines(p.Frames, st, own, p.price),
 		p.Water.Lines(st.Lengths, own, p.price),
+		p.Finish.Lines(st, own, p.price),
 	} {
 		for _, l := range lines {
 			p.Bill.Add(l)

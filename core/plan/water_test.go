@@ -80,7 +80,8 @@ func TestDripLaid(t *testing.T) {
 		t.Errorf("only %d beds", beds)
 	}
 	// A tap that gives little waters the beds one after the other; a low butt gives less an hour.
-	p := mustPlan(t, "us", set("water", "drip"), set("count", "4"), design.Edit{Field: "water:flow", Value: "1 gal in 60 s"})
+	p := mustPlan(t, "us", set("water", "drip"), set("count", "4"),
+		design.Edit{Field: "water:flow", Value: "1 gal in 60 s"})
 	if len(p.Water.Zones) < 2 {
 		t.Errorf("four beds run at once off a trickle: %+v", p.Water.Zones)
 	}

@@ -29,7 +29,8 @@ func (r *reviewer) filler() {
 		good -= l.Depth
 	}
 	least := r.Catalog.Told(goodOverInch, goodOverMetric)
-	rule := "Filler takes nitrogen where it touches roots, and sinks: 10 to 12 in (250 to 300 mm) of good soil stay over it."
+	rule := "Filler takes nitrogen where it touches roots, and sinks: 10 to 12 in (250 to 300 mm) of good soil stay" +
+		" over it."
 	if both, ok := roots[r.Bed.Grows]; ok && r.Catalog.Told(both[0], both[1]) > least {
 		least = r.Catalog.Told(both[0], both[1])
 		rule = "What is to grow here roots deeper than that; filler takes nitrogen where it touches roots, and sinks."

@@ -49,15 +49,15 @@ func (w *writer) soil() {
 		}
 	}
 	if _, ok := w.Fill.Need("manure"); ok {
-		fills.Do = append(fills.Do, "Manure and hay may carry weed-killer that spoils beans and tomatoes for years: sow beans in"+
-			" a pot of it three weeks before, and see them grow.")
+		fills.Do = append(fills.Do, "Manure and hay may carry weed-killer that spoils beans and tomatoes for years: sow beans"+
+			" in a pot of it three weeks before, and see them grow.")
 	}
 	fills.Do = append(fills.Do, fmt.Sprintf(
 		"Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to"+
 			" answer it, and local codes come first.", w.sys.Mass(w.Fill.WetMass)))
 	w.add(fills)
-	do := []string{"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet: a" +
-		" side that moves now will not stop by itself."}
+	do := []string{"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet:" +
+		" a side that moves now will not stop by itself."}
 	if deep, v := w.Fill.Sinks(1); v > 0 {
 		do = append(do, fmt.Sprintf("The filler rots: next spring the surface is down by up to %s. Top it up with %s of"+
 			" compost then, and a little less every spring after.", w.p.Short(deep), w.sys.Volume(v)))

@@ -13,6 +13,7 @@ import (
 	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/fill"
+	"chamfer/core/finish"
 	"chamfer/core/fixing"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
@@ -47,6 +48,7 @@ type Input struct {
 	Ground     ground.Plan
 	Formations []ground.Formation // of beds on ground that was measured
 	Water      water.Plan
+	Finish     finish.Plan
 	Fill       fill.Plan
 	Laying     laying.Plan
 	Catalog    *catalog.Catalog
@@ -96,6 +98,7 @@ func Steps(in Input) []Step {
 	w.pipes()
 	w.soil()
 	w.drip()
+	w.finish()
 	return w.steps
 }
 

@@ -28,8 +28,8 @@ func (w *writer) pipes() {
 			s.Have = append(s.Have, measure.Count(x.Count, "piece")+" of "+x.Fitting.Name)
 		}
 	}
-	s.Do = append(s.Do, fmt.Sprintf("Lay %s of pipe from the tap along the paths, a spade's depth down where a barrow goes"+
-		" over it.", w.p.Feet(w.Water.Main)))
+	s.Do = append(s.Do, fmt.Sprintf("Lay %s of pipe from the tap along the paths, a spade's depth down where a barrow"+
+		" goes over it.", w.p.Feet(w.Water.Main)))
 	for _, b := range w.Water.Beds {
 		if b.By == "drip" {
 			s.Do = append(s.Do, fmt.Sprintf("%s: under the wall and up its inside, to %s above the ground; close the end with"+
@@ -69,8 +69,8 @@ func (w *writer) drip() {
 		s.Do = append(s.Do, fmt.Sprintf("%s: %s, %s apart, from the head at its left end; %d emitters in all.", name,
 			measure.Count(len(b.Lines), "line"), w.p.Short(b.Apart), b.Emitters))
 	}
-	s.Do = append(s.Do, "Warm the ends in hot water and push the fittings in to their stop. Flush the lines before the ends"+
-		" are closed, and look along each once the water runs: every emitter drips.")
+	s.Do = append(s.Do, "Warm the ends in hot water and push the fittings in to their stop. Flush the lines before the"+
+		" ends are closed, and look along each once the water runs: every emitter drips.")
 	for k, z := range w.Water.Zones {
 		of := ""
 		if len(w.Water.Zones) > 1 {
@@ -79,7 +79,7 @@ func (w *writer) drip() {
 		s.Do = append(s.Do, fmt.Sprintf("Set the timer%s to %d min, %s a day, %d days a week, at dawn.", of, z.Round(),
 			measure.Count(z.Starts, "start"), w.Water.Days))
 	}
-	s.Do = append(s.Do, "Before the first frost shut the tap, take filter, regulator and timer in, and open every end so that"+
-		" the lines drain.")
+	s.Do = append(s.Do, "Before the first frost shut the tap, take filter, regulator and timer in, and open every end so"+
+		" that the lines drain.")
 	w.add(s)
 }
