@@ -53,6 +53,9 @@ func Designs() ([]design.Design, error) {
 			{Field: "add-bed", Value: "legged"}, {Bed: "b4", Field: "name", Value: "Ottoline's table"},
 			{Bed: "b4", Field: "place:0", Value: "15';2'"},
 			{Field: "ground:readings", Value: laneReadings}, {Bed: "b2", Field: "level:0", Value: "balanced"},
+			{Bed: "b1", Field: "water", Value: "drip"}, {Bed: "b2", Field: "water", Value: "drip"},
+			{Bed: "b3", Field: "water", Value: "drip"}, {Field: "water:tap", Value: "24';11'"},
+			{Bed: "b3", Field: "filling", Value: "branches: 4 in; manure: 2 in; mix"},
 		}},
 		// Wren builds in feet and means to do without mid posts: the long sides
 		// will bow.

@@ -77,6 +77,7 @@ func (d *fillDrawing) draw() {
 			}
 		}
 	}
+	d.sheets()
 	d.solids()
 	if !f.OnFeet {
 		d.blades()
@@ -107,6 +108,53 @@ func (d *fillDrawing) between() measure.Length {
 		}
 	}
 	return best
+}
+
+// sheets draws what lies under the bed, on its floor and against its walls: mesh, cloth, card and
+// membrane, each where it is laid, the upper strip over the lower.
+func (d *fillDrawing) sheets() {
+	class := map[string]string{"mesh": "d-mesh", "membrane": "d-membrane"}
+	under := 0.0
+	for _, s := range d.f.Sheets {
+		line := class[s.Material]
+		if line == "" {
+			line = "d-cloth"
+		}
+		if !s.Inside {
+			a, b := d.place(d.f.Outside[0].V, 0), d.place(d.f.Outside[1].V, 0)
+			under += 3
+			d.line(line, pt{a.x, a.y + under}, pt{b.x, b.y + under})
+			continue
+		}
+		for _, c := range d.f.Cavities {
+			for _, in := range crossed(c.Outline, d.at) {
+				if c.Pot {
+					continue
+				}
+				low, high := c.Bottom, min(c.Bottom+s.TurnUp, c.Top)
+				if s.Lines {
+					high = min(max(c.Rim, c.Top), c.Bottom+s.Width) - 25*measure.Millimetre
+				}
+				d.against(line, in, low, high, s.Lines)
+			}
+		}
+	}
+}
+
+// against draws a sheet up both walls of a cavity, and over its floor where it does not only line them.
+func (d *fillDrawing) against(class string, in [2]measure.Length, low, high measure.Length, lines bool) {
+	const off = 2.5
+	a, b := d.place(in[0], low), d.place(in[1], low)
+	top := d.place(in[0], high).y
+	if lines {
+		mid := (a.y + top) / 2 // strips lap in the middle: the upper hangs over the lower
+		for _, side := range []struct{ x, way float64 }{{a.x, 1}, {b.x, -1}} {
+			d.line(class, pt{side.x + side.way*off, a.y}, pt{side.x + side.way*off, mid - 5})
+			d.line(class, pt{side.x + side.way*2*off, mid + 5}, pt{side.x + side.way*2*off, top})
+		}
+		return
+	}
+	d.add(`<path class="%s" d="M%s %sV%sH%sV%s"/>`, class, n(a.x+off), n(top), n(a.y-off), n(b.x-off), n(top))
 }
 
 // cavityCut is a cavity where the section cuts it, with the tops of its layers.

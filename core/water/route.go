@@ -15,6 +15,8 @@ const (
 	offBed = 100 * measure.Millimetre
 	// through is how many times as long a way counts that goes under another bed.
 	through = 25
+	// within is how many times as long it counts inside the bed it goes to.
+	within = 3
 	// mostRouted is of how many beds ways are sought round the others; more get straight ones.
 	mostRouted = 24
 )
@@ -73,9 +75,13 @@ func (g *grid) cost(a, b frame.Spot, own int) measure.Length {
 	long := manhattan(a, b)
 	mid := frame.Spot{U: (a.U + b.U) / 2, V: (a.V + b.V) / 2}
 	for i, s := range g.l.Stands {
-		if i != own && mid.U > s.Lo.U && mid.U < s.Hi.U && mid.V > s.Lo.V && mid.V < s.Hi.V {
-			return long * through
+		if mid.U <= s.Lo.U || mid.U >= s.Hi.U || mid.V <= s.Lo.V || mid.V >= s.Hi.V {
+			continue
 		}
+		if i == own {
+			return long * within
+		}
+		return long * through
 	}
 	return long
 }

@@ -49,8 +49,8 @@ func (w *writer) soil() {
 		}
 	}
 	if _, ok := w.Fill.Need("manure"); ok {
-		fills.Do = append(fills.Do, "Manure and hay may carry weed-killer that spoils beans and tomatoes for years: sow beans"+
-			" in a pot of it three weeks before, and see them grow.")
+		fills.Do = append(fills.Do, "Manure and hay may carry weed-killer that spoils beans and tomatoes for years: sow"+
+			" beans in a pot of it three weeks before, and see them grow.")
 	}
 	fills.Do = append(fills.Do, fmt.Sprintf(
 		"Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to"+

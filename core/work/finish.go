@@ -37,9 +37,9 @@ func (w *writer) finish() {
 		if c.About.Rags {
 			s.Do = append(s.Do, "Wipe off what has not soaked in after a quarter of an hour: it stays sticky for weeks.")
 		}
-		s.Do = append(s.Do, fmt.Sprintf("Wait %s between coats, and %s before soil or crops touch it. Do it again after about"+
-			" %s, when water no longer beads on it.", measure.Count(c.About.Wait, "hour"), measure.Count(c.About.Cure, "day"),
-			measure.Count(c.About.Again, "month")))
+		s.Do = append(s.Do, fmt.Sprintf("Wait %s between coats, and %s before soil or crops touch it. Do it again"+
+			" after about %s, when water no longer beads on it.", measure.Count(c.About.Wait, "hour"),
+			measure.Count(c.About.Cure, "day"), measure.Count(c.About.Again, "month")))
 		w.add(s)
 	}
 }
