@@ -32,8 +32,8 @@ type Water struct {
 
 // WaterWeathers are what a dry week at midsummer is like.
 var WaterWeathers = []Choice{
-	{"cool", "cool, or by the sea", "3 mm a day off grass"}, {"mild", "mild", "4 mm a day"},
-	{"warm", "warm", "5 mm a day"}, {"hot", "hot and dry", "7 mm a day"}}
+	{"cool", "cool, or by the sea", "0.12 in (3 mm) a day off grass"}, {"mild", "mild", "0.16 in (4 mm) a day"},
+	{"warm", "warm", "0.2 in (5 mm) a day"}, {"hot", "hot and dry", "0.28 in (7 mm) a day"}}
 
 // WaterOr is how the project is watered, or what is usual.
 func (d *Design) WaterOr(cat *catalog.Catalog) Water {

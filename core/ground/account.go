@@ -157,10 +157,10 @@ func (p *Plan) Close(topsoil, turf measure.Volume, cat *catalog.Catalog) {
 	a := &p.Account
 	a.Used, a.Under = topsoil, turf
 	if topsoil > 0 {
-		a.In = append(a.In, Flow{"topsoil, into the beds", topsoil})
+		a.In = append(a.In, Flow{"topsoil for the beds", topsoil})
 	}
 	if turf > 0 {
-		a.In = append(a.In, Flow{"turf, upside down at the bottom of the beds", turf})
+		a.In = append(a.In, Flow{"turf under the soil of the beds", turf})
 	}
 	a.Leaves -= topsoil + turf
 	a.Loose = measure.CubicMetres(a.Leaves.CubicMetres() * a.Earth.Loose)

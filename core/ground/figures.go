@@ -135,7 +135,7 @@ func (a Account) Figures(cat *catalog.Catalog, s why.Style) []why.Figure {
 			Rule: "The last load is whatever is left.", Source: cat.BarrowSource}),
 		s.Figure("", "small trailer loads of it", why.Why{
 			Given:  []string{s.Write(why.Volume, a.Loose.CubicMetres()), s.Write(why.Mass, float64(a.Mass))},
-			Rule:   "By its room or by its weight, whichever is full first: 500 kg and 0.65 m³, or 1400 lb and 40 cu ft.",
+			Rule:   "By its room or by its weight, whichever is full first: 40 cu ft (0.65 m³) or 1400 lb (500 kg).",
 			Result: fmt.Sprint(a.Loads), Source: "common practice; the plate on the trailer governs"}))
 }
 

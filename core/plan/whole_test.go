@@ -51,6 +51,11 @@ func TestEveryDesignHolds(t *testing.T) {
 		if sum != p.Bill.Total {
 			t.Errorf("%s: the lines come to %v, the bill to %v", d.Beds[0].System, sum, p.Bill.Total)
 		}
+		for _, b := range p.Balance() {
+			if b.Used == 0 || b.Left < 0 {
+				t.Errorf("%s: %s: %d bought, %d used, %d left\n%+v", d.Beds[0].System, b.Name, b.Bought, b.Used, b.Left, d)
+			}
+		}
 		var once, again bytes.Buffer
 		if err := export.WritePlan(&once, p); err != nil {
 			t.Fatal(err)

@@ -10,7 +10,15 @@ function act(name) {
   if (form && !form.querySelector('button').disabled) send(form)
 }
 
+// beside goes to the stage so many further on.
+function beside(by) {
+  const all = [...page().querySelectorAll('.path a')]
+  all[all.findIndex((a) => a.hasAttribute('aria-current')) + by]?.click()
+}
+
 const keys = {
+  '[': () => beside(-1),
+  ']': () => beside(1),
   u: () => act('undo'),
   U: () => act('redo'),
   '?': () => document.getElementById('keys').showModal(),
