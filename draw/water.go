@@ -109,6 +109,10 @@ func (d *waterDrawing) lines(b water.Bed) {
 				u = l.From.U + step/2
 			}
 			c := at(frame.Spot{U: u, V: l.From.V})
+			if near := d.plan.Water.Kit.Spacing.Millimetres() * d.scale; near < 14 { // too small for a drop
+				d.add(`<circle class="d-drop" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(max(1, near*0.16)))
+				continue
+			}
 			d.add(`<path class="d-drop" d="M%s %sc2.4 3.4 3.4 4.6 3.4 6.2a3.4 3.4 0 0 1 -6.8 0c0 -1.6 1 -2.8 3.4 -6.2z"/>`,
 				n(c.x), n(c.y-2))
 		}

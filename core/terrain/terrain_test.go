@@ -197,6 +197,24 @@ func TestGrid(t *testing.T) {
 	}
 }
 
+// A trench 6 m long, 0.6 m wide at its bottom, its sides 1 to 1, 0.4 m deep at one end and 0.8 at the other, holds
+// 4.400 m³ by the prismoid; by the mean of its ends it would be 4.560 (own example; formulas of survey textbooks).
+func TestTrench(t *testing.T) {
+	spots := []Spot{{0, 0, 0}, {0, 3, 0}, {6, 0, 0}, {6, 3, 0}}
+	for _, x := range []float64{0, 6} {
+		d := 0.4 + x/15
+		spots = append(spots, Spot{x, 1.2 - d, 0}, Spot{x, 1.2, -d}, Spot{x, 1.8, -d}, Spot{x, 1.8 + d, 0})
+	}
+	s := &Surface{Spots: spots, Names: make([]string, len(spots)), Lo: Spot{Z: -0.8}}
+	for _, q := range [][4]int{{0, 2, 8, 4}, {4, 8, 9, 5}, {5, 9, 10, 6}, {6, 10, 11, 7}, {7, 11, 3, 1}} {
+		s.Triangles = append(s.Triangles, [3]int{q[0], q[1], q[2]}, [3]int{q[0], q[2], q[3]})
+	}
+	m := s.Move([]Spot{{X: 0, Y: 0}, {X: 6, Y: 0}, {X: 6, Y: 3}, {X: 0, Y: 3}}, Level(0))
+	if math.Abs(m.Fill-4.4) > 1e-9 || m.Cut > 1e-9 {
+		t.Errorf("the trench holds %.6f m³", m.Fill)
+	}
+}
+
 func random(rng *rand.Rand, n int) *Surface {
 	var pegs []Peg
 	for i := range n {
