@@ -185,6 +185,12 @@ func (d *fillDrawing) cavity(c *cavityCut) {
 		d.material(l, pts)
 		low = top
 	}
+	for _, m := range d.plan.Fill.Mulches {
+		if m.Bed == d.bed.ID && !c.Pot {
+			top := c.Top + m.Depth
+			d.material(m, []pt{d.place(c.from, c.Top), d.place(c.to, c.Top), d.place(c.to, top), d.place(c.from, top)})
+		}
+	}
 }
 
 // material draws a layer in the hue and grain of what most of it is.

@@ -148,6 +148,7 @@ func (b *benchPage) groundFields(no refused) {
 		{"earth", "The soil here", "It swells when it is dug, and shrinks when it is trodden down.", design.Earths, g.Earth},
 		{"spoil", "Topsoil that is dug", "What comes up with a spade, without the turf.", design.Spoils, g.Spoil},
 		{"turf", "Turf that is lifted", "", design.Turfs, g.Turf},
+		{"paths", "The paths", "Where the plot's size was said.", design.PathsOf, g.Paths},
 	} {
 		if f.key == "turf" && b.Plan.Ground.Account.Turf == 0 {
 			continue

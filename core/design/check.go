@@ -242,6 +242,9 @@ func (c *checker) bed(b Bed) {
 	c.within(b, "length", b.Length, shortest, longest)
 	c.within(b, "width", b.Width, shortest, widest)
 	c.within(b, "soil", b.Soil, shallowest, deepest)
+	if b.MulchDeep != 0 {
+		c.within(b, "mulch_deep", b.MulchDeep, 10*measure.Millimetre, 200*measure.Millimetre)
+	}
 	if b.DripApart != 0 {
 		c.within(b, "drip_apart", b.DripApart, 100*measure.Millimetre, 900*measure.Millimetre)
 	}

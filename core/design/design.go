@@ -83,6 +83,8 @@ type Bed struct {
 	SoilBy       string         `json:"soil_by"`
 	Finish       string         `json:"finish,omitempty"`     // "" is none
 	Water        Watering       `json:"water,omitempty"`      // "" is by can
+	Mulch        string         `json:"mulch,omitempty"`      // "" is none
+	MulchDeep    measure.Length `json:"mulch_deep,omitempty"` // 0 is what is usual
 	DripApart    measure.Length `json:"drip_apart,omitempty"` // of drip lines; 0 is what is usual
 	Layers       string         `json:"filling,omitempty"`    // from the bottom; "" is soil alone
 	On           Standing       `json:"on,omitempty"`         // it stands on "ground", "slab" or "deck"; "" is ground
@@ -128,7 +130,7 @@ func New(cat *catalog.Catalog, name string) Design {
 	bed := Bed{
 		ID: "b1", System: "boarded", Name: "Bed 1", Corners: SidesCover, MidPosts: Auto,
 		Cap: NoCap, Access: BothSides, Under: "cardboard", Grass: "keep", SoilBy: "cheaper",
-		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop", Water: ByCan, Finish: Unfinished,
+		On: OnGround, Grows: Mixed, Tended: Kneeling, Found: "shop", Water: ByCan, Finish: Unfinished, Mulch: Unfinished,
 	}
 	if cat.System == measure.Imperial {
 		bed.Length, bed.Width, bed.Soil, bed.Freeboard = 8*measure.Foot, 4*measure.Foot, measure.Foot, measure.Inch
@@ -333,6 +335,7 @@ func (d *Design) Complete() {
 		b.On, b.Grows = cmp.Or(b.On, OnGround), cmp.Or(b.Grows, Mixed)
 		b.Tended, b.Found = cmp.Or(b.Tended, Kneeling), cmp.Or(b.Found, "shop")
 		b.Water, b.Finish = cmp.Or(b.Water, ByCan), cmp.Or(b.Finish, Unfinished)
+		b.Mulch = cmp.Or(b.Mulch, Unfinished)
 		if b.Before != nil {
 			b.Before.Before = nil
 		}

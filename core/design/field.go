@@ -395,6 +395,17 @@ var fields = []Field{
 		Help: "As they have settled: branches: 8 in (200 mm); 3 topsoil + 2 compost: 6 in (150 mm); mix." +
 			" The top one takes what is left; empty is soil alone.",
 		text: func(b *Bed) *string { return &b.Layers }},
+	{Key: "mulch", Label: "Mulched with", Stage: AtFill, Kind: ChoiceField,
+		Help: "On top of the soil: it keeps water in and weeds down.",
+		text: func(b *Bed) *string { return &b.Mulch }, listed: true, choices: fixed(
+			Choice{Unfinished, "nothing", "bare soil"},
+			Choice{"compost", "compost", "feeds as well; sown into"},
+			Choice{"straw", "straw", "under strawberries and squashes"},
+			Choice{"chips", "wood chips", "round perennials, not sown into"})},
+	{Key: "mulch_deep", Label: "Mulch deep", Stage: AtFill, Kind: LengthField,
+		Help:   "Once it has settled: 0 takes 2 in (50 mm), less where the rim is lower (common practice).",
+		Idle:   func(b Bed) string { return idleUnless(b.Mulched(), "it is not mulched") },
+		length: func(b *Bed) *measure.Length { return &b.MulchDeep }},
 	{
 		Key:    "soil_by",
 		Label:  "Soil comes",

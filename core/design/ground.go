@@ -21,6 +21,7 @@ type Ground struct {
 	Earth    string            `json:"earth,omitempty"` // "sand", "loam", "clay"; "" is loam
 	Spoil    string            `json:"spoil,omitempty"` // "away" or "bed"; "" is away
 	Turf     string            `json:"turf,omitempty"`  // "away" or "under"; "" is away
+	Paths    string            `json:"paths,omitempty"` // "grass" or "chips"; "" is grass
 }
 
 // Decisions about the ground, with their alternatives; the first is what is meant where none is
@@ -33,6 +34,9 @@ var (
 	Spoils = []Choice{
 		{"away", "is carried off", "all that is bought is clean"},
 		{"bed", "goes into the beds", "good topsoil is what others buy"}}
+	PathsOf = []Choice{
+		{"grass", "stay as they are", "mown, or trodden"},
+		{"chips", "wood chips over cloth", "3 in (75 mm) deep, topped up every other year"}}
 	Turfs = []Choice{
 		{"away", "is stacked or carried off", "a stack of it is good soil in a year"},
 		{"under", "lies upside down under the soil", "rots where it lies, and sinks by half of it"}}
@@ -47,6 +51,8 @@ func (g *Ground) decided(key string) (at *string, of []Choice) {
 		return &g.Spoil, Spoils
 	case "turf":
 		return &g.Turf, Turfs
+	case "paths":
+		return &g.Paths, PathsOf
 	}
 	return nil, nil
 }
@@ -57,7 +63,7 @@ func (d *Design) GroundOr() Ground {
 	if d.Ground != nil {
 		g = *d.Ground
 	}
-	for _, key := range []string{"earth", "spoil", "turf"} {
+	for _, key := range []string{"earth", "spoil", "turf", "paths"} {
 		if at, of := g.decided(key); *at == "" {
 			*at = of[0].Value
 		}
@@ -99,7 +105,7 @@ func (c *checker) ground(d Design) {
 		return
 	}
 	g := *d.Ground
-	for _, key := range []string{"earth", "spoil", "turf"} {
+	for _, key := range []string{"earth", "spoil", "turf", "paths"} {
 		at, of := g.decided(key)
 		if *at != "" && !slices.ContainsFunc(of, func(ch Choice) bool { return ch.Value == *at }) {
 			c.refuse("", "ground:"+key, "%q is not on offer; there is %s", *at, values(of))

@@ -325,5 +325,21 @@ func (b Bed) WetDensity(cat *catalog.Catalog) float64 {
 	if _, layered := FieldOf(b, "filling"); !layered || b.Soil <= 0 {
 		return cat.WetDensity()
 	}
+	sum += cat.WetOf(b.Mulch) * float64(b.MulchOf(cat))
 	return sum / float64(b.Soil)
+}
+
+// Mulched reports whether something is laid on a bed's soil.
+func (b Bed) Mulched() bool { return b.Mulch != "" && b.Mulch != Unfinished }
+
+// MulchOf is how deep a bed's mulch lies: as it is said, else as is usual, no higher than the rim.
+func (b Bed) MulchOf(cat *catalog.Catalog) measure.Length {
+	switch {
+	case !b.Mulched():
+		return 0
+	case b.MulchDeep > 0:
+		return b.MulchDeep
+	}
+	usual := cat.Told(2*measure.Inch, 50*measure.Millimetre)
+	return max(min(usual, b.Freeboard), thinnest)
 }

@@ -141,7 +141,7 @@ func (n Need) ordered(settled why.Term) why.Term {
 func (p Plan) OrderWhy(frames []frame.Frame) why.Why {
 	w := why.Why{Rule: "Loose soil and compost lose 10 to 20 % of their depth in the first season.",
 		Source: fmt.Sprintf("common practice; %d %% more, by your habits", p.Settling/10)}
-	if !p.Layered() && len(p.Needs) == 1 {
+	if !p.Layered() && len(p.Needs) == 1 && p.Needs[0].Material.ID == catalog.Mixed {
 		steps, soil := p.soils(frames)
 		w.Steps = append(steps, why.Step{Of: p.Needs[0].ordered(soil), As: why.Volume})
 		return w

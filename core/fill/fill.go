@@ -33,6 +33,8 @@ type Need struct {
 	Loses    int            // thousandths more that are placed, because it settles
 	Order    measure.Volume // loose
 	Owned    measure.Volume // of that, what is there already
+	Mulch    measure.Volume // of that, what lies on the beds
+	Paths    measure.Volume // and on the paths
 	Ways     []Way          // none of what nobody sells: it is found
 	Chosen   int            // index into Ways
 	Cheapest int
@@ -54,6 +56,7 @@ type Plan struct {
 	Topsoil  measure.Volume // dug from the ground, settled as it lay
 	Turf     measure.Volume // dug, as thick as it was cut: it settles to half
 	Laid     []Laid         // layers, bed by bed, from the bottom
+	Mulches  []Laid         // on top of them
 	Needs    []Need         // materials, in the catalogue's order
 	Settling int            // thousandths added to what is sold as soil for beds
 	Order    measure.Volume // of all that is bought or owned, loose
@@ -74,7 +77,7 @@ func (p Plan) Need(material string) (Need, bool) {
 func (p Plan) Layered() bool {
 	return slices.ContainsFunc(p.Laid, func(l Laid) bool {
 		return !l.Top || len(l.Parts) > 1 || l.Parts[0].Material != catalog.Mixed
-	})
+	}) || len(p.Needs) > 1
 }
 
 // Input is what the filling is reckoned from.
@@ -87,6 +90,7 @@ type Input struct {
 	Have    map[string]int // packs of a fill that are there already, by its ID
 	// Topsoil and Turf are dug and may go in, as much as there is of them, as they lay.
 	Topsoil, Turf measure.Volume
+	Paths         measure.Volume                                     // wood chips on the paths
 	Price         func(sku string, listed money.Amount) money.Amount // of a fill or its delivery in this shop
 }
 
@@ -116,6 +120,9 @@ func Work(in Input) Plan {
 			}
 		}
 		p.Laid = append(p.Laid, lay(f, in.Beds[i], in.Catalog)...)
+		if m, ok := mulch(f, in.Beds[i], in.Catalog); ok {
+			p.Mulches = append(p.Mulches, m)
+		}
 	}
 	p.Turf = min(in.Turf, TurfSettles*(p.Net-p.Found))
 	p.under(p.Turf / TurfSettles)
@@ -130,9 +137,20 @@ func Work(in Input) Plan {
 		p.Topsoil += take
 		settled[of] -= take
 	}
+	mulch := map[string]measure.Volume{}
+	for _, l := range p.Mulches {
+		mulch[l.Parts[0].Material] += l.Volume
+	}
 	for _, m := range in.Catalog.Materials {
-		if v := settled[m.ID]; v > 0 {
-			p.Needs = append(p.Needs, p.need(m, v, in))
+		paths := measure.Volume(0)
+		if m.ID == "chips" {
+			paths = in.Paths
+		}
+		if v := settled[m.ID] + mulch[m.ID] + paths; v > 0 {
+			n := p.need(m, v, in)
+			n.Mulch = measure.Volume(float64(n.Order) * float64(mulch[m.ID]) / float64(v))
+			n.Paths = measure.Volume(float64(n.Order) * float64(paths) / float64(v))
+			p.Needs = append(p.Needs, n)
 		}
 	}
 	for _, n := range p.Needs {
@@ -231,6 +249,9 @@ func (p Plan) weighed(cat *catalog.Catalog) []heavy {
 		}
 	}
 	room[catalog.Mixed] += rest // twigs, turf
+	for _, l := range p.Mulches {
+		room[l.Parts[0].Material] += l.Volume
+	}
 	for _, m := range cat.Materials {
 		if v := room[m.ID]; v > 0 {
 			d, source := p.Density(m.ID, cat)

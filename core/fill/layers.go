@@ -2,6 +2,7 @@ package fill
 
 import (
 	"math"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -91,6 +92,20 @@ func lay(f *frame.Frame, bed design.Bed, cat *catalog.Catalog) []Laid {
 		}
 	}
 	return list
+}
+
+// mulch is what lies on a bed's soil, false where nothing does.
+func mulch(f *frame.Frame, bed design.Bed, cat *catalog.Catalog) (Laid, bool) {
+	deep := bed.MulchOf(cat)
+	if m, err := cat.Material(bed.Mulch); deep > 0 && err == nil {
+		l := Laid{Bed: f.Bed, Name: f.Name, Words: strings.ToLower(m.Name), Depth: deep,
+			Parts: []design.Share{{Material: m.ID, Parts: 1}}}
+		for _, c := range f.Cavities {
+			l.Volume += frame.OutlineArea(c.Outline).By(deep) * measure.Volume(f.Times)
+		}
+		return l, l.Volume > 0
+	}
+	return Laid{}, false
 }
 
 // sink takes room from the bottom of a bed for what is found.

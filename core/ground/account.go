@@ -46,6 +46,11 @@ const (
 	topsoilInch, topsoilMetric = 10 * measure.Inch, 250 * measure.Millimetre
 )
 
+// PathDeep is how deep paths are covered: 3 in, 75 mm (common practice).
+func PathDeep(cat *catalog.Catalog) measure.Length {
+	return cat.Told(3*measure.Inch, 75*measure.Millimetre)
+}
+
 // TurfThick is how thick turf is cut.
 func TurfThick(cat *catalog.Catalog) measure.Length { return cat.Told(turfInch, turfMetric) }
 

@@ -38,19 +38,22 @@ type Plan struct {
 	Holes     []Hole
 	Driven    int // stakes
 	Covers    []Cover
-	Account   Account // of what is dug
+	Account   Account      // of what is dug
+	Paths     measure.Area // that is covered
 }
 
-// Work reckons the ground under all frames. grass gives each bed's decision,
-// price what a roll costs in this shop. Rests of one sheet serve the next of the same roll,
-// so rolls are counted over the whole project and charged to the first cover that uses them.
+// Work reckons the ground under all frames. grass gives each bed's decision, paths is the ground
+// between the beds that is covered, price what a roll costs in this shop. Rests of one sheet serve
+// the next of the same roll, so rolls are counted over the whole project and charged to the first
+// cover that uses them.
 func Work(
 	frames []frame.Frame,
 	cat *catalog.Catalog,
 	grass map[string]string,
+	paths measure.Area,
 	price func(catalog.Sheet) money.Amount,
 ) (Plan, error) {
-	p := Plan{Grass: map[string]measure.Area{}}
+	p := Plan{Grass: map[string]measure.Area{}, Paths: paths}
 	for _, f := range frames {
 		area := f.Footprint() * measure.Area(f.Times)
 		p.Footprint += area
@@ -74,6 +77,16 @@ func Work(
 			}
 			p.Covers = append(p.Covers, Cover{Sheet: s, Roll: roll, Strips: f.Times})
 		}
+	}
+	if paths > 0 { // in strips cut to fit; each laps the next
+		roll, err := cat.Sheet(catalog.Fabric)
+		if err != nil {
+			return Plan{}, fmt.Errorf("ground: %w", err)
+		}
+		wide := roll.RollWidth - roll.Lap
+		p.Covers = append(p.Covers, Cover{Sheet: frame.Sheet{ID: "paths", Material: roll.ID, Place: "under the paths",
+			Length: measure.Length(paths.SquareMetres() / wide.Metres() * float64(measure.Metre)), Width: roll.RollWidth,
+			Along: true}, Roll: roll, Strips: 1})
 	}
 	p.lay(price)
 	return p, nil

@@ -23,7 +23,8 @@ var plinth = System{
 		Of:       "masonry",
 		Examples: []design.Example{{About: "bricks laid flat and dry under a planter"}},
 		Uses:     []string{"grass"},
-		Lacks: append([]string{"soil", "freeboard", "soil_by", "filling", "water", "drip_apart", "finish", "grows",
+		Lacks: append([]string{"soil", "freeboard", "soil_by", "filling", "mulch", "mulch_deep", "water",
+			"drip_apart", "finish", "grows",
 			"tended"}, lacks...),
 		Names: map[string]string{"length": "Length", "width": "Width"},
 		Own: []design.Field{

@@ -198,11 +198,10 @@ func (p *Plan) Balance() []Balanced {
 		add(b)
 	}
 	for _, c := range p.Finish.Cans {
-		b := Balanced{Item: c.Of, Name: c.About.Name, Unit: "volume", Used: int64(used[c.Of].Volume)}
 		for _, t := range c.Tins {
-			b.Bought, b.Pack = b.Bought+int64(t.Tin)*int64(t.Count), max(b.Pack, int64(t.Tin))
+			add(Balanced{Item: t.ID, Name: t.Name, Unit: "volume", Bought: int64(t.Tin) * int64(t.Count),
+				Used: int64(used[t.ID].Volume), Pack: int64(t.Tin)})
 		}
-		add(b)
 	}
 	return list
 }

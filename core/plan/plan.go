@@ -230,17 +230,17 @@ func (p *Plan) quantities(from *Plan) error {
 		return err
 	}
 	p.Laying.Use(d.Have, p.price)
-	p.Ground, err = ground.Work(p.Frames, cat, p.grass,
+	p.dig()
+	p.Ground, err = ground.Work(p.Frames, cat, p.grass, p.pathArea(),
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
 		return err
 	}
-	p.dig()
 	p.Ground.Count(p.Frames, p.Formations, d.GroundOr(), p.Laying.Dug, cat)
 	dug := p.Ground.Account
 	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits,
 		By:   d.Beds[0].SoilBy,
-		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Price: p.price})
+		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Paths: p.Ground.Paths.By(ground.PathDeep(cat)), Price: p.price})
 	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
 	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
 		p.layOut()
@@ -399,6 +399,21 @@ func (p *Plan) sawnBill(c Cuts, counts map[string]int) {
 func (p *Plan) layOut() {
 	plot := p.Design.PlotOr(p.Shop.Catalog)
 	p.Site = site.Arrange(p.Design.Beds, p.Frames, plot, p.Design.Plot != nil, p.Shop.Catalog.Passages[plot.Passage])
+}
+
+// pathArea is the ground between the beds of a plot that is decided, where it is covered.
+func (p *Plan) pathArea() measure.Area {
+	if p.Design.GroundOr().Paths != "chips" || p.Design.Plot == nil {
+		return 0
+	}
+	if p.Site.Stands == nil {
+		p.layOut()
+	}
+	area := measure.Over(p.Site.Plot.Width, p.Site.Plot.Depth)
+	for _, s := range p.Site.Stands {
+		area -= measure.Over(s.Hi.U-s.Lo.U, s.Hi.V-s.Lo.V)
+	}
+	return max(0, area)
 }
 
 // dig works out the ground the beds stand on from what was read of it, once.

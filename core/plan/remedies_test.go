@@ -145,7 +145,11 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 			"boxes: 2 in; compost: 2 in; topsoil"}[under.IntN(5)]),
 		set("water", []string{"can", "hose", "drip"}[under.IntN(3)]),
 		{Field: "water:tap", Value: []string{"0;0", "2 m;1 m"}[under.IntN(2)]},
-		set("finish", []string{"none", "linseed", "tung", "stain"}[under.IntN(4)])} {
+		set("finish", []string{"none", "linseed", "tung", "stain"}[under.IntN(4)]),
+		set("mulch", []string{"none", "none", "compost", "straw", "chips"}[under.IntN(5)]),
+		set("mulch_deep", []string{"0", "0", "3 in"}[under.IntN(3)]),
+		{Field: "plot:width", Value: []string{"x", "9 m"}[under.IntN(2)]},
+		{Field: "ground:paths", Value: []string{"grass", "chips"}[under.IntN(2)]}} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}

@@ -20,9 +20,12 @@ func (w *writer) soil() {
 	}
 	fills := Step{ID: "fill", Title: "Fill with soil", Cautions: cautions}
 	for _, n := range w.Fill.Needs {
+		if n.Order == n.Mulch+n.Paths {
+			continue
+		}
 		fills.Have = append(fills.Have, w.heap(n))
 		if len(n.Ways) > 0 {
-			fills.use(Use{Item: n.Way().Fill.ID, Volume: n.Order})
+			fills.use(Use{Item: n.Way().Fill.ID, Volume: n.Order - n.Mulch - n.Paths})
 		}
 	}
 	if w.Fill.Topsoil > 0 {
@@ -109,4 +112,42 @@ func (w *writer) layers() (list []string) {
 		list[i] = strings.ToUpper(s[:1]) + s[1:]
 	}
 	return list
+}
+
+// cover lays mulch on the beds, and chips on the paths.
+func (w *writer) cover() {
+	if len(w.Fill.Mulches) > 0 {
+		s := Step{ID: "mulch", Title: "Mulch", Have: []string{"rake"}}
+		for _, n := range w.Fill.Needs {
+			if n.Mulch > 0 && len(n.Ways) > 0 {
+				s.use(Use{Item: n.Way().Fill.ID, Volume: n.Mulch})
+				s.Have = append(s.Have, w.sys.Volume(n.Mulch)+" of "+strings.ToLower(n.Material.Name))
+			}
+		}
+		for _, l := range w.Fill.Mulches {
+			s.Do = append(s.Do, fmt.Sprintf("%s: %s of %s, once what is sown stands; a hand's width off stems.", l.Name,
+				w.p.Short(l.Depth), l.Words))
+		}
+		w.add(s)
+	}
+	if w.Ground.Paths == 0 {
+		return
+	}
+	s := Step{ID: "paths", Title: "Cover the paths", Have: []string{"knife", "rake", "barrow"}, Do: []string{
+		fmt.Sprintf("Cut the grass short on %s of path, lay the cloth in strips, each lapped over the next, and cut it to"+
+			" fit round the beds.", w.sys.Area(w.Ground.Paths)),
+		"Rake the chips over it, as deep as a hand is wide. Top them up every other year: the lower ones make soil."}}
+	for _, c := range w.Ground.Covers {
+		if c.Sheet.ID == "paths" {
+			w.sheeted(&s, c, 1)
+			s.Have = append(s.Have, c.Roll.Name)
+		}
+	}
+	for _, n := range w.Fill.Needs {
+		if n.Paths > 0 && len(n.Ways) > 0 {
+			s.use(Use{Item: n.Way().Fill.ID, Volume: n.Paths})
+			s.Have = append(s.Have, w.sys.Volume(n.Paths)+" of "+strings.ToLower(n.Material.Name))
+		}
+	}
+	w.add(s)
 }

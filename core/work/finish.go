@@ -16,10 +16,13 @@ func (w *writer) finish() {
 		name, _, _ := strings.Cut(c.About.Name, ",")
 		s := Step{ID: "finish-" + c.Of, Title: "Brush on the " + strings.ToLower(name),
 			Have: []string{"brush", "rags", "sandpaper, 120 grit"}}
+		rest := c.Volume
 		for _, t := range c.Tins {
+			take := min(rest, t.Tin*measure.Volume(t.Count))
+			rest -= take
+			s.use(Use{Item: t.ID, Volume: take})
 			s.Have = append(s.Have, fmt.Sprintf("%d of %s", t.Count, t.Name))
 		}
-		s.use(Use{Item: c.Of, Volume: c.Volume})
 		if c.About.Rags {
 			s.Cautions = append(s.Cautions, rags)
 		}

@@ -98,6 +98,7 @@ func Steps(in Input) []Step {
 	w.pipes()
 	w.soil()
 	w.drip()
+	w.cover()
 	w.finish()
 	return w.steps
 }
