@@ -136,7 +136,7 @@ func unfollowed(p *plan.Plan, f *frame.Frame) (faults []string) {
 	}
 	if len(f.Floors) > 0 {
 		for _, c := range f.Cavities {
-			weight += strength.Weight(c.Net().CubicMetres() * p.Shop.Catalog.WetDensity())
+			weight += strength.Weight(c.Net().CubicMetres() * f.Wet)
 		}
 	}
 	if len(f.Parts) > 0 && math.Abs(down-weight) > 0.01*weight+1 {
