@@ -9,6 +9,7 @@ import (
 
 	"chamfer/core/design"
 	"chamfer/core/fill"
+	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
@@ -167,4 +168,112 @@ func hasFlow(list []ground.Flow, v measure.Volume) bool {
 		}
 	}
 	return false
+}
+
+// A what-if on measured ground comes to what the whole road does, whatever of the ground it takes over.
+func TestWhatIfsOnMeasuredGround(t *testing.T) {
+	p := mustPlan(t, "metric", on(lawn, design.Edit{Field: "ground:spoil", Value: "bed"})...)
+	var asks [][]design.Edit
+	for _, e := range []design.Edit{{Bed: "b1", Field: "length", Value: "3 m"},
+		{Bed: "b1", Field: "board", Value: "150x38"},
+		{Bed: "b1", Field: "level:0", Value: "highest"}, {Bed: "b1", Field: "level:0", Value: "balanced"},
+		{Bed: "b1", Field: "on", Value: "slab"}, {Bed: "b1", Field: "system", Value: "ring"},
+		{Bed: "b1", Field: "place:0", Value: "2 m;2 m"}, {Field: "ground:earth", Value: "clay"},
+		{Field: "ground:readings", Value: "peg,right,out,height\nA,0,0,0\n"}, {Field: "plot:depth", Value: "5 m"},
+		{Bed: "b1", Field: "cap", Value: "mitred"}, {Bed: "b1", Field: "soil", Value: "500 mm"}} {
+		asks = append(asks, []design.Edit{e})
+	}
+	for i, o := range plan.WhatIfs(t.Context(), p, asks) {
+		d, err := design.Apply(p.Design, p.Shop.Catalog, asks[i]...)
+		if err != nil || o.Err != nil {
+			t.Errorf("%+v: %v, %v", asks[i], err, o.Err)
+			continue
+		}
+		whole, err := plan.Make(d, p.Shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		want := plan.Changes(p, whole)
+		if len(want) != len(o.Changes) {
+			t.Errorf("%+v: %v as a what-if, %v when it is made", asks[i], o.Changes, want)
+			continue
+		}
+		for k := range want {
+			if want[k].Key != o.Changes[k].Key || want[k].Text != o.Changes[k].Text {
+				t.Errorf("%+v: %v as a what-if, %v when it is made", asks[i], o.Changes[k], want[k])
+			}
+		}
+	}
+}
+
+// Walls along a line are laid along a contour, and terraces take the heights of their corners, from ground
+// that was measured: every point of the line lies at one height, to what a line is thinned and rounded by; the
+// corners are those of the ground.
+func TestFollowsTheGround(t *testing.T) {
+	wavy := "peg,right (m),out (m),height (m)\n"
+	for i := range 9 {
+		for k := range 7 {
+			x, y := float64(i)*1.5, float64(k)*1.5
+			wavy += fmt.Sprintf("P%d-%d,%.1f,%.1f,%.3f\n", i, k, x, y, 0.12*y+0.05*math.Sin(x/2.2))
+		}
+	}
+	at := []design.Edit{{Field: "plot:width", Value: "12 m"}, {Field: "plot:depth", Value: "9 m"},
+		{Field: "ground:readings", Value: wavy}, {Bed: "b1", Field: "place:0", Value: "3 m;3 m"}}
+	p := mustPlan(t, "metric", append([]design.Edit{set("system", "along")}, at...)...)
+	list := p.FromGround("b1")
+	if len(list) != 1 {
+		t.Fatalf("%d offers", len(list))
+	}
+	d, err := design.Apply(p.Design, p.Shop.Catalog, list[0].Edits...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	q, err := plan.Make(d, p.Shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	put := q.Site.Stands[0].On(&q.Frames[0])
+	low, high, n := math.Inf(1), math.Inf(-1), 0
+	for _, h := range q.Frames[0].Handles {
+		if h.Half {
+			continue
+		}
+		s := put(h.At)
+		z, measured := q.Surface.At(s.U.Metres(), s.V.Metres())
+		low, high, n = min(low, z), max(high, z), n+1
+		if !measured {
+			t.Errorf("a point lies beyond the pegs, at %v, %v", s.U, s.V)
+		}
+	}
+	if n < 3 || high-low > 0.02 {
+		t.Errorf("%d points lie between %.3f and %.3f m: %s", n, low, high, list[0].Label)
+	}
+
+	terraces := mustPlan(t, "metric", append([]design.Edit{set("system", "terraces")}, at...)...)
+	list = terraces.FromGround("b1")
+	if len(list) != 1 {
+		t.Fatalf("%d offers for terraces", len(list))
+	}
+	heights := strings.Split(list[0].Edits[0].Value, "; ")
+	put = terraces.Site.Stands[0].On(&terraces.Frames[0])
+	o := terraces.Frames[0].Outside
+	var zs []float64
+	for _, c := range []frame.Spot{o[0], {U: o[1].U, V: o[0].V}, o[1], {U: o[0].U, V: o[1].V}} {
+		s := put(c)
+		z, _ := terraces.Surface.At(s.U.Metres(), s.V.Metres())
+		zs = append(zs, z)
+	}
+	least := min(zs[0], zs[1], zs[2], zs[3])
+	for i, h := range heights {
+		l, err := measure.Parse(h, measure.Metric)
+		if err != nil || math.Abs(l.Metres()-(zs[i]-least)) > 0.001 {
+			t.Errorf("corner %d is taken at %s, and lies %.4f m above the lowest: %v", i, h, zs[i]-least, err)
+		}
+	}
+	if d, err = design.Apply(terraces.Design, terraces.Shop.Catalog, list[0].Edits...); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := plan.Make(d, terraces.Shop); err != nil {
+		t.Error(err)
+	}
 }

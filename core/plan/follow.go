@@ -83,42 +83,68 @@ func (p *Plan) alongContour(b *design.Bed, stand int, of design.Serving) []revie
 	if a, z := line[0], line[len(line)-1]; z.X-a.X < math.Abs(z.Y-a.Y) {
 		return nil // it would have to be turned
 	}
-	step := p.Shop.Catalog.Told(measure.Inch, 10*measure.Millimetre).Metres()
-	var points []design.Point
-	loX, loY := math.Inf(1), math.Inf(1)
-	line = thinned(line, 0.03)
-	for len(line) > mostBends {
-		line = thinned(line, 0.03*math.Pow(1.5, float64(len(line)-mostBends)))
+	// Where it bends more tightly than the walls can, it is drawn straighter until they do.
+	for within := 0.03; within < 1; within *= 2 {
+		drawn := thinned(line, within)
+		for tight := within; len(drawn) > mostBends; {
+			tight *= 1.5
+			drawn = thinned(line, tight)
+		}
+		if edits, ok := p.laidAlong(b, of, drawn); ok {
+			pr := p.Shop.Precision()
+			label := of.Words + ", at " + pr.Short(measure.Length(z*float64(measure.Metre)))
+			if off := measure.Length(p.offLevel(drawn, z) * float64(measure.Metre)); off > 10*measure.Millimetre {
+				label += ", within " + pr.Short(off) + " of it where the walls bend no more tightly"
+			}
+			return []review.Remedy{{Label: label, Edits: edits}}
+		}
 	}
+	return nil
+}
+
+// offLevel is how far the ground along a line is off a height, at most.
+func (p *Plan) offLevel(line []terrain.Spot, z float64) (off float64) {
+	for i := 1; i < len(line); i++ {
+		for k := range 11 {
+			t := float64(k) / 10
+			h, _ := p.Surface.At(line[i-1].X+t*(line[i].X-line[i-1].X), line[i-1].Y+t*(line[i].Y-line[i-1].Y))
+			off = max(off, math.Abs(h-z))
+		}
+	}
+	return off
+}
+
+// laidAlong are the edits that draw a bed's line so on the plot, false where it cannot be built.
+func (p *Plan) laidAlong(b *design.Bed, of design.Serving, line []terrain.Spot) ([]design.Edit, bool) {
+	step := p.Shop.Catalog.Told(measure.Inch, 10*measure.Millimetre)
+	loX, loY := math.Inf(1), math.Inf(1)
 	for _, q := range line {
 		loX, loY = min(loX, q.X), min(loY, q.Y)
 	}
-	whole := func(m float64) measure.Length {
-		return measure.Length(math.Round(m/step)) * p.Shop.Catalog.Told(measure.Inch, 10*measure.Millimetre)
-	}
+	whole := func(m float64) measure.Length { return measure.Length(math.Round(m/step.Metres())) * step }
+	var points []design.Point
 	for _, q := range line {
 		points = append(points, design.Point{U: whole(q.X - loX), V: whole(q.Y - loY)})
 	}
 	edits := []design.Edit{of.To(*b, design.WritePoints(points))}
 	d, err := design.Apply(p.Design, p.Shop.Catalog, edits...)
 	if err != nil {
-		return nil
+		return nil, false
 	}
 	next, err := d.Bed(b.ID)
 	if err != nil {
-		return nil
+		return nil, false
 	}
 	built, err := builder.Build(*next, p.Shop.Catalog)
 	if err != nil || len(built.Handles) == 0 {
-		return nil
+		return nil, false
 	}
 	lo, _ := built.Bounds()
 	first := built.Handles[0].At
 	px := max(0, measure.Length(line[0].X*float64(measure.Metre))-(first.U-lo.X))
 	py := max(0, measure.Length(line[0].Y*float64(measure.Metre))-(first.V-lo.Y))
-	edits = append(edits, design.Edit{Bed: b.ID, Field: "place:0", Value: px.String() + ";" + py.String() + ";straight"})
-	at := p.Shop.Precision().Short(measure.Length(z * float64(measure.Metre)))
-	return []review.Remedy{{Label: of.Words + ", at " + at, Edits: edits}}
+	place := px.String() + ";" + py.String() + ";straight"
+	return append(edits, design.Edit{Bed: b.ID, Field: "place:0", Value: place}), true
 }
 
 // stretch is what of a line lies within so far along of the place on it nearest to another.

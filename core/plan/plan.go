@@ -123,7 +123,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	p.waiting = ctx
 	defer func() { p.waiting = nil }()
 	p.layOut()
-	p.dig()
+	p.dig(nil)
 	// The second look hardly ever waits for the cuts: only what cannot be had of them is told.
 	for _, fault := range aside.Do(2, func(i int) {
 		if i == 0 {
@@ -230,7 +230,7 @@ func (p *Plan) quantities(from *Plan) error {
 		return err
 	}
 	p.Laying.Use(d.Have, p.price)
-	p.dig()
+	p.dig(from)
 	p.Ground, err = ground.Work(p.Frames, cat, p.grass, p.pathArea(),
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
 	if err != nil {
@@ -414,25 +414,6 @@ func (p *Plan) pathArea() measure.Area {
 		area -= measure.Over(s.Hi.U-s.Lo.U, s.Hi.V-s.Lo.V)
 	}
 	return max(0, area)
-}
-
-// dig works out the ground the beds stand on from what was read of it, once.
-func (p *Plan) dig() {
-	g := p.Design.GroundOr()
-	if len(g.Readings) == 0 || p.dug {
-		return
-	}
-	p.dug = true
-	if p.Site.Stands == nil {
-		p.layOut()
-	}
-	survey, err := terrain.Reduce(g.Readings)
-	if err != nil {
-		return // Check has seen that they can be reduced
-	}
-	p.Survey = survey
-	p.Surface = ground.Surface(survey.Pegs, &p.Site)
-	p.Formations = ground.Form(p.Surface, &p.Site, p.Design.Beds, p.Frames, ground.EarthOf(g.Earth).Trodden)
 }
 
 // lacked is what the shop and the shed have no board for.

@@ -41,10 +41,10 @@ func (s *Surface) ContoursAt(z float64) []Contour {
 			}
 		}
 		if n == 2 {
-			// with higher ground to the left the line runs from where the outline rises to where it falls
-			next[out], into[in] = in, true
-			guess[out] = s.Guessed(i)
-			starts = append(starts, out)
+			// with higher ground to the left the line runs from where the outline falls to where it rises
+			next[in], into[out] = out, true
+			guess[in] = s.Guessed(i)
+			starts = append(starts, in)
 		}
 	}
 	at := func(e edge) Spot {

@@ -291,6 +291,14 @@ func TestSurface(t *testing.T) {
 				if h, _ := s.At(q.X, q.Y); math.Abs(h-c.Height) > 1e-6 {
 					t.Fatalf("round %d: a contour of %.2f lies at %.4f", round, c.Height, h)
 				}
+				if k > 0 { // higher ground lies to its left
+					p := c.Line[k-1]
+					l := math.Hypot(q.X-p.X, q.Y-p.Y)
+					x, y := (p.X+q.X)/2-(q.Y-p.Y)/l*1e-5, (p.Y+q.Y)/2+(q.X-p.X)/l*1e-5
+					if h, _ := s.At(x, y); l > 1e-3 && x > 0 && y > 0 && x < 9 && y < 6 && h < c.Height-1e-7 {
+						t.Fatalf("round %d: a contour of %.2f has %.7f to its left", round, c.Height, h)
+					}
+				}
 				edge := q.X < 1e-6 || q.Y < 1e-6 || q.X > 9-1e-6 || q.Y > 6-1e-6
 				if end := k == 0 || k == len(c.Line)-1; end && !c.Closed && !edge {
 					t.Fatalf("round %d: a contour of %.2f ends inside, at %.3f, %.3f", round, c.Height, q.X, q.Y)
