@@ -108,6 +108,9 @@ func TestMeasuredGround(t *testing.T) {
 // millimetre; the beds are filled with what they have room for; and the soil that is bought is what
 // else there is not.
 func TestAccountCloses(t *testing.T) {
+	if testing.Short() {
+		t.Skip("dozens of designs")
+	}
 	rounds := 50
 	if long.Whole() {
 		rounds = 500

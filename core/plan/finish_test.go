@@ -45,6 +45,9 @@ func TestFinishByHand(t *testing.T) {
 // Every system, brushed: what is bought is enough and used by a step, no more than a tin is left, and the total
 // is told with it; what is of stone takes nothing.
 func TestFinishEverySystem(t *testing.T) {
+	if testing.Short() {
+		t.Skip("dozens of designs")
+	}
 	brushed := 0
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)

@@ -13,6 +13,9 @@ import (
 // counted, bought, and used by a step; groups run within what the tap gives; and what they get in a
 // week is what the beds need.
 func TestDripLaid(t *testing.T) {
+	if testing.Short() {
+		t.Skip("dozens of designs")
+	}
 	beds := 0
 	for _, region := range []string{"us", "metric"} {
 		for _, s := range design.Systems() {

@@ -405,7 +405,7 @@ func TestMirror(t *testing.T) {
 			b.System == "carrier" ||
 			b.Options["floor"] == "sloped" ||
 			b.Options["beams_run"] == "across"
-		for _, extra := range []string{"trellis", "bench", "grid", "cross_ties"} {
+		for _, extra := range []string{"trellis", "bench", "grid", "cross_ties", "fence"} {
 			turned = turned || b.Has(extra)
 		}
 		if turned { // these have a front and a back
