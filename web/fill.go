@@ -102,27 +102,11 @@ func (b *benchPage) fillFields(no refused) {
 
 // presets are usual ways to fill a bed as deep as this one.
 func (b *benchPage) presets(v *fillView, bed design.Bed) {
-	cat := b.Plan.Shop.Catalog
-	pr := b.Plan.Shop.Precision()
-	good, some := cat.Told(12*measure.Inch, 300*measure.Millimetre), cat.Told(4*measure.Inch, 100*measure.Millimetre)
-	add := func(label, layers string) {
-		if layers == bed.Layers {
-			return
-		}
-		rv := &remedyView{Label: label, Set: []string{bed.ID + ">filling=" + layers}}
+	for _, u := range fill.Usuals(bed, b.Plan.Shop.Catalog, b.Plan.Shop.Precision()) {
+		rv := &remedyView{Label: u.Label, Set: []string{bed.ID + ">filling=" + u.Layers}}
 		b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil },
-			design.Edit{Bed: bed.ID, Field: "filling", Value: layers})
+			design.Edit{Bed: bed.ID, Field: "filling", Value: u.Layers})
 		v.Presets = append(v.Presets, rv)
-	}
-	add("soil alone", "")
-	add("2 parts of soil to 1 of compost", "2 mix + 1 compost")
-	add("3 topsoil, 2 compost, 1 sand, mixed here", "3 topsoil + 2 compost + 1 sand")
-	if rest := bed.Soil - good; rest >= some {
-		add("branches below "+pr.Short(good)+" of soil", "branches: "+rest.String()+"; mix")
-		if rest > some {
-			add("branches, then manure, below "+pr.Short(good)+" of soil",
-				"branches: "+(rest-some).String()+"; manure: "+some.String()+"; mix")
-		}
 	}
 }
 

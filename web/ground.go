@@ -181,7 +181,7 @@ func (b *benchPage) levels(v *groundView, no refused) {
 		key := fmt.Sprintf("level:%d", x.N)
 		lv := levelView{Field: fieldView{ID: fmt.Sprintf("level-%d", x.N), Key: key, Label: "It stands",
 			Kind: design.ChoiceField, Text: x.Way}}
-		if b.Plan.Frames[0].Times > 1 || x.N > 0 {
+		if bed, err := b.Plan.Design.Bed(x.Bed); err == nil && bed.Times() > 1 {
 			lv.Field.Label = fmt.Sprintf("Number %d stands", x.N+1)
 		}
 		for _, o := range x.Offers(b.Plan.Surface) {

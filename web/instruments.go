@@ -12,7 +12,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/terrain"
-	"chamfer/export"
+	"chamfer/core/water"
 	"chamfer/instrument"
 )
 
@@ -144,7 +144,7 @@ func (s *Server) garden(c *gin.Context) {
 		switch {
 		case err != nil:
 			tell("the probe was not read: ", err)
-		case wet < dryAt:
+		case wet < water.Dry:
 			tell(fmt.Sprintf("The soil holds %.0f %% water: water it now.", wet), nil)
 		default:
 			tell(fmt.Sprintf("The soil holds %.0f %% water: it can wait.", wet), nil)
@@ -159,17 +159,16 @@ func (s *Server) garden(c *gin.Context) {
 		tell("the timer was not set: ", errors.New("no bed is watered by drip lines yet; choose that first"))
 		return
 	}
-	z := pl.Water.Zones[0]
-	prog := instrument.Program{Start: export.FirstRun, Minutes: z.Round(), Starts: z.Starts,
-		Days: export.Weekdays(pl.Water.Days)}
+	z, first := pl.Water.Zones[0], pl.Water.Runs()[0]
+	prog := instrument.Program{Start: fmt.Sprintf("%02d:%02d", first.Start/60, first.Start%60), Minutes: first.Minutes,
+		Starts: z.Starts, Days: pl.Water.Weekdays()}
 	if err := instrument.SetTimer(ctx, s.reads.Timer, prog); err != nil {
 		tell("the timer was not set: ", err)
 		return
 	}
-	days := strings.Join(prog.Days, ", ")
-	tell(fmt.Sprintf("The timer is set: %d min at %s on %s.", prog.Minutes, prog.Start, days), nil)
+	said := fmt.Sprintf("The timer is set: %d min at %s on %s.", prog.Minutes, prog.Start, strings.Join(prog.Days, ", "))
+	if len(pl.Water.Zones) > 1 {
+		said += " That is group 1; the others have timers of their own, to be set by hand."
+	}
+	tell(said, nil)
 }
-
-// dryAt is the moisture, per cent of volume, under which a loam bed is watered: half of what it holds
-// between field capacity and wilting (common practice).
-const dryAt = 20.0

@@ -143,7 +143,7 @@ func byColumns(t *testing.T, name string, f *frame.Frame, b design.Bed, cat *cat
 			q := frame.Point{X: lo.U + measure.Length(rng.Int64N(int64(hi.U-lo.U))),
 				Y: lo.V + measure.Length(rng.Int64N(int64(hi.V-lo.V))),
 				Z: c.Bottom + measure.Length(rng.Int64N(int64(c.Top-c.Bottom)))}
-			if !within(c.Outline, q.X, q.Y) || taken(f, q) {
+			if !frame.Inside(c.Outline, frame.Spot{U: q.X, V: q.Y}) || taken(f, q) {
 				continue
 			}
 			for i, top := range tops {
@@ -162,43 +162,22 @@ func byColumns(t *testing.T, name string, f *frame.Frame, b design.Bed, cat *cat
 	return 1
 }
 
-func within(o []frame.Spot, u, v measure.Length) bool {
-	in := false
-	for i, a := range o {
-		b := o[(i+1)%len(o)]
-		if (a.V > v) != (b.V > v) && float64(u) < float64(a.U)+float64(v-a.V)/float64(b.V-a.V)*float64(b.U-a.U) {
-			in = !in
-		}
-	}
-	return in
-}
-
 func taken(f *frame.Frame, q frame.Point) bool {
-	inside := func(p frame.Prism) bool {
-		u, v, w := q.X, q.Y, q.Z
-		switch p.Axis {
-		case frame.X:
-			u, v, w = q.Y, q.Z, q.X
-		case frame.Y:
-			u, v, w = q.X, q.Z, q.Y
-		}
-		return w > p.From && w < p.To && within(p.Outline, u, v)
-	}
 	for _, p := range f.Parts {
-		if inside(p.Body) {
+		if p.Body.Holds(q) {
 			return true
 		}
 	}
 	for _, u := range f.Units {
 		for _, s := range u.Solids() {
-			if inside(s) {
+			if s.Holds(q) {
 				return true
 			}
 		}
 	}
 	for _, c := range f.Pours {
 		for _, s := range c.Solids() {
-			if inside(s) {
+			if s.Holds(q) {
 				return true
 			}
 		}

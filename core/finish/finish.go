@@ -190,13 +190,13 @@ func Shown(f *frame.Frame) (faces, ends measure.Area) {
 			return true
 		}
 		for _, c := range f.Cavities {
-			if q.Z < max(c.Top, c.Rim) && within(c.Outline, q.X, q.Y) {
+			if q.Z < max(c.Top, c.Rim) && frame.Inside(c.Outline, frame.Spot{U: q.X, V: q.Y}) {
 				return true
 			}
 		}
 		for i, b := range bodies {
 			if q.X >= los[i].X && q.X <= his[i].X && q.Y >= los[i].Y && q.Y <= his[i].Y && q.Z >= los[i].Z &&
-				q.Z <= his[i].Z && contains(b, q) {
+				q.Z <= his[i].Z && b.Holds(q) {
 				return true
 			}
 		}
@@ -238,7 +238,7 @@ func shown(face frame.Face, hidden func(frame.Point) bool) (area, share float64)
 					q[m] = a[m] + s*u[m] + t*v[m] + face.Normal[m]/size*0.004
 				}
 				seen++
-				if !hidden(frame.Point{X: metres(q[0]), Y: metres(q[1]), Z: metres(q[2])}) {
+				if !hidden(frame.Point{X: measure.Metres(q[0]), Y: measure.Metres(q[1]), Z: measure.Metres(q[2])}) {
 					hits++
 				}
 			}
@@ -250,29 +250,4 @@ func shown(face frame.Face, hidden func(frame.Point) bool) (area, share float64)
 		return 0, 0
 	}
 	return all, free / all
-}
-
-func metres(m float64) measure.Length { return measure.Length(math.Round(m * float64(measure.Metre))) }
-
-func contains(p frame.Prism, q frame.Point) bool {
-	u, v, w := q.X, q.Y, q.Z
-	switch p.Axis {
-	case frame.X:
-		u, v, w = q.Y, q.Z, q.X
-	case frame.Y:
-		u, v, w = q.X, q.Z, q.Y
-	}
-	return w > p.From && w < p.To && within(p.Outline, u, v)
-}
-
-// within reports whether a place lies inside an outline, by how often a ray crosses it.
-func within(o []frame.Spot, u, v measure.Length) bool {
-	in := false
-	for i, a := range o {
-		b := o[(i+1)%len(o)]
-		if (a.V > v) != (b.V > v) && float64(u) < float64(a.U)+float64(v-a.V)/float64(b.V-a.V)*float64(b.U-a.U) {
-			in = !in
-		}
-	}
-	return in
 }

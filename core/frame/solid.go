@@ -126,6 +126,31 @@ func (p Prism) Faces() []Face {
 	return faces
 }
 
+// Holds reports whether a place lies inside p.
+func (p Prism) Holds(q Point) bool {
+	u, v, w := q.X, q.Y, q.Z
+	switch p.Axis {
+	case X:
+		u, v, w = q.Y, q.Z, q.X
+	case Y:
+		u, v, w = q.X, q.Z, q.Y
+	}
+	return w > p.From && w < p.To && Inside(p.Outline, Spot{u, v})
+}
+
+// Inside reports whether a spot lies inside an outline, by how often a ray from it crosses that.
+func Inside(outline []Spot, q Spot) bool {
+	in := false
+	for i, a := range outline {
+		b := outline[(i+1)%len(outline)]
+		if (a.V > q.V) != (b.V > q.V) &&
+			float64(q.U) < float64(a.U)+float64(q.V-a.V)/float64(b.V-a.V)*float64(b.U-a.U) {
+			in = !in
+		}
+	}
+	return in
+}
+
 // Volume returns the room p takes up.
 func (p Prism) Volume() measure.Volume {
 	return OutlineArea(p.Outline).By(p.To - p.From)

@@ -33,10 +33,7 @@ type Formation struct {
 func (f Formation) At() float64 { return f.To.At((f.Lo.X+f.Hi.X)/2, (f.Lo.Y+f.Hi.Y)/2) }
 
 // Drop is how much lower the lowest ground below the bed is than the highest.
-func (f Formation) Drop() measure.Length { return metres(f.High.Z - f.Low.Z) }
-
-// metres are so many of them as a length, to the nearest nanometre.
-func metres(m float64) measure.Length { return measure.Length(math.Round(m * float64(measure.Metre))) }
+func (f Formation) Drop() measure.Length { return measure.Metres(f.High.Z - f.Low.Z) }
 
 // Where says where on a bed a place is, as whoever stands before the plot sees it.
 func (f Formation) Where(s terrain.Spot) string {

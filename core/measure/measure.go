@@ -42,6 +42,9 @@ const MaxLength = 100 * Metre
 // Millimetres returns l in millimetres.
 func (l Length) Millimetres() float64 { return float64(l) / float64(Millimetre) }
 
+// Metres is so many metres as a length, to the nearest nanometre.
+func Metres(m float64) Length { return Length(math.Round(m * float64(Metre))) }
+
 // Metres returns l in metres.
 func (l Length) Metres() float64 { return float64(l) / float64(Metre) }
 

@@ -2,7 +2,6 @@ package review
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"chamfer/core/design"
@@ -45,7 +44,7 @@ func (r *reviewer) onGround() {
 			return Remedy{label, []design.Edit{r.edit(fmt.Sprintf("level:%d", x.N), way)}}
 		}
 		lowest := set("stand it at its lowest corner", "lowest")
-		if high := metres(x.Moved.Highest); high > filledLow {
+		if high := measure.Metres(x.Moved.Highest); high > filledLow {
 			say(Finding{Code: "stands-on-fill", Severity: Warning,
 				Text: fmt.Sprintf("Its walls stand on up to %s of filled ground, %s.", r.p.Short(high), x.Where(x.Low)),
 				Why: Why{Given: []string{"ground that falls " + r.p.Short(x.Drop()) + " below it"},
@@ -62,7 +61,7 @@ func (r *reviewer) onGround() {
 					Source: "common practice"},
 				Remedies: []Remedy{lowest, set("stand it where cut equals fill", "balanced")}})
 		}
-		if deep := metres(x.Moved.Deepest); deep > bankHigh {
+		if deep := measure.Metres(x.Moved.Deepest); deep > bankHigh {
 			f := Finding{Code: "bank", Severity: Warning,
 				Text: fmt.Sprintf("The ground is cut %s deep %s: its edge slides unless it is sloped or held.",
 					r.p.Short(deep), x.Where(x.High)),
@@ -71,7 +70,7 @@ func (r *reviewer) onGround() {
 						" local height it is licensed engineers' work.",
 					Result: "Up to " + r.p.Short(bankHigh) + " the edge is cut back to a slope.",
 					Source: "common practice; local codes come first"}}
-			if metres(x.Balanced) > metres(x.To.Z) && x.Way != "balanced" && x.High.Z-x.Balanced < bankHigh.Metres() {
+			if x.Balanced > x.To.Z && x.Way != "balanced" && x.High.Z-x.Balanced < bankHigh.Metres() {
 				f.Remedies = append(f.Remedies, set("stand it where cut equals fill", "balanced"))
 			}
 			say(f)
@@ -85,8 +84,6 @@ func (r *reviewer) onGround() {
 		}
 	}
 }
-
-func metres(m float64) measure.Length { return measure.Length(math.Round(m * float64(measure.Metre))) }
 
 // readings looks at how the levels were booked, once for the project.
 func (r *reviewer) readings() {

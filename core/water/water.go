@@ -350,7 +350,7 @@ func (p *Plan) parts(cat *catalog.Catalog) error {
 			stakes += int((head + p.Kit.Stake - 1) / p.Kit.Stake)
 		}
 	}
-	drip, solid = grown10(drip), grown10(solid)
+	drip, solid = cut(drip), cut(solid)
 	joins := 0
 	for id, l := range map[string]measure.Length{"drip-line": drip, "drip-pipe": solid} {
 		if f, err := cat.Fitting(id); err == nil {
@@ -392,5 +392,5 @@ func (p *Plan) regulators(zones int) int {
 	return zones
 }
 
-// grown10 is a length with the slack that pipe is cut with.
-func grown10(l measure.Length) measure.Length { return l * 11 / 10 }
+// cut is a length with the slack that pipe is cut with.
+func cut(l measure.Length) measure.Length { return measure.Length(float64(l) * slack) }

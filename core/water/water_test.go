@@ -2,6 +2,7 @@ package water
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"chamfer/core/design"
@@ -81,6 +82,29 @@ func TestWaterByHand(t *testing.T) {
 	for _, l := range lines(ell, 12*in, 12*in) {
 		if long := 96 * in; l.From.V > 24*in && l.To.U > 24*in || l.To.U > long {
 			t.Errorf("a line leaves the bed: %+v", l)
+		}
+	}
+}
+
+// Groups take turns at the tap, and what starts twice rests an hour between.
+func TestRunsTakeTurns(t *testing.T) {
+	p := Plan{Days: 3, Zones: []Zone{{Minutes: 80, Starts: 2}, {Minutes: 25, Starts: 1}, {Minutes: 61, Starts: 2}}}
+	last := map[int]int{}
+	end := 0
+	list := p.Runs()
+	for _, r := range list {
+		if r.Start < end || last[r.Zone] > 0 && r.Start < last[r.Zone]+60 {
+			t.Errorf("%+v begins before %d", r, end)
+		}
+		end = r.Start + r.Minutes
+		last[r.Zone] = end
+	}
+	if len(list) != 5 || list[0].Start != Dawn || list[0].Minutes != 40 || list[2].Minutes != 31 {
+		t.Errorf("%+v", list)
+	}
+	for n, want := range map[int]string{1: "MO", 2: "MO TH", 3: "MO WE FR", 7: "MO TU WE TH FR SA SU"} {
+		if got := strings.Join((Plan{Days: n}).Weekdays(), " "); got != want {
+			t.Errorf("%d days: %s", n, got)
 		}
 	}
 }
