@@ -61,6 +61,7 @@ type figureView struct {
 
 type remedyView struct {
 	Label  string
+	Note   string
 	Set    []string // "field=value"
 	Effect []plan.Change
 	Vain   bool // it cannot be taken

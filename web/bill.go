@@ -28,6 +28,9 @@ type billLine struct {
 	Error string
 	Text  string // of the price field
 	Was   string // the price as it is reckoned with
+	Mine  bool   // how many are there already is said here
+	Had   string
+	HadNo string // why that cannot be
 }
 
 var groupNames = []struct {
@@ -44,6 +47,7 @@ func (b *benchPage) bill() billBody {
 		PerArea:  b.P.Money(b.Plan.PerArea()),
 		AreaUnit: b.Plan.AreaUnit(),
 	}
+	seen := map[string]bool{}
 	for _, g := range groupNames {
 		group := billGroup{Name: g.Name, Sum: b.P.Money(b.Plan.Bill.Of(g.Group))}
 		for _, l := range b.Plan.Bill.Lines {
@@ -53,6 +57,10 @@ func (b *benchPage) bill() billBody {
 					Text:  l.Price.String(),
 					Was:   l.Price.String(),
 					Error: b.no.why("price:" + l.SKU),
+				}
+				if line.Mine = b.Plan.ByPack(l) && !seen[l.SKU]; line.Mine {
+					seen[l.SKU] = true
+					line.Had, line.HadNo = b.Had(l.SKU), b.HadError(l.SKU)
 				}
 				if typed, ok := b.no.values["price:"+l.SKU]; ok {
 					line.Text = typed

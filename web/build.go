@@ -65,6 +65,10 @@ func (b *benchPage) build(ticks map[string]bool) buildBody {
 		sheet.W, sheet.H, sheet.Font = 340, 240, 14
 		now.Thin = template.HTML(draw.Bed(b.Plan, now.Bed, draw.Solid, sheet))
 	}
+	if now.Sheet != "" {
+		now.Wide = template.HTML(draw.Lining(b.Plan, now.Sheet, draw.Sheet{W: 620, H: 300, Font: 15}))
+		now.Thin = template.HTML(draw.Lining(b.Plan, now.Sheet, draw.Sheet{W: 340, H: 250, Font: 12}))
+	}
 	body.Now = *now
 	return body
 }

@@ -15,7 +15,7 @@ import (
 
 // fillStage is what the beds are filled with: layer by layer, how much, and how it comes.
 var fillStage = stage{Key: "fill", Name: "Fill", About: "What goes in, layer by layer", Decides: true,
-	Tells: []string{"over-filler", "shallow"},
+	Tells: []string{"over-filler", "mulch-high", "liner-food", "trough-earth", "shallow"},
 	Draws: (*benchPage).fillDrawing, Fields: (*benchPage).fillFields, Under: "under-fill",
 	Caption: "cut through from front to back", Saves: "fill.svg", Shows: "layer:"}
 
@@ -29,6 +29,13 @@ type fillView struct {
 	Takes     bool          // the bed has layers to decide
 	Heaps     template.HTML // where they lie; "" where nothing comes loose
 	Nowhere   []string      // heaps that do not fit on the plot
+	Sheets    []sheetView   // what lies below and against the soil of the bed in hand
+}
+
+// sheetView is how one sheet lies.
+type sheetView struct {
+	Name, Place, Words string
+	Wide, Thin         template.HTML
 }
 
 type layerView struct {
@@ -94,6 +101,13 @@ func (b *benchPage) fillFields(no refused) {
 			}
 		}
 	}
+	for _, c := range b.Plan.Ground.Covers {
+		if c.Sheet.Bed == b.Bed {
+			v.Sheets = append(v.Sheets, sheetView{Name: c.Roll.Name, Place: c.Sheet.Place, Words: c.Words(pr),
+				Wide: template.HTML(draw.Lining(b.Plan, c.Sheet.ID, draw.Sheet{W: 560, H: 250, Font: 14})),
+				Thin: template.HTML(draw.Lining(b.Plan, c.Sheet.ID, draw.Sheet{W: 340, H: 240, Font: 12}))})
+		}
+	}
 	b.presets(v, *bed)
 	for _, n := range b.Plan.Fill.Needs {
 		v.Needs = append(v.Needs, b.needTold(n))
@@ -103,11 +117,26 @@ func (b *benchPage) fillFields(no refused) {
 // presets are usual ways to fill a bed as deep as this one.
 func (b *benchPage) presets(v *fillView, bed design.Bed) {
 	for _, u := range fill.Usuals(bed, b.Plan.Shop.Catalog, b.Plan.Shop.Precision()) {
-		rv := &remedyView{Label: u.Label, Set: []string{bed.ID + ">filling=" + u.Layers}}
-		b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = effect(o.Changes), o.Err != nil },
-			design.Edit{Bed: bed.ID, Field: "filling", Value: u.Layers})
+		rv := &remedyView{Label: u.Label, Note: u.Note}
+		for _, e := range u.Edits {
+			rv.Set = append(rv.Set, e.Bed+">"+e.Field+"="+e.Value)
+		}
+		b.ask(func(o plan.Outcome) { rv.Effect, rv.Vain = weighed(o.Changes), o.Err != nil }, u.Edits...)
 		v.Presets = append(v.Presets, rv)
 	}
+}
+
+// weighed is what another filling does to the price, the weight and what is ordered: by these they are compared.
+func weighed(changes []plan.Change) []plan.Change {
+	var keep []plan.Change
+	for _, key := range []string{"total", "weight", "soil"} {
+		for _, ch := range changes {
+			if ch.Key == key {
+				keep = append(keep, ch)
+			}
+		}
+	}
+	return keep
 }
 
 // needTold is what is bought of one material, and the ways it comes.

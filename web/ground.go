@@ -149,6 +149,7 @@ func (b *benchPage) groundFields(no refused) {
 		{"spoil", "Topsoil that is dug", "What comes up with a spade, without the turf.", design.Spoils, g.Spoil},
 		{"turf", "Turf that is lifted", "", design.Turfs, g.Turf},
 		{"paths", "The paths", "Where the plot's size was said.", design.PathsOf, g.Paths},
+		{"edging", "Where the chips end", "Where the paths are covered.", design.Edgings, g.Edging},
 	} {
 		if f.key == "turf" && b.Plan.Ground.Account.Turf == 0 {
 			continue

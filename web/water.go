@@ -14,7 +14,8 @@ import (
 
 // waterStage is how the beds are watered.
 var waterStage = stage{Key: "water", Name: "Water", About: "How much, and how it gets there", Decides: true,
-	Tells: []string{}, Draws: (*benchPage).waterDrawing, Fields: (*benchPage).waterFields,
+	Tells: []string{"drip-short", "drip-far", "drip-trickle", "not-laid-out"},
+	Draws: (*benchPage).waterDrawing, Fields: (*benchPage).waterFields,
 	Under: "under-water", Caption: "the plot from above", Saves: "water.svg",
 	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		b.Water.Timer, b.Water.Probe = s.reads.Timer != "", s.reads.Probe != ""
@@ -31,7 +32,6 @@ type waterView struct {
 	Drip         bool
 	Timer, Probe bool
 	Error        string
-	Warn         []string
 }
 
 type partTold struct{ Name, Count, For string }
@@ -73,7 +73,6 @@ func (b *benchPage) waterFields(no refused) {
 		no.fill(&f)
 		v.Fields = append(v.Fields, f)
 	}
-	v.Warn = b.Plan.Water.Warnings(pr)
 	for _, x := range b.Plan.Water.Parts {
 		t := partTold{Name: x.Fitting.Name, Count: fmt.Sprint(x.Count), For: x.For}
 		if x.Length > 0 {

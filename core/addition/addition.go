@@ -58,6 +58,7 @@ func Build(f *frame.Frame, bed design.Bed, cat *catalog.Catalog) {
 			a.Build(&site{f, bed, cat})
 		}
 	}
+	lieOver(f, bed)
 }
 
 func (s *site) id(format string, args ...any) string {
@@ -191,7 +192,7 @@ func checkPosts(b design.Bed, cat *catalog.Catalog, field, high string, refuse d
 	if _, err := Stick(cat); err != nil {
 		refuse(field, "%v", err)
 	}
-	if b.On != design.OnGround && b.On != "" {
+	if b.On.Firm() {
 		refuse(field, "its posts stand in the ground, and this bed stands on a %s: without it works", b.On)
 	}
 }

@@ -48,6 +48,16 @@ var fence = design.Extra{Name: "fence", Fields: []design.Field{
 		Metric:  "750 mm",
 		Help:    "Room to kneel and turn; deer do not reach over it.",
 	},
+	{
+		Key:     "skirt",
+		Label:   "Mesh turned out at its foot",
+		Stage:   design.AtFrame,
+		Kind:    design.LengthField,
+		Default: "0 in",
+		Metric:  "0 mm",
+		Help: "What digs begins at the fence: 6 to 12 in (150 to 300 mm) lying outwards stops rabbits and" +
+			" badgers (common practice). 0 is none.",
+	},
 	{Key: "gate", Label: "Gate", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "person",
 		Offers: []design.Choice{
 			{Value: "person", Label: "for a person", Note: "3 ft (900 mm)"},
@@ -88,6 +98,10 @@ func checkFence(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	if wide := gateWide(b, cat); b.Length+2*off < wide+600*measure.Millimetre {
 		refuse("gate", "a gate of %s does not fit into a front of %s: a narrower one works, or more path", p.Feet(wide),
 			p.Feet(b.Length+2*off))
+	}
+	if out := b.OptionLength("skirt"); out != 0 && out < 100*measure.Millimetre || out > 600*measure.Millimetre {
+		refuse("skirt", "0 is none; from %s to %s works: wider is in the way of the mower", p.AtLeast(100*measure.Millimetre),
+			p.AtMost(600*measure.Millimetre))
 	}
 	checkPosts(b, cat, "fence", "fence_high", refuse)
 }
@@ -165,6 +179,7 @@ func buildFence(s *site) {
 			Place: "the net on its posts and the gate",
 			Count: staples,
 			Why:   fmt.Sprintf("one every 6 in (150 mm) up each of %s", measure.Count(uprights, "upright"))})
+	s.skirt(run + wide)
 	s.f.Tall, s.f.TallBy = "fence", "fence"
 	s.f.Acts = append(s.f.Acts,
 		frame.Act{Verb: frame.SetPost, Of: "fence posts", Title: "Set the fence posts", Where: "round the bed and its path",
@@ -245,4 +260,26 @@ func (s *site) gate(stick catalog.Profile, hung string, from, to, y, q, head mea
 		Fits: []string{s.id("gate-brace"), s.id("gate-hinges"), s.id("gate-latch")},
 		Note: "Rails over stiles, square by its diagonals. The wire goes from the upper hinge down to the far foot: twisted" +
 			" with a stick it lifts that corner. Net on, a board's thickness under it while the hinges are screwed on."})
+}
+
+// skirtUp is how far the mesh of a skirt goes up the net, skirtPegs how far apart it is pegged down: a hand and a
+// foot (common practice).
+const skirtUp, skirtPegs = 150 * measure.Millimetre, 300 * measure.Millimetre
+
+// skirt lays mesh outwards on the ground at the foot of a fence so long, wired to its net and pegged down at its
+// outer edge.
+func (s *site) skirt(run measure.Length) {
+	out := s.bed.OptionLength("skirt")
+	if out == 0 {
+		return
+	}
+	n := int((run + skirtPegs - 1) / skirtPegs)
+	s.f.Fittings = append(s.f.Fittings,
+		frame.Fitting{ID: s.id("skirt-pegs"), Bed: s.bed.ID, Kind: "peg", Place: "the outer edge of the skirt", Count: n,
+			Why: "one every foot (300 mm) along its outer edge"},
+		frame.Fitting{ID: s.id("skirt-wire"), Bed: s.bed.ID, Kind: "wire", Place: "the skirt to the net", Count: 1,
+			Each: run * 3 / 2, Why: "half as much again as the fence is long, wound through every hand"})
+	s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("skirt"), Bed: s.bed.ID, Material: "mesh", Outside: true,
+		Place: "outwards on the ground round the fence, and a hand up the net", Along: true, Length: run,
+		Width: out + skirtUp, Fits: []string{s.id("skirt-pegs"), s.id("skirt-wire")}})
 }

@@ -1,6 +1,9 @@
 package addition
 
 import (
+	"slices"
+	"strings"
+
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -26,6 +29,22 @@ var Mesh = design.Extra{Name: "mesh", Fields: []design.Field{
 		Kind:    design.LengthField,
 		Default: "3 in",
 		Metric:  "75 mm",
+	},
+	{
+		Key:     "mesh_lies",
+		Label:   "Mesh and what else is under the bed",
+		Stage:   design.AtGround,
+		Kind:    design.ChoiceField,
+		Default: "over",
+		Idle: func(b design.Bed) string {
+			if b.Under == "none" {
+				return "nothing else lies under the bed"
+			}
+			return ""
+		},
+		Offers: []design.Choice{
+			{Value: "over", Label: "the mesh over it", Note: "card smothers the grass to the walls' outer edge"},
+			{Value: "below", Label: "the mesh below it", Note: "nothing sharp under the fork; card inside the walls only"}},
 	}},
 	Check: checkMesh,
 }
@@ -69,4 +88,30 @@ func (s *site) over(c frame.Cavity) bool {
 		}
 	}
 	return false
+}
+
+// lieOver lays card or cloth inside, over the mesh, where that was decided.
+func lieOver(f *frame.Frame, bed design.Bed) {
+	if !bed.Has("mesh") || bed.Options["mesh_lies"] != "below" {
+		return
+	}
+	var meshes, under, rest []frame.Sheet
+	for _, s := range f.Sheets {
+		switch {
+		case s.Material == "mesh" && s.Inside && s.TurnUp > 0:
+			meshes = append(meshes, s)
+		case !s.Inside && !s.Outside && strings.HasPrefix(s.ID, bed.ID+".under"):
+			under = append(under, s)
+		default:
+			rest = append(rest, s)
+		}
+	}
+	if len(meshes) != len(under) { // where they do not answer one another the ground is covered first
+		return
+	}
+	for i := range under {
+		under[i].Inside, under[i].Place = true, "inside, on the mesh"
+		under[i].Length, under[i].Width = meshes[i].Length, meshes[i].Width
+	}
+	f.Sheets = slices.Concat(meshes, under, rest)
 }

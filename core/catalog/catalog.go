@@ -164,6 +164,7 @@ type Fitting struct {
 const (
 	Fabric   = "fabric"
 	Membrane = "membrane"
+	Trough   = "pond" // over the floor as well
 )
 
 // Sheet is cloth or card sold from a roll.
@@ -248,6 +249,7 @@ type Catalog struct {
 	Fills     []Fill     `json:"-"`
 	Materials []Material `json:"-"`
 	Finishes  []Finish   `json:"-"`
+	Boosters  []Booster  `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The
@@ -317,6 +319,7 @@ func (c *Catalog) Sells(sku string) bool {
 		slices.ContainsFunc(c.Units, func(u Unit) bool { return u.ID == sku }) ||
 		slices.ContainsFunc(c.Loose, func(l Loose) bool { return l.ID == sku }) ||
 		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == sku || f.ID+Delivery == sku }) ||
+		slices.ContainsFunc(c.Boosters, func(b Booster) bool { return b.ID == sku }) ||
 		slices.ContainsFunc(c.Finishes, func(f Finish) bool { return f.ID == sku }) ||
 		slices.ContainsFunc(c.Fixings, func(f Fixing) bool {
 			return slices.ContainsFunc(f.Packs, func(p Pack) bool { return p.SKU == sku })

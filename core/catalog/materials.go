@@ -1,6 +1,9 @@
 package catalog
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+)
 
 // Kinds of material that a bed is filled with.
 const (
@@ -40,4 +43,9 @@ func (c *Catalog) FillsOf(material string) (list []Fill) {
 		}
 	}
 	return list
+}
+
+// IsFill reports whether something is a way a material is sold; what is there of that is reckoned by its volume.
+func (c *Catalog) IsFill(sku string) bool {
+	return slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == sku })
 }

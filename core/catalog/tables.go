@@ -134,6 +134,10 @@ func load() ([]*Catalog, error) {
 			Cure: int(r.number("cure")), Again: int(r.number("again")), Rags: r.text("rags") == "yes",
 			Source: r.text("source")})
 	})
+	t.each("boosters.csv", func(c *Catalog, r row) {
+		c.Boosters = append(c.Boosters, Booster{ID: r.text("id"), Name: r.text("name"), Unit: r.text("unit"),
+			Rate: r.number("rate"), Pack: int(r.number("pack")), Price: r.amount("price"), Source: r.text("source")})
+	})
 	t.masonry()
 	for _, c := range list {
 		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })

@@ -256,6 +256,7 @@ func (c *checker) bed(b Bed) {
 			c.p.Feet(catalog.MostReach))
 	}
 	c.layers(b)
+	c.boosts(b)
 	c.idle(b)
 	for name, l := range b.sizes() { // whether they matter now or not: they are kept
 		if capped := b.Cap != NoCap && (name == "cap_in" || name == "cap_out"); l < 0 && !capped ||
@@ -359,6 +360,9 @@ func (c *checker) idle(b Bed) {
 		known := f.choices == nil || !f.listed
 		if !known {
 			known = slices.ContainsFunc(f.choices(c.cat, &b), func(ch Choice) bool { return ch.Value == value })
+		}
+		if value == "" && f.empty {
+			continue
 		}
 		if !known || value == "" || utf8.RuneCountInString(value) > mostWord || !Visible(value) {
 			c.refuse(b.ID, f.Key, "%q is no “%s” there could be", value, strings.ToLower(f.Label))

@@ -13,7 +13,11 @@ const (
 	OnGround Standing = "ground"
 	OnSlab   Standing = "slab"
 	OnDeck   Standing = "deck"
+	OnGravel Standing = "gravel"
 )
+
+// Firm reports whether nothing can be dug or driven below it: paving or a deck.
+func (s Standing) Firm() bool { return s == OnSlab || s == OnDeck }
 
 // Growing is what is to grow in a bed; "" is a bit of everything.
 type Growing string

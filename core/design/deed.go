@@ -24,6 +24,7 @@ const (
 	SetsSpan     Purpose = "sets how wide a path is spanned"
 	FacesFront   Purpose = "gives the front a timber of its own"
 	ReadsCorners Purpose = "reads the heights of the ground at its corners"
+	FloorsInside Purpose = "hangs a floor inside its walls"
 	Contours     Purpose = "runs along the ground at one height"
 )
 

@@ -86,8 +86,9 @@ type Bed struct {
 	Mulch        string         `json:"mulch,omitempty"`      // "" is none
 	MulchDeep    measure.Length `json:"mulch_deep,omitempty"` // 0 is what is usual
 	DripApart    measure.Length `json:"drip_apart,omitempty"` // of drip lines; 0 is what is usual
+	Boost        string         `json:"boost,omitempty"`      // forked into the top layer; "" is nothing
 	Layers       string         `json:"filling,omitempty"`    // from the bottom; "" is soil alone
-	On           Standing       `json:"on,omitempty"`         // it stands on "ground", "slab" or "deck"; "" is ground
+	On           Standing       `json:"on,omitempty"`         // "ground", "gravel", "slab" or "deck"; "" is ground
 	Grows        Growing        `json:"grows,omitempty"`      // what is to grow in it; "" is a bit of everything
 	Tended       Tending        `json:"tended,omitempty"`     // how whoever tends it works; "" is kneeling
 	Found        string         `json:"found,omitempty"`      // where its timber is from; "" is the shop
@@ -343,10 +344,16 @@ func (d *Design) Complete() {
 	}
 }
 
-// complete gives a bed the decisions of its system's own that it lacks.
+// complete gives a bed the decisions of its system's own, and of what is added to it, that it lacks.
 func (b *Bed) complete(cat *catalog.Catalog) {
 	s, _ := SystemNamed(b.System)
-	for _, f := range s.Own {
+	own := slices.Clip(s.Own)
+	for _, name := range s.Adds {
+		if b.Has(name) {
+			own = append(own, extraNamed(name).Fields...)
+		}
+	}
+	for _, f := range own {
 		if _, there := b.Options[f.Key]; !there {
 			b.option(f.Key, f.start(cat))
 		}

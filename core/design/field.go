@@ -49,6 +49,8 @@ type Field struct {
 
 	Does []Deed // what a remedy may ask of it
 
+	empty bool // of a text: it may be left out
+
 	extra string // the extra it belongs to, if any
 	turns bool   // says whether the extra is there
 
@@ -287,6 +289,7 @@ var fields = []Field{
 	{Key: "on", Label: "Stands on", Stage: AtSite, Kind: ChoiceField,
 		text: func(b *Bed) *string { return (*string)(&b.On) }, listed: true, choices: fixed(
 			Choice{"ground", "the ground", "drains and roots downwards"},
+			Choice{"gravel", "gravel or chippings", "drains; soil washes down into it without a cloth"},
 			Choice{"slab", "paving or a slab", "nothing can be driven in; water has to get out"},
 			Choice{"deck", "a deck, balcony or roof", "its load has to be carried"})},
 	{Key: "found", Label: "Its timber is", Stage: AtSite, Kind: ChoiceField,
@@ -381,7 +384,8 @@ var fields = []Field{
 			Choice{"hose", "by hose", "nothing to buy; wets leaves and paths as well"},
 			Choice{"drip", "by drip lines", "to the roots, by a timer; laid before planting"})},
 	{Key: "drip_apart", Label: "Drip lines apart", Stage: AtWater, Kind: LengthField,
-		Help:   "0 takes 12 in (300 mm), for loose soil; closer in sand, 18 in (450 mm) in clay (common practice).",
+		Help: "0 takes 12 in (300 mm), or 10 in (250 mm) where the top layer is half sand, peat or coir; 18 in (450 mm)" +
+			" does in clay (common practice).",
 		Idle:   func(b Bed) string { return idleUnless(b.Water == ByDrip, "it is not watered by drip lines") },
 		length: func(b *Bed) *measure.Length { return &b.DripApart }},
 	{Key: "finish", Label: "Brushed with", Stage: AtFinish, Kind: ChoiceField,
@@ -395,6 +399,10 @@ var fields = []Field{
 		Help: "As they have settled: branches: 8 in (200 mm); 3 topsoil + 2 compost: 6 in (150 mm); mix." +
 			" The top one takes what is left; empty is soil alone.",
 		text: func(b *Bed) *string { return &b.Layers }},
+	{Key: "boost", Label: "Forked into the top layer", Stage: AtFill, Kind: TextField,
+		Help: "Feeds, and takes no room: feed; lime; bone; castings. As much as is usual, or so much to the square metre:" +
+			" lime: 200 g; castings: 5 l.",
+		text: func(b *Bed) *string { return &b.Boost }, empty: true},
 	{Key: "mulch", Label: "Mulched with", Stage: AtFill, Kind: ChoiceField,
 		Help: "On top of the soil: it keeps water in and weeds down.",
 		text: func(b *Bed) *string { return &b.Mulch }, listed: true, choices: fixed(

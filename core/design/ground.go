@@ -18,10 +18,11 @@ import (
 // Ground is what was read of the ground, what it is, and what becomes of what is dug.
 type Ground struct {
 	Readings []terrain.Reading `json:"readings,omitempty"`
-	Earth    string            `json:"earth,omitempty"` // "sand", "loam", "clay"; "" is loam
-	Spoil    string            `json:"spoil,omitempty"` // "away" or "bed"; "" is away
-	Turf     string            `json:"turf,omitempty"`  // "away" or "under"; "" is away
-	Paths    string            `json:"paths,omitempty"` // "grass" or "chips"; "" is grass
+	Earth    string            `json:"earth,omitempty"`  // "sand", "loam", "clay"; "" is loam
+	Spoil    string            `json:"spoil,omitempty"`  // "away" or "bed"; "" is away
+	Turf     string            `json:"turf,omitempty"`   // "away" or "under"; "" is away
+	Paths    string            `json:"paths,omitempty"`  // "grass" or "chips"; "" is grass
+	Edging   string            `json:"edging,omitempty"` // "none" or "strip"; "" is none
 }
 
 // Decisions about the ground, with their alternatives; the first is what is meant where none is
@@ -37,12 +38,18 @@ var (
 	PathsOf = []Choice{
 		{"grass", "stay as they are", "mown, or trodden"},
 		{"chips", "wood chips over cloth", "3 in (75 mm) deep, topped up every other year"}}
+	Edgings = []Choice{
+		{"none", "runs out into the grass", "mown over; grass grows in"},
+		{"strip", "an edging strip keeps the grass out", "where no fence stands round the plot"}}
 	Turfs = []Choice{
 		{"away", "is stacked or carried off", "a stack of it is good soil in a year"},
 		{"under", "lies upside down under the soil", "rots where it lies, and sinks by half of it"}}
 )
 
 // grounds are the decisions there are, by key.
+var grounds = []string{"earth", "spoil", "turf", "paths", "edging"}
+
+// decided is one of them, with its alternatives.
 func (g *Ground) decided(key string) (at *string, of []Choice) {
 	switch key {
 	case "earth":
@@ -53,6 +60,8 @@ func (g *Ground) decided(key string) (at *string, of []Choice) {
 		return &g.Turf, Turfs
 	case "paths":
 		return &g.Paths, PathsOf
+	case "edging":
+		return &g.Edging, Edgings
 	}
 	return nil, nil
 }
@@ -63,7 +72,7 @@ func (d *Design) GroundOr() Ground {
 	if d.Ground != nil {
 		g = *d.Ground
 	}
-	for _, key := range []string{"earth", "spoil", "turf", "paths"} {
+	for _, key := range grounds {
 		if at, of := g.decided(key); *at == "" {
 			*at = of[0].Value
 		}
@@ -105,7 +114,7 @@ func (c *checker) ground(d Design) {
 		return
 	}
 	g := *d.Ground
-	for _, key := range []string{"earth", "spoil", "turf", "paths"} {
+	for _, key := range grounds {
 		at, of := g.decided(key)
 		if *at != "" && !slices.ContainsFunc(of, func(ch Choice) bool { return ch.Value == *at }) {
 			c.refuse("", "ground:"+key, "%q is not on offer; there is %s", *at, values(of))

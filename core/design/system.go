@@ -174,7 +174,7 @@ func SystemFor(what string) (System, bool) {
 // everyBed are the common decisions that every system has.
 var everyBed = []string{"access", "reach", "name", "count", "system", "length",
 	"width", "soil", "freeboard", "board", "species",
-	"cap", "cap_profile", "cap_in", "cap_out", "soil_by", "filling", "mulch", "mulch_deep", "water",
+	"cap", "cap_profile", "cap_in", "cap_out", "soil_by", "filling", "boost", "mulch", "mulch_deep", "water",
 	"drip_apart", "finish", "tended", "grows", "on", "found"}
 
 // systemChoices offers the registered systems.

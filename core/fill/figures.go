@@ -288,5 +288,8 @@ func (p Plan) Lines(frames []frame.Frame, s why.Style, own func(sku string) bool
 				Unit: "load", Price: w.Delivery, Own: own(id), Why: "one load"})
 		}
 	}
+	for _, f := range p.Forked {
+		list = append(list, f.line(s.System, own, price))
+	}
 	return list
 }

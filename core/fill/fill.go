@@ -58,6 +58,7 @@ type Plan struct {
 	Laid     []Laid         // layers, bed by bed, from the bottom
 	Mulches  []Laid         // on top of them
 	Needs    []Need         // materials, in the catalogue's order
+	Forked   []Forked       // into the top layer
 	Settling int            // thousandths added to what is sold as soil for beds
 	Order    measure.Volume // of all that is bought or owned, loose
 	Barrows  int
@@ -158,6 +159,7 @@ func Work(in Input) Plan {
 			p.Order += n.Order
 		}
 	}
+	p.Forked = boosts(in.Beds, in.Frames, in.Catalog)
 	p.Barrows = ceil(p.Order, measure.CubicMetres(in.Catalog.BarrowLitres/1000))
 	p.WetMass = p.weigh(in.Catalog)
 	return p

@@ -15,6 +15,7 @@ type Ready struct {
 	Run     measure.Length // in all, where it is sold by length
 	Packs   int
 	Why     []string
+	whole   int // pieces or lengths, but for those
 	milli   int // thousandths, of what is poured or spread
 }
 
@@ -80,38 +81,64 @@ func (p Plan) Washer(f catalog.Fixing) string {
 func (p *Plan) ready(frames []frame.Frame, cat *catalog.Catalog) {
 	for _, f := range frames {
 		for _, x := range f.Fittings {
-			ft, err := cat.Fitting(x.Kind)
-			if err != nil {
-				p.Missing = append(p.Missing, x.ID)
-				continue
-			}
-			i := slices.IndexFunc(p.Ready, func(r Ready) bool { return r.Fitting.ID == ft.ID })
-			if i < 0 {
-				i = len(p.Ready)
-				p.Ready = append(p.Ready, Ready{Fitting: ft})
-			}
-			r := &p.Ready[i]
-			n := x.Count * f.Times
-			r.milli += x.Milli * f.Times
-			r.Run += x.Each * measure.Length(n)
-			if x.Screws > 0 {
-				p.holdOn(x, f.Times, cat)
-			}
-			switch {
-			case x.Each == 0:
-				r.Count += n
-			case x.Each > ft.Each: // one run over several lengths: wire, string
-				r.Count += int((x.Each+ft.Each-1)/ft.Each) * n
-			default:
-				per := int(ft.Each / x.Each)
-				r.Count += (n + per - 1) / per
-			}
-			r.Why = append(r.Why, f.Name+": "+x.Place+", "+x.Why)
+			p.fit(x, f.Name, f.Times, cat)
 		}
 	}
+	p.packed()
+}
+
+// Also counts fittings that belong to no bed.
+func (p *Plan) Also(list []frame.Fitting, cat *catalog.Catalog) {
+	if len(list) == 0 {
+		return
+	}
+	p.Ready = slices.Clone(p.Ready)
+	for _, x := range list {
+		p.fit(x, "", 1, cat)
+	}
+	p.packed()
+}
+
+// fit counts one kind of fitting of a bed that is built so many times.
+func (p *Plan) fit(x frame.Fitting, bed string, times int, cat *catalog.Catalog) {
+	ft, err := cat.Fitting(x.Kind)
+	if err != nil {
+		p.Missing = append(p.Missing, x.ID)
+		return
+	}
+	i := slices.IndexFunc(p.Ready, func(r Ready) bool { return r.Fitting.ID == ft.ID })
+	if i < 0 {
+		i = len(p.Ready)
+		p.Ready = append(p.Ready, Ready{Fitting: ft})
+	}
+	r := &p.Ready[i]
+	n := x.Count * times
+	r.milli += x.Milli * times
+	r.Run += x.Each * measure.Length(n)
+	if x.Screws > 0 {
+		p.holdOn(x, times, cat)
+	}
+	switch {
+	case x.Each == 0:
+		r.whole += n
+	case x.Each > ft.Each: // one run over several lengths: wire, string
+		r.whole += int((x.Each+ft.Each-1)/ft.Each) * n
+	default:
+		per := int(ft.Each / x.Each)
+		r.whole += (n + per - 1) / per
+	}
+	said := x.Place + ", " + x.Why
+	if bed != "" {
+		said = bed + ": " + said
+	}
+	r.Why = append(slices.Clip(r.Why), said)
+}
+
+// packed counts packs, of all beds together.
+func (p *Plan) packed() {
 	for i := range p.Ready {
 		r := &p.Ready[i]
-		r.Count += (r.milli + 999) / 1000 // of all beds together
+		r.Count = r.whole + (r.milli+999)/1000
 		r.Packs = (r.Count + r.Fitting.Pack - 1) / r.Fitting.Pack
 	}
 }

@@ -35,6 +35,16 @@ type Sheet struct {
 	Along    bool           // its strips run along its length only, one over the other: it stands against a wall
 	Closed   bool           // it runs round and meets itself, so that its ends lap too
 	Stapled  measure.Length // of its edges
+	Outside  bool           // laid outside the walls, once all stands
+	Fits     []string       // fittings that hold it
+	Holes    Holes          // made in it for the water
+}
+
+// Holes let water out of a sheet that holds it: so many of a size in rows so far apart at most, on a floor
+// that is packed up by a tilt on one side. The zero value is none.
+type Holes struct {
+	Count               int
+	Across, Apart, Tilt measure.Length
 }
 
 // Fitting is something bought ready and fixed on: a caster, a splice plate, a

@@ -9,6 +9,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/terrain"
 	"chamfer/core/why"
 )
 
@@ -53,7 +54,7 @@ func (p Plan) Figures(frames []frame.Frame, stripped func(bed string) bool, s wh
 }
 
 // Moves are the figures of the ground below the beds as it was measured, of one bed or of all.
-func Moves(forms []Formation, s why.Style) []why.Figure {
+func Moves(forms []Formation, on *terrain.Surface, s why.Style) []why.Figure {
 	var list []why.Figure
 	for _, f := range forms {
 		name := f.Name
@@ -62,10 +63,11 @@ func Moves(forms []Formation, s why.Style) []why.Figure {
 		}) {
 			name += fmt.Sprintf(", number %d", f.N+1)
 		}
+		cut, fill := f.Checked(on)
 		for _, m := range []struct {
-			verb      string
-			over, all float64
-		}{{"dig", f.Moved.CutOver, f.Moved.Cut}, {"fill", f.Moved.FillOn, f.Moved.Fill}} {
+			verb            string
+			over, all, sect float64
+		}{{"dig", f.Moved.CutOver, f.Moved.Cut, cut}, {"fill", f.Moved.FillOn, f.Moved.Fill, fill}} {
 			if measure.CubicMetres(m.all) < measure.Litre {
 				continue
 			}
@@ -74,6 +76,8 @@ func Moves(forms []Formation, s why.Style) []why.Figure {
 					why.Given("over", why.Of(why.Area, m.over)),
 					why.Given("on average", why.Of(why.Length, m.all/m.over)),
 					{Of: why.Times(why.Of(why.Area, m.over), why.Of(why.Length, m.all/m.over)), As: why.Volume}},
+				Given: []string{fmt.Sprintf("once more, by the ends of %d sections across it: %s", sections,
+					s.Write(why.Volume, m.sect))},
 				Rule:   "Prisms over the triangles between the pegs, from the ground to how it is made.",
 				Source: "geometry"}))
 		}

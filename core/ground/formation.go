@@ -182,6 +182,20 @@ func (f Formation) moved(s *terrain.Surface, to terrain.Plane) terrain.Moved {
 	return m
 }
 
+// sections is how many are taken across a bed to see whether another way of reckoning says the same.
+const sections = 9
+
+// Checked is what is dug and filled below a bed reckoned once more, by sections across it and the means of their ends.
+func (f Formation) Checked(s *terrain.Surface) (cut, fill float64) {
+	for _, o := range f.Outlines {
+		areas, apart := s.Sections(o, f.To, true, sections)
+		cut += terrain.EndAreas(areas, apart)
+		areas, apart = s.Sections(o, f.To, false, sections)
+		fill += terrain.EndAreas(areas, apart)
+	}
+	return cut, fill
+}
+
 // Offer is one way to level a bed's ground, with what it moves.
 type Offer struct {
 	design.Choice

@@ -83,10 +83,8 @@ func Work(
 		if err != nil {
 			return Plan{}, fmt.Errorf("ground: %w", err)
 		}
-		wide := roll.RollWidth - roll.Lap
 		p.Covers = append(p.Covers, Cover{Sheet: frame.Sheet{ID: "paths", Material: roll.ID, Place: "under the paths",
-			Length: measure.Length(paths.SquareMetres() / wide.Metres() * float64(measure.Metre)), Width: roll.RollWidth,
-			Along: true}, Roll: roll, Strips: 1})
+			Length: strips(paths, roll), Width: roll.RollWidth, Along: true}, Roll: roll, Strips: 1})
 	}
 	p.lay(price)
 	return p, nil

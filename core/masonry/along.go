@@ -240,7 +240,7 @@ func checkAlong(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 		bears(b, cat, castUnit(w.thick), refuse)
 		return
 	}
-	if b.On != design.OnGround && b.On != "" {
+	if b.On.Firm() {
 		refuse("on", "a slope is ground that is cut and filled: on a %s walls all round each bed work", b.On)
 		return
 	}

@@ -23,7 +23,7 @@ var plinth = System{
 		Of:       "masonry",
 		Examples: []design.Example{{About: "bricks laid flat and dry under a planter"}},
 		Uses:     []string{"grass"},
-		Lacks: append([]string{"soil", "freeboard", "soil_by", "filling", "mulch", "mulch_deep", "water",
+		Lacks: append([]string{"soil", "freeboard", "soil_by", "filling", "boost", "mulch", "mulch_deep", "water",
 			"drip_apart", "finish", "grows",
 			"tended"}, lacks...),
 		Names: map[string]string{"length": "Length", "width": "Width"},

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"chamfer/core/catalog"
+	"chamfer/core/fill"
 	"chamfer/core/measure"
 	"chamfer/core/work"
 )
@@ -27,6 +28,8 @@ func (b Balanced) Words(p *Plan, n int64) string {
 		return p.Shop.Precision().Feet(measure.Length(n))
 	case "volume":
 		return p.Shop.Catalog.System.Volume(measure.Volume(n))
+	case "g", "ml":
+		return fill.Forked{Of: catalog.Booster{Unit: b.Unit}, Amount: int(n)}.Words(p.Shop.Catalog.System)
 	}
 	return fmt.Sprint(n)
 }
@@ -49,6 +52,13 @@ func (p *Plan) Balance() []Balanced {
 	add := func(b Balanced) {
 		b.Left = b.Bought + b.Owned - b.Used - b.Spare
 		list = append(list, b)
+	}
+	mine := func(b Balanced, packs int) { // of so many packs those that are there already need no buying
+		if n := min(p.Design.Have[b.Item], packs); n > 0 {
+			b.Owned = b.Bought * int64(n) / int64(packs)
+			b.Bought -= b.Owned
+		}
+		add(b)
 	}
 	for _, c := range p.Cuts {
 		bought := c.Answer.Bought()
@@ -101,7 +111,7 @@ func (p *Plan) Balance() []Balanced {
 		case u.Volume > 0: // thousandths of a bottle
 			b.Used = (int64(u.Volume) + 999) / 1000
 		}
-		add(b)
+		mine(b, r.Packs)
 	}
 	for _, c := range p.Laying.Units {
 		id := c.Unit.ID
@@ -159,16 +169,8 @@ func (p *Plan) Balance() []Balanced {
 	for _, c := range p.Ground.Covers {
 		if n := int64(rolls[c.Roll.ID]); n > 0 {
 			delete(rolls, c.Roll.ID)
-			add(
-				Balanced{
-					Item:   c.Roll.ID,
-					Name:   c.Roll.Name,
-					Unit:   "length",
-					Bought: n * int64(c.Roll.RollLength),
-					Used:   int64(used[c.Roll.ID].Length),
-					Pack:   int64(c.Roll.RollLength),
-				},
-			)
+			mine(Balanced{Item: c.Roll.ID, Name: c.Roll.Name, Unit: "length", Bought: n * int64(c.Roll.RollLength),
+				Used: int64(used[c.Roll.ID].Length), Pack: int64(c.Roll.RollLength)}, int(n))
 		}
 	}
 	for _, n := range p.Fill.Needs {
@@ -188,6 +190,10 @@ func (p *Plan) Balance() []Balanced {
 			},
 		)
 	}
+	for _, f := range p.Fill.Forked {
+		mine(Balanced{Item: f.Of.ID, Name: f.Of.Name, Unit: f.Of.Unit, Bought: int64(f.Packs * f.Of.Pack),
+			Used: int64(used[f.Of.ID].Count), Pack: int64(f.Of.Pack)}, f.Packs)
+	}
 	for _, x := range p.Water.Parts {
 		b := Balanced{Item: x.Fitting.ID, Name: x.Fitting.Name, Unit: "pieces", Bought: int64(x.Packs() * x.Fitting.Pack),
 			Used: int64(used[x.Fitting.ID].Count), Pack: int64(x.Fitting.Pack)}
@@ -195,12 +201,12 @@ func (p *Plan) Balance() []Balanced {
 			b.Unit, b.Bought, b.Used = "length", int64(x.Packs())*int64(x.Fitting.Each), int64(used[x.Fitting.ID].Length)
 			b.Pack = int64(x.Fitting.Each)
 		}
-		add(b)
+		mine(b, x.Packs())
 	}
 	for _, c := range p.Finish.Cans {
 		for _, t := range c.Tins {
-			add(Balanced{Item: t.ID, Name: t.Name, Unit: "volume", Bought: int64(t.Tin) * int64(t.Count),
-				Used: int64(used[t.ID].Volume), Pack: int64(t.Tin)})
+			mine(Balanced{Item: t.ID, Name: t.Name, Unit: "volume", Bought: int64(t.Tin) * int64(t.Count),
+				Used: int64(used[t.ID].Volume), Pack: int64(t.Tin)}, t.Count)
 		}
 	}
 	return list

@@ -3,10 +3,31 @@ package plan
 import (
 	"slices"
 
+	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/terrain"
+	"chamfer/core/water"
 )
+
+// lead lays the water to the beds, and the paths between them, once.
+func (p *Plan) lead() (err error) {
+	if p.led {
+		return nil
+	}
+	p.led = true
+	d := p.Design
+	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
+		p.layOut()
+	}
+	if p.edging, err = ground.Edged(p.pathArea(), p.edge(), p.Shop.Catalog); err != nil {
+		return err
+	}
+	p.Fixings.Also(p.edging, p.Shop.Catalog)
+	p.Water, err = water.Work(water.Input{Beds: d.Beds, Frames: p.Frames, Site: &p.Site,
+		Water: d.WaterOr(p.Shop.Catalog), Catalog: p.Shop.Catalog})
+	return err
+}
 
 // dig works out the ground the beds stand on from what was read of it, once. What is as it was in
 // another plan is taken from there: what-ifs ask for it dozens of times.

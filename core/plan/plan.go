@@ -103,6 +103,8 @@ type Plan struct {
 	Site       site.Layout
 
 	dug     bool                       // the ground was worked out
+	led     bool                       // and so was the water
+	edging  []frame.Fitting            // of covered paths
 	waiting context.Context            // while it is made: who asked
 	draft   *fixing.Draft              // while it is made: every bed's screws, for one to be tried anew
 	grass   map[string]string          // each bed's decision
@@ -124,6 +126,9 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	defer func() { p.waiting = nil }()
 	p.layOut()
 	p.dig(nil)
+	if err := p.lead(); err != nil {
+		return nil, err
+	}
 	// The second look hardly ever waits for the cuts: only what cannot be had of them is told.
 	for _, fault := range aside.Do(2, func(i int) {
 		if i == 0 {
@@ -153,7 +158,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
 		Formations: p.Formations, Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
 		Catalog: shop.Catalog, Habits: shop.Habits,
-		Grass: p.grass, On: p.on,
+		Grass: p.grass, On: p.on, Edging: p.edging,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
 	return p, nil
@@ -242,11 +247,7 @@ func (p *Plan) quantities(from *Plan) error {
 		By:   d.Beds[0].SoilBy,
 		Have: d.Have, Topsoil: dug.Offered, Turf: dug.Under, Paths: p.Ground.Paths.By(ground.PathDeep(cat)), Price: p.price})
 	p.Ground.Close(p.Fill.Topsoil, p.Fill.Turf, cat)
-	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
-		p.layOut()
-	}
-	if p.Water, err = water.Work(water.Input{Beds: d.Beds, Frames: p.Frames, Site: &p.Site, Water: d.WaterOr(cat),
-		Catalog: cat}); err != nil {
+	if err := p.lead(); err != nil {
 		return err
 	}
 	p.Finish = finish.Work(d.Beds, p.Frames, cat, p.price)
@@ -328,7 +329,7 @@ func (p *Plan) bill() {
 			},
 		)
 	}
-	st := p.Style()
+	st, there := p.Style(), maps.Clone(p.Design.Have)
 	for _, lines := range [][]cost.Line{
 		p.Laying.Lines(st, own, p.price),
 		p.Fixings.Lines(p.Shop.Habits.SparePerMille, own, p.price),
@@ -338,9 +339,39 @@ func (p *Plan) bill() {
 		p.Finish.Lines(st, own, p.price),
 	} {
 		for _, l := range lines {
+			p.Bill.Add(p.mine(&l, there))
 			p.Bill.Add(l)
 		}
 	}
+}
+
+// ByPack reports whether what is there already of a line counts by the pack it is bought in. Boards, blocks, screws
+// and soil have counts of their own.
+func (p *Plan) ByPack(l cost.Line) bool {
+	switch l.Group {
+	case cost.Sheets, cost.Water, cost.Finish:
+		return true
+	case cost.Fixings:
+		_, err := p.Shop.Catalog.Fitting(l.SKU)
+		return err == nil
+	case cost.Soil:
+		_, err := p.Shop.Catalog.Booster(l.SKU)
+		return err == nil
+	}
+	return false
+}
+
+// mine takes what is there already, of what is bought by the pack, off a line, and returns a line of it.
+func (p *Plan) mine(l *cost.Line, there map[string]int) cost.Line {
+	n := min(there[l.SKU], l.Quantity)
+	if n == 0 || !p.ByPack(*l) {
+		return cost.Line{}
+	}
+	there[l.SKU] -= n
+	own := *l
+	own.Quantity, own.Owned, own.Price = n, true, 0
+	l.Quantity -= n
+	return own
 }
 
 // Style is how this project writes quantities.
@@ -416,6 +447,24 @@ func (p *Plan) pathArea() measure.Area {
 	return max(0, area)
 }
 
+// edge is how long the edging of covered paths is: round the plot where no fence stands.
+func (p *Plan) edge() (long measure.Length) {
+	if p.Design.GroundOr().Edging != "strip" || p.Design.Plot == nil {
+		return 0
+	}
+	for _, side := range design.Edges {
+		if slices.Contains(p.Design.Plot.Fences, side) {
+			continue
+		}
+		if side == "left" || side == "right" {
+			long += p.Design.Plot.Depth
+		} else {
+			long += p.Design.Plot.Width
+		}
+	}
+	return long
+}
+
 // lacked is what the shop and the shed have no board for.
 func (p *Plan) lacked() []cutting.Unmet {
 	var unmet []cutting.Unmet
@@ -434,7 +483,7 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 		)
 		p.Links = append(p.Links, links...)
 		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
-			Formations: p.Formations, Survey: p.Survey,
+			Formations: p.Formations, Survey: p.Survey, Water: p.Water,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
 		p.vet(i, found)

@@ -154,6 +154,22 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 			d = next
 		}
 	}
+	late := deal.stream(key + " lined") // and how it is lined, fed and held apart from the grass
+	for _, e := range []design.Edit{
+		set("liner", []string{"x", "x", "pond", "fabric"}[late.IntN(4)]),
+		set("mesh_lies", []string{"over", "below"}[late.IntN(2)]),
+		set("skirt", []string{"0", "8 in"}[late.IntN(2)]),
+		set("on", []string{"x", "x", "x", "x", "x", "x", "x", "gravel"}[late.IntN(8)]),
+		set("boost", []string{"", "", "feed; lime: 200 g", "castings; bone"}[late.IntN(4)]),
+		{Field: "ground:edging", Value: []string{"none", "strip"}[late.IntN(2)]},
+		{Field: "water:flow", Value: []string{"x", "x", "3 l in 60 s"}[late.IntN(3)]},
+		{Field: "water:head", Value: []string{"x", "x", "3 ft"}[late.IntN(3)]},
+		{Field: "have:fabric", Value: []string{"0", "1"}[late.IntN(2)]},
+		{Field: "have:drip-line", Value: []string{"0", "1"}[late.IntN(2)]}} {
+		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+			d = next
+		}
+	}
 	return d, true
 }
 
@@ -281,6 +297,8 @@ var elsewhere = map[string]string{
 	"path-narrow":  "TestWhereBedsStand",
 	"splits":       "TestOfScrewsAndPacks, core/review",
 	"wall-bends":   "TestWallBends, core/review",
+	"drip-far":     "TestFarTap",
+	"not-laid-out": "TestFarTap",
 }
 
 // tripped are the findings, and the systems of which each has to be told.
@@ -292,6 +310,8 @@ var tripped = map[string]string{
 	"casters":      "legged",
 	"deck": "angled outlined sided block-wall boarded carrier cleated footed hollow-block keyhole legged pieced" +
 		" plain-box poured ring sleeper staked tiered",
+	"drip-short":        "",
+	"drip-trickle":      "boarded",
 	"end-bows":          "cleated tiered",
 	"falls-along":       "",
 	"feet-sink":         "carrier footed legged",
@@ -316,6 +336,7 @@ var tripped = map[string]string{
 	"metal":        "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper tiered",
 	"no-drain":     "carrier footed legged sleeper",
 	"off-plot":     "sided",
+	"mulch-high":   "boarded ring",
 	"other-timber": "staked",
 	"over-filler":  "boarded legged ring tiered",
 	"pulls-end":    "",
@@ -332,6 +353,7 @@ var tripped = map[string]string{
 	"side-bows":      "angled boarded cleated legged pieced plain-box staked tiered",
 	"thin":           "cleated",
 	"stands-on-fill": "boarded staked",
+	"trough-earth":   "boarded",
 	"too-long":       "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":      "angled boarded legged pieced plain-box staked",
 	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted" +

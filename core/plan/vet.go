@@ -240,7 +240,7 @@ func (p *Plan) lastResorts(bed design.Bed) []review.Remedy {
 			add("make the bed "+pr.Feet(l)+" long", set("length", l.String()))
 		}
 	}
-	if bed.On != design.OnGround {
+	if bed.On.Firm() {
 		add("stand it on the ground", set("on", "ground"))
 	}
 	for _, what := range []string{design.AnyHeight, design.OnPaving} {

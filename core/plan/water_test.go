@@ -93,3 +93,46 @@ func TestDripLaid(t *testing.T) {
 		t.Errorf("under 3 ft an emitter gives %.2f l/h", butt.Water.Flowing)
 	}
 }
+
+// A tap a long way off loses more of the head than may be; a butt on the ground trickles; and of more beds than a
+// plot holds one by one the rest is told.
+func TestFarTap(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	told := func(edits ...design.Edit) map[string]bool {
+		d := design.New(shop.Catalog, "x")
+		if d, err = design.Apply(d, shop.Catalog, edits...); err != nil {
+			t.Fatal(err)
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		list := map[string]bool{}
+		for _, f := range p.Findings {
+			list[f.Code] = true
+		}
+		return list
+	}
+	at := design.Edit{Field: "water:tap", Value: "0;0"}
+	size := []design.Edit{{Field: "plot:width", Value: "300 ft"}, {Field: "plot:depth", Value: "160 ft"},
+		set("water", "drip"), set("length", "25 ft"), set("drip_apart", "6 in")}
+	if got := told(append(size, at, set("place:0", "3 ft;3 ft"))...); got["drip-far"] || got["drip-short"] {
+		t.Errorf("beside its tap: %v", got)
+	}
+	if got := told(append(size, at, set("place:0", "270 ft;150 ft"))...); !got["drip-far"] || got["drip-trickle"] {
+		t.Errorf("420 ft from its tap: %v", got)
+	}
+	if got := told(append(size, at, design.Edit{Field: "water:head", Value: "3 ft"})...); !got["drip-trickle"] {
+		t.Errorf("from a butt 3 ft up: %v", got)
+	}
+	if got := told(append(size, at, design.Edit{Field: "water:flow", Value: "1 l in 60 s"})...); !got["drip-short"] {
+		t.Errorf("from a tap that drips: %v", got)
+	}
+	if got := told(set("count", "100"), design.Edit{Field: "copy-bed", Bed: "b1"},
+		design.Edit{Bed: "b2", Field: "count", Value: "100"}); !got["not-laid-out"] {
+		t.Errorf("200 beds: %v", got)
+	}
+}

@@ -7,7 +7,10 @@ import (
 	"chamfer/core/measure"
 )
 
-var _ = check(195, (*reviewer).filler, "over-filler")
+var (
+	_ = check(195, (*reviewer).filler, "over-filler")
+	_ = check(196, (*reviewer).mulchHigh, "mulch-high")
+)
 
 // goodOver is the least depth of good soil over filler: 10 in, 250 mm; 12 is better (common practice).
 const goodOverInch, goodOverMetric = 10 * in, 250 * mm
@@ -60,5 +63,22 @@ func (r *reviewer) filler() {
 			[]design.Edit{r.edit("filling", design.WriteLayers(less))}})
 	}
 	f.Remedies = append(f.Remedies, Remedy{"deeper soil on the same filler", r.to("soil", r.Bed.Soil+least-good)})
+	r.report(f)
+}
+
+// mulchHigh looks at whether the mulch stays inside the rim.
+func (r *reviewer) mulchHigh() {
+	deep := r.Bed.MulchOf(r.Catalog)
+	if deep <= r.Bed.Freeboard || !r.Bed.Mulched() {
+		return
+	}
+	f := Finding{Code: "mulch-high", Severity: Note,
+		Text: fmt.Sprintf("The mulch lies %s above the rim: rain and birds bring it onto the path.",
+			r.p.Short(deep-r.Bed.Freeboard)),
+		Why: Why{Given: []string{r.p.Short(deep) + " of mulch", "the soil " + r.p.Short(r.Bed.Freeboard) + " below the rim"},
+			Rule: "Mulch stays where a rim stands as high as it lies.", Source: "common practice"}}
+	if least := r.Catalog.Told(in, 25*mm); r.Bed.Freeboard >= least {
+		f.Remedies = append(f.Remedies, Remedy{r.p.Short(r.Bed.Freeboard) + " of mulch", r.to("mulch_deep", r.Bed.Freeboard)})
+	}
 	r.report(f)
 }

@@ -46,18 +46,32 @@ func (r *reviewer) fit() {
 	r.report(f)
 }
 
-var _ = check(300, (*reviewer).lined, "liner-food")
+var _ = check(300, (*reviewer).lined, "liner-food", "trough-earth")
 
 // lined tells of plastic between boards and the soil of food.
 func (r *reviewer) lined() {
-	if r.Frame.Lined() != catalog.Membrane || r.Bed.Grows == design.Flowers {
+	of := r.Frame.Lined()
+	if of == catalog.Trough && r.Bed.On == design.OnGround && !r.Frame.OnFeet {
+		r.report(Finding{Code: "trough-earth", Severity: Warning,
+			Text: "A trough keeps the bed from the ground: water stands in it, and no worm comes up.",
+			Why: Why{Given: []string{"lining: a trough", "it stands on the ground"},
+				Rule: "A bed that stands on earth is left open below: its walls may be lined, its bottom is not. A trough is" +
+					" for paving, decks and legs.",
+				Source: "common practice"},
+			Remedies: []Remedy{
+				{"membrane on the walls alone", []design.Edit{r.edit("liner", catalog.Membrane)}},
+				{"no lining", []design.Edit{r.edit("liner", design.NotThere)}}}})
+	}
+	if of != catalog.Membrane && of != catalog.Trough || r.Bed.Grows == design.Flowers {
 		return
 	}
 	r.report(Finding{Code: "liner-food", Severity: Note, Text: "The lining touches the soil of what you eat.",
 		Why: Why{
-			Given: []string{"lining: membrane", "to grow: " + string(r.Bed.Grows)},
-			Rule: "Boards behind a membrane last longer; some gardeners want no plastic by their food, and wet" +
-				" that gets behind it stays there. Sheets sold for ponds or drinking water are made to leach least.",
+			Given: []string{"lining: " + map[string]string{catalog.Membrane: "membrane", catalog.Trough: "a trough"}[of],
+				"to grow: " + string(r.Bed.Grows)},
+			Rule: "Gardeners disagree. For it: boards behind a membrane last longer, and sheets sold for ponds or drinking" +
+				" water are made to leach least. Against it: nobody has tested most sheets in soil for years, and wet that" +
+				" gets behind one stays there. Fabric lets the boards dry; flowers do not mind.",
 			Source: "common practice; gardeners disagree",
 		},
 		Remedies: []Remedy{

@@ -114,7 +114,7 @@ var _ = check(30, (*reviewer).hard, "into-paving", "washes-out")
 // hard checks a bed on paving: nothing can be driven into it, and soil washes out below
 // walls that do not lie flat on it.
 func (r *reviewer) hard() {
-	if r.Bed.On == design.OnGround || !r.Frame.Screwed() {
+	if !r.Bed.On.Firm() || !r.Frame.Screwed() {
 		return
 	}
 	var deep []string

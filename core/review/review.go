@@ -22,6 +22,7 @@ import (
 	"chamfer/core/site"
 	"chamfer/core/strength"
 	"chamfer/core/terrain"
+	"chamfer/core/water"
 	"chamfer/core/why"
 )
 
@@ -76,6 +77,7 @@ type Input struct {
 	// Formations is the ground below beds where it was measured, Survey what was read of it.
 	Formations []ground.Formation
 	Survey     terrain.Survey
+	Water      water.Plan
 	First      bool // what is of the whole project is told with this bed
 }
 

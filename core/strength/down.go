@@ -3,7 +3,6 @@ package strength
 import (
 	"slices"
 
-	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -425,7 +424,7 @@ func (w *walk) toGround(l *Link) {
 			return
 		}
 	}
-	if w.On != design.OnGround && w.On != "" {
+	if w.On.Firm() {
 		l.To = string(w.On)
 	}
 }

@@ -10,7 +10,7 @@ import (
 type Wood struct {
 	Least, Most int // years, by its kind and treatment
 	Thick       measure.Length
-	Lined       string // "" for no lining, "fabric" or "membrane"
+	Lined       string // "" for no lining, "fabric", "membrane" or "pond"
 	OffGround   bool   // on feet or legs: it dries below
 }
 
@@ -34,7 +34,7 @@ func (w Wood) Years() (least, most int) {
 		share = max(40, int(w.Thick*100/usualWood))
 	}
 	switch w.Lined {
-	case catalog.Membrane:
+	case catalog.Membrane, catalog.Trough:
 		share = share * 125 / 100
 	case "fabric":
 		share = share * 110 / 100

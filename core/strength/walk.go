@@ -334,7 +334,7 @@ func (w *walk) footing(i int) edge {
 	if n.lo.Z < 0 && n.upright() { // the ground holds its sides as well
 		e.holds += notSoft / 6 * 2 * (n.hi.X - n.lo.X + n.hi.Y - n.lo.Y).Metres() * -n.lo.Z.Metres()
 	}
-	if w.On != design.OnGround && w.On != "" {
+	if w.On.Firm() {
 		e.way, e.holds, e.over = Crushing, crushing(n.wood)*area, crushes
 	}
 	return e

@@ -213,6 +213,27 @@ func TestTrench(t *testing.T) {
 	if math.Abs(m.Fill-4.4) > 1e-9 || m.Cut > 1e-9 {
 		t.Errorf("the trench holds %.6f m³", m.Fill)
 	}
+	outline := []Spot{{X: 0, Y: 0}, {X: 6, Y: 0}, {X: 6, Y: 3}, {X: 0, Y: 3}}
+	areas, apart := s.Sections(outline, Level(0), false, 2)
+	if got := EndAreas(areas, apart); math.Abs(got-4.56) > 1e-6 || math.Abs(areas[0]-0.4) > 1e-6 {
+		t.Errorf("by its two ends %v the trench holds %.6f m³", areas, got)
+	}
+	areas, apart = s.Sections(outline, Level(0), false, 3)
+	if got, ok := Prismoids(areas, apart); !ok || math.Abs(got-4.4) > 1e-6 || math.Abs(areas[1]-0.72) > 1e-6 {
+		t.Errorf("by three sections %v it holds %.6f m³", areas, got)
+	}
+	// Sections of 1.20, 1.90, 2.40, 1.50 and 0.95 m² every 3 m: 20.625 by their ends, 20.550 by Simpson's rule (own
+	// example, arithmetic only).
+	list := []float64{1.20, 1.90, 2.40, 1.50, 0.95}
+	if got := EndAreas(list, 3); math.Abs(got-20.625) > 1e-9 {
+		t.Errorf("the ends of five sections give %.6f m³", got)
+	}
+	if got, _ := Prismoids(list, 3); math.Abs(got-20.55) > 1e-9 {
+		t.Errorf("Simpson's rule gives %.6f m³", got)
+	}
+	if _, ok := Prismoids(list[:4], 3); ok {
+		t.Error("four sections make no prismoids")
+	}
 }
 
 func random(rng *rand.Rand, n int) *Surface {
@@ -264,6 +285,16 @@ func TestSurface(t *testing.T) {
 		}
 		to := Plane{rng.Float64()*0.4 - 0.2, rng.Float64()*0.04 - 0.02, rng.Float64()*0.04 - 0.02}
 		m := s.Move(outline, to)
+		for _, cut := range []bool{true, false} { // sections close together say the same
+			areas, apart := s.Sections(outline, to, cut, 801)
+			got, want := EndAreas(areas, apart), m.Fill
+			if cut {
+				want = m.Cut
+			}
+			if math.Abs(got-want) > 0.01 {
+				t.Fatalf("round %d: %.4f m³ by sections, %.4f by prisms", round, got, want)
+			}
+		}
 		if round%10 == 0 {
 			var cut, fill, in float64
 			for range columns {

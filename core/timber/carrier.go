@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"chamfer/core/addition"
 	"chamfer/core/catalog"
@@ -418,6 +419,33 @@ func (c *carrier) pots(z measure.Length) {
 				Bottom: z, Top: z + c.bed.Soil, Rim: z + c.bed.Soil + c.bed.Freeboard},
 		)
 	}
+	c.bought(across)
+}
+
+// bought puts the pots or bags on the list: the widest that go where one so far across does. Where none is sold as
+// narrow, they are the gardener's own.
+func (c *carrier) bought(across measure.Length) {
+	kind, best := "pot-", catalog.Fitting{}
+	if c.bed.Options["holds"] == "bags" {
+		kind = "bag-"
+	}
+	for _, f := range c.cat.Fittings {
+		if strings.HasPrefix(f.ID, kind) && f.Height <= across && f.Height > best.Height {
+			best = f
+		}
+	}
+	if best.ID == "" {
+		return
+	}
+	p := c.cat.Precision(c.cat.Habits)
+	id := c.id("pots")
+	c.f.Fittings = append(c.f.Fittings, frame.Fitting{ID: id, Bed: c.bed.ID, Kind: best.ID, Place: "on the slats",
+		Count: len(c.f.Cavities),
+		Why:   "as many as stand there, the widest that are sold up to " + p.Short(across) + " across"})
+	c.f.Acts = append(c.f.Acts, frame.Act{Verb: frame.FitOut, Of: "pots", Title: "Set them on the slats",
+		Where: "close together, the heavy ones over a spanner", Fits: []string{id},
+		Note: "Where they are to stand for the year: full and wet nobody moves them. Holes below are open, with a bit of" +
+			" mesh or a shard over each."})
 }
 
 // round is a circle as a figure of 16 corners with the circle's surface.

@@ -39,7 +39,8 @@ var sleeperBed = System{
 				Metric:  "600 mm",
 				Help:    "Whole sleepers are stacked until they reach it.",
 			},
-			{Key: "inner_floor", Label: "Inner floor", Stage: design.AtFrame, Kind: design.ChoiceField, Default: "yes",
+			{Key: "inner_floor", Does: []design.Deed{{For: design.FloorsInside, Value: "yes"}}, Label: "Inner floor",
+				Stage: design.AtFrame, Kind: design.ChoiceField, Default: "yes",
 				Offers: []design.Choice{
 					{Value: "yes", Label: "on rails", Note: "soil only as deep as asked; fabric over the gaps"},
 					{Value: "no", Label: "none", Note: "soil from the ground up"}}},

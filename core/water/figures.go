@@ -89,28 +89,14 @@ func (p Plan) Figures(mm float64, s why.Style) []why.Figure {
 	return list
 }
 
-// Warnings are what of the drip will disappoint, with what would mend it.
-func (p Plan) Warnings(pr measure.Precision) []string {
-	var list []string
-	for k, z := range p.Zones {
-		of := ""
-		if len(p.Zones) > 1 {
-			of = fmt.Sprintf(" of group %d", k+1)
-		}
-		if z.Flow > p.Supply {
-			list = append(list, fmt.Sprintf("The bed%s takes %s an hour, and %s may be counted on: lay its lines farther apart,"+
-				" or build it as two beds.", of, Litres(z.Flow, pr.System), Litres(p.Supply, pr.System)))
-		}
-		if z.Lost > allowed*p.Head {
-			list = append(list, fmt.Sprintf("On the way to the last emitter%s %.1f kPa of %.0f are lost, and a fifth may be:"+
-				" its end gets less. Bring the tap nearer, lay thicker pipe, or set the butt higher.", of, Kilopascals(z.Lost),
-				Kilopascals(p.Head)))
-		}
-	}
-	if p.Drip && Kilopascals(p.Head) < 10 {
-		list = append(list, fmt.Sprintf("A butt %s up gives %.0f kPa: emitters drip at %s an hour, and timers with a"+
-			" diaphragm do not open. Take one with a ball valve.", pr.Feet(measure.Length(p.Head*float64(measure.Metre))),
-			Kilopascals(p.Head), Litres(p.Flowing, pr.System)))
-	}
-	return list
-}
+// Short reports whether the zone's beds take more than the tap may be counted on for; that is one bed alone.
+func (p Plan) Short(z Zone) bool { return z.Flow > p.Supply }
+
+// Weak reports whether more of the head is lost on the way to a zone's last emitter than may be.
+func (p Plan) Weak(z Zone) bool { return z.Lost > allowed*p.Head }
+
+// opens is the head below which a timer with a diaphragm does not open, kPa (common practice).
+const opens = 10
+
+// Trickles reports whether the head is too low for most timers.
+func (p Plan) Trickles() bool { return p.Drip && Kilopascals(p.Head) < opens }

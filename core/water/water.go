@@ -181,7 +181,7 @@ func (p *Plan) bed(in Input, d *design.Bed, f *frame.Frame, s site.Stand, mm flo
 	if b.By != "drip" {
 		return b
 	}
-	b.Apart = apart(in.Catalog)
+	b.Apart = apart(d, in.Catalog)
 	if d.DripApart > 0 {
 		b.Apart = d.DripApart
 	}
@@ -221,8 +221,21 @@ func (p *Plan) bed(in Input, d *design.Bed, f *frame.Frame, s site.Stand, mm flo
 	return b
 }
 
-// apart is how far lines lie apart where nothing is said: as loose soil in a bed spreads water.
-func apart(cat *catalog.Catalog) measure.Length {
+// apart is how far lines lie apart where nothing is said, as the soil on top spreads water: sand and soilless
+// mixes 8 to 12 in (200 to 300 mm), the middle taken, loam 12 to 18 in (300 to 450 mm), the lower end (common
+// practice).
+func apart(bed *design.Bed, cat *catalog.Catalog) measure.Length {
+	layers := bed.LayersOf(cat)
+	open, all := 0, 0
+	for _, s := range layers[len(layers)-1].Parts {
+		m, err := cat.Material(s.Material)
+		if all += s.Parts; s.Material == "sand" || err == nil && m.Kind == catalog.Light {
+			open += s.Parts
+		}
+	}
+	if 2*open >= all {
+		return cat.Told(10*measure.Inch, 250*measure.Millimetre)
+	}
 	return cat.Told(12*measure.Inch, 300*measure.Millimetre)
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/fill"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
@@ -54,6 +55,17 @@ func (w *writer) soil() {
 	if _, ok := w.Fill.Need("manure"); ok {
 		fills.Do = append(fills.Do, "Manure and hay may carry weed-killer that spoils beans and tomatoes for years: sow"+
 			" beans in a pot of it three weeks before, and see them grow.")
+	}
+	for _, f := range w.Fill.Forked {
+		fills.use(Use{Item: f.Of.ID, Count: f.Amount})
+		fills.Have = append(fills.Have, f.Words(w.sys)+" of "+f.Of.Name, "fork")
+		fills.Do = append(fills.Do, fmt.Sprintf("Strew %s of %s evenly over %s and fork it into the top hand's depth, a week"+
+			" or two before planting. Gloves, and no breathing of its dust.", f.Words(w.sys), strings.ToLower(f.Of.Name[:1])+
+			f.Of.Name[1:], strings.Join(f.Beds, ", ")))
+		if f.Of.ID == "lime" {
+			fills.Do = append(fills.Do, "Lime and manure not together: what feeds goes off as gas. Leave weeks between"+
+				" them, and test the soil first.")
+		}
 	}
 	fills.Do = append(fills.Do, fmt.Sprintf(
 		"Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to"+
@@ -133,10 +145,19 @@ func (w *writer) cover() {
 	if w.Ground.Paths == 0 {
 		return
 	}
-	s := Step{ID: "paths", Title: "Cover the paths", Have: []string{"knife", "rake", "barrow"}, Do: []string{
+	s := Step{ID: "paths", Title: "Cover the paths", Sheet: "paths", Have: []string{"knife", "rake", "barrow"}}
+	for _, x := range w.Edging {
+		w.fits(&s, &frame.Frame{Fittings: w.Edging, Times: 1}, []string{x.ID})
+		if x.Each > 0 {
+			s.Have = append(s.Have, "spade", "mallet")
+			s.Do = append(s.Do, fmt.Sprintf("Cut a slot with the spade along the string, and set %s of edging in it, its top"+
+				" level with the grass: the mower goes over it.", w.p.Feet(x.Each)))
+		}
+	}
+	s.Do = append(s.Do,
 		fmt.Sprintf("Cut the grass short on %s of path, lay the cloth in strips, each lapped over the next, and cut it to"+
-			" fit round the beds.", w.sys.Area(w.Ground.Paths)),
-		"Rake the chips over it, as deep as a hand is wide. Top them up every other year: the lower ones make soil."}}
+			" fit round the beds. A peg every foot (300 mm) along each strip.", w.sys.Area(w.Ground.Paths)),
+		"Rake the chips over it, as deep as a hand is wide. Top them up every other year: the lower ones make soil.")
 	for _, c := range w.Ground.Covers {
 		if c.Sheet.ID == "paths" {
 			w.sheeted(&s, c, 1)

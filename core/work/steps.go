@@ -37,6 +37,7 @@ type Step struct {
 	Cautions []Caution
 	Parts    []string // shown on the step's drawing
 	New      []string // of those, the ones this step is about
+	Sheet    string   // the sheet that is laid, drawn as it lies
 	Uses     []Use    // what it takes of what is bought or owned
 }
 
@@ -47,6 +48,7 @@ type Input struct {
 	Fixings    fixing.Plan
 	Ground     ground.Plan
 	Formations []ground.Formation // of beds on ground that was measured
+	Edging     []frame.Fitting    // of covered paths
 	Water      water.Plan
 	Finish     finish.Plan
 	Fill       fill.Plan
@@ -328,7 +330,7 @@ func (w *writer) bed(f *frame.Frame) {
 	w.add(w.ground(f, of, length, width, diagonal))
 	w.bedUnits(f, of)
 	for _, c := range w.Ground.Covers {
-		if c.Sheet.Bed != f.Bed || c.Sheet.Inside {
+		if c.Sheet.Bed != f.Bed || c.Sheet.Inside || c.Sheet.Outside {
 			continue
 		}
 		do := []string{fmt.Sprintf("Lay %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}
@@ -340,6 +342,7 @@ func (w *writer) bed(f *frame.Frame) {
 		s := Step{
 			ID:    c.Sheet.ID + ".cover",
 			Bed:   f.Bed,
+			Sheet: c.Sheet.ID,
 			Title: "Cover the ground" + of,
 			Have:  []string{c.Roll.Name, "knife"},
 			Do:    do,
@@ -359,7 +362,7 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		Title: "Make the ground ready" + of,
 		Have:  []string{"pegs and string", "spade", "level", "a straight board"},
 	}
-	firm := w.On[f.Bed] != design.OnGround && w.On[f.Bed] != ""
+	firm := w.On[f.Bed].Firm()
 	if firm {
 		s.Title, s.Have = "Mark it out"+of, []string{"chalk and string", "tape", "level", "a straight board"}
 	}
@@ -418,6 +421,11 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		)
 		return s
 	}
+	if w.On[f.Bed] == design.OnGravel {
+		s.Have = append(s.Have, "rake")
+		s.Do = append(s.Do, "Rake the gravel aside where the walls stand, down to what it lies on: walls on loose stones"+
+			" creep. Rake it back against them once they stand.")
+	}
 	switch w.Grass[f.Bed] {
 	case "keep":
 		s.Do = append(s.Do, "Cut the grass as short as the mower goes.")
@@ -468,52 +476,6 @@ func (w *writer) seams(c ground.Cover) string {
 		words += fmt.Sprintf("; %s goes on from another roll, lapped %s as well", measure.Count(c.Joints, "strip"), lap)
 	}
 	return words
-}
-
-// line puts in the sheets that go inside the walls.
-func (w *writer) line(f *frame.Frame, of string) {
-	for _, c := range w.Ground.Covers {
-		if c.Sheet.Bed != f.Bed || !c.Sheet.Inside {
-			continue
-		}
-		s := Step{
-			ID:  c.Sheet.ID + ".line",
-			Bed: f.Bed,
-			Title: "Put in the " + strings.ToLower(
-				c.Roll.Name[:1],
-			) + strings.TrimSuffix(
-				c.Roll.Name[1:],
-				", roll",
-			) + of,
-			Where: c.Sheet.Place,
-			Have:  []string{c.Roll.Name, "knife or tin snips", "stapler"},
-			Do: []string{
-				fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))},
-		}
-		if c.Sheet.Along && c.Strips > 1 {
-			s.Do = append(
-				s.Do,
-				"The strips run along the wall; the upper hangs over the lower, so that water runs off and not behind.",
-			)
-		}
-		w.sheeted(&s, c, f.Times)
-		if c.Sheet.TurnUp > 0 {
-			s.Do = append(
-				s.Do,
-				fmt.Sprintf(
-					"Turn it up the walls %s all round, and cut the corners so that they fold over one another.",
-					w.p.Short(c.Sheet.TurnUp),
-				),
-			)
-		}
-		if c.Sheet.Stapled > 0 {
-			s.Do = append(s.Do, "Staple its edge every 5 to 6 in (125 to 150 mm).")
-		}
-		if c.Roll.ID == "mesh" {
-			s.Cautions = []Caution{mesh}
-		}
-		w.add(s)
-	}
 }
 
 // assemble writes the acts of assembly, and squares the frame once its walls
