@@ -65,7 +65,7 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 		srv.recovered,
 		headers,
 		srv.doorway,
-		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2"})),
+		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2"})),
 		srv.forms,
 	)
 	srv.routes(r)

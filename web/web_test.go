@@ -296,11 +296,13 @@ func TestFractions(t *testing.T) {
 // before.
 func BenchmarkEdit(b *testing.B) {
 	for _, c := range []struct{ name, system, wide, path string }{{"boarded", "boarded", "", "/p/2"}, {"tiered",
-		"tiered", "16 in", "/p/2"}, {"legged", "legged", "24 in", "/p/2"}, {"six-beds", "", "", "/p/3"}} {
+		"tiered", "16 in", "/p/2"}, {"legged", "legged", "24 in", "/p/2"}, {"six-beds", "", "", "/p/3"},
+		{"layer", "boarded", "", "/p/2"}} {
 		b.Run(c.name, func(b *testing.B) {
 			s := newSite(b)
+			stage := "frame"
 			send := func(form url.Values) {
-				form.Set("stage", "frame")
+				form.Set("stage", stage)
 				id, _ := strconv.ParseInt(strings.TrimPrefix(c.path, "/p/"), 10, 64)
 				form.Set("rev", strconv.FormatInt(s.head(id).Head, 10))
 				r, _ := http.NewRequest("POST", s.URL+c.path+"/edit", strings.NewReader(form.Encode()))
@@ -323,8 +325,16 @@ func BenchmarkEdit(b *testing.B) {
 					send(url.Values{"length": {"48 in"}})
 				}
 			}
+			if c.name == "layer" {
+				stage = "fill"
+				send(url.Values{"soil": {"30 in"}, "filling": {"branches: 12 in; mix"}})
+			}
 			b.ResetTimer()
 			for i := range b.N {
+				if c.name == "layer" {
+					send(url.Values{"layer:0": {fmt.Sprintf("depth %d mm", 200+i%97)}})
+					continue
+				}
 				send(url.Values{"length": {fmt.Sprintf("%d/16 in", 1200+i%400)}})
 			}
 		})

@@ -132,10 +132,14 @@ func (t *tables) masonry() {
 }
 
 // Counted reports whether a number is that of something people have so many of: a fixing, a
-// block, or packs of something loose or of soil.
+// block, or packs of something loose or of soil, rolls, tins and what is ready-made.
 func (c *Catalog) Counted(id string) bool {
 	return slices.ContainsFunc(c.Fixings, func(f Fixing) bool { return f.ID == id }) ||
 		slices.ContainsFunc(c.Units, func(u Unit) bool { return u.ID == id }) ||
 		slices.ContainsFunc(c.Loose, func(l Loose) bool { return l.ID == id }) ||
-		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == id })
+		slices.ContainsFunc(c.Fills, func(f Fill) bool { return f.ID == id }) ||
+		slices.ContainsFunc(c.Sheets, func(s Sheet) bool { return s.ID == id }) ||
+		slices.ContainsFunc(c.Fittings, func(f Fitting) bool { return f.ID == id }) ||
+		slices.ContainsFunc(c.Finishes, func(f Finish) bool { return f.ID == id }) ||
+		slices.ContainsFunc(c.Boosters, func(b Booster) bool { return b.ID == id })
 }

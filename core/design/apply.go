@@ -313,7 +313,7 @@ const mostHad = 100_000
 // there already; nothing or 0 forgets it.
 func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
 	if !cat.Counted(id) {
-		return fmt.Errorf("there is no fixing, block, bag or heap %q here", id)
+		return fmt.Errorf("nothing is sold here as %q", id)
 	}
 	value = strings.TrimSpace(value)
 	if value == "" || value == "0" {

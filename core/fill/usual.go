@@ -36,7 +36,9 @@ func Usuals(bed design.Bed, cat *catalog.Catalog, p measure.Precision) []Usual {
 	rest := bed.Soil - good
 	sinks := func(deep measure.Length) string {
 		share := 1 - math.Pow(0.5, 5/rotting)
-		return "found, not bought; sinks by about " + p.Short(measure.Length(float64(deep)*share)) + " in five years"
+		step := cat.Told(measure.Inch, 10*measure.Millimetre)
+		down := (measure.Length(float64(deep)*share) + step/2) / step * step
+		return "found, not bought; down by about " + p.Short(max(step, down)) + " in five years"
 	}
 	if rest >= some {
 		add("branches below "+p.Short(good)+" of soil", sinks(rest), "branches: "+rest.String()+"; mix")

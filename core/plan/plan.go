@@ -50,7 +50,8 @@ type Shop struct {
 	Found   []cutting.Found // plans to start from, of searches elsewhere
 	Cut     *cutting.Memo   // remembers cuts from plan to plan; nil solves them anew
 
-	effort int64 // of cutting; 0 for what a plan that is shown is given
+	effort  int64 // of cutting; 0 for what a plan that is shown is given
+	checked bool  // the design has passed design.Check
 }
 
 // ShopFor returns a region's shop with its usual habits.
@@ -62,9 +63,9 @@ func ShopFor(region string) (Shop, error) {
 	return Shop{Catalog: c, Habits: c.Habits}, nil
 }
 
-// asked is the shop of a plan that is only asked the price of.
+// asked is the shop of a plan that is only asked the price of; [design.Apply] has checked its design.
 func (s Shop) asked() Shop {
-	s.effort = askedEffort
+	s.effort, s.checked = askedEffort, true
 	return s
 }
 
@@ -195,9 +196,12 @@ func raise(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, 
 		return nil, err // nobody waits for it
 	}
 	reckoned.Add(1)
-	if err := design.Check(d, shop.Catalog); err != nil {
-		return nil, err
+	if !shop.checked {
+		if err := design.Check(d, shop.Catalog); err != nil {
+			return nil, err
+		}
 	}
+	shop.checked = false
 	shop.Catalog = shop.Catalog.Measured(d.Measured).Owning(d.Units)
 	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}, on: map[string]design.Standing{}}
 	for _, bed := range d.Beds {

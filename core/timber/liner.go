@@ -17,7 +17,7 @@ var wallLiner = Extra{
 		{
 			Key:     "liner",
 			Label:   "Lining of the walls",
-			Stage:   design.AtFrame,
+			Stage:   design.AtFill,
 			Kind:    design.ChoiceField,
 			Default: design.NotThere,
 			Help: "Stapled along its upper edge every 5 to 6 in (125 to 150 mm), just below the soil, where the sun" +

@@ -86,7 +86,7 @@ function put(html, sent) {
     updating(from, to, childrenOnly, skip) {
       if (from.nodeType !== 1) return
       if (from.tagName === 'DETAILS' && from.open) to.setAttribute('open', '')
-      if (from.tagName === 'svg' && from.outerHTML === to.outerHTML) skip()
+      if (from.isEqualNode(to)) skip()
     },
     key: (el) => el.id || el.dataset?.part || undefined,
   })
