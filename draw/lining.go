@@ -244,8 +244,8 @@ func (d *lining) span(from, to, x float64, words string) {
 	for _, y := range []float64{from, to} {
 		d.line("d-tick d-on-soil", pt{x - 3, y + 3}, pt{x + 3, y - 3})
 	}
-	d.add(`<text class="d-text d-start d-on-soil" x="%s" y="%s" font-size="%s">%s</text>`, n(x+6), n((from+to)/2+d.size*0.34),
-		n(d.size), esc(words))
+	d.add(`<text class="d-text d-start d-on-soil" x="%s" y="%s" font-size="%s">%s</text>`, n(x+6),
+		n((from+to)/2+d.size*0.34), n(d.size), esc(words))
 }
 
 // turnedUp is a sheet on a floor or the ground inside, turned up the walls.

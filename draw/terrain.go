@@ -94,6 +94,7 @@ func (d *groundDrawing) draw() {
 	}
 	d.fall()
 	d.pegs()
+	d.walks()
 	d.size()
 	if strip > 0 {
 		d.cutLine()
@@ -342,6 +343,50 @@ func (d *groundDrawing) hatch(class string, poly []pt, right bool) {
 }
 
 // fall draws which way the plot falls as a whole, and how much.
+// walks draws how the paths fall: an arrow down each, how steep it is, and a line for every step it wants.
+func (d *groundDrawing) walks() {
+	size := d.sheet.Font * 0.76
+	for _, w := range d.plan.Walks {
+		if w.Along < 0.005 {
+			continue
+		}
+		a, b := d.spot(w.From.X, w.From.Y), d.spot(w.To.X, w.To.Y)
+		long := math.Hypot(b.x-a.x, b.y-a.y)
+		if long < size*5 {
+			continue
+		}
+		ux, uy := (b.x-a.x)/long, (b.y-a.y)/long
+		words := fmt.Sprintf("1 in %.0f", 1/w.Along)
+		d.add(`<g class="d-walk"><title>%s</title>`, esc("the path "+w.Between(d.l)+" falls "+words+" along, "+
+			fmt.Sprintf("%.1f %% across", w.Across*100)))
+		half := min(long*0.42, size*4)
+		c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
+		from, to := pt{c.x - ux*half, c.y - uy*half}, pt{c.x + ux*half, c.y + uy*half}
+		d.line("d-fall-line", from, to)
+		for _, side := range []float64{1, -1} {
+			d.line("d-fall-line", to, pt{to.x - ux*7 + side*uy*4, to.y - uy*7 - side*ux*4})
+		}
+		for k := range w.Steps {
+			t := float64(k+1) / float64(w.Steps+1)
+			q := pt{a.x + (b.x-a.x)*t, a.y + (b.y-a.y)*t}
+			d.line("d-step", pt{q.x - uy*9, q.y + ux*9}, pt{q.x + uy*9, q.y - ux*9})
+		}
+		turn := math.Atan2(uy, ux) * 180 / math.Pi
+		if turn > 90 || turn <= -90 {
+			turn += 180
+		}
+		q := pt{c.x + math.Abs(uy)*size*1.1, c.y - math.Abs(ux)*size*0.5}
+		w, h := textWidth(words, size)/2, size*0.6
+		if math.Abs(uy) > math.Abs(ux) {
+			w, h = h, w
+		}
+		if d.free(pt{q.x - w, q.y - h - size*0.4}, pt{q.x + w, q.y + h - size*0.4}) {
+			d.text("d-text", q, size, turn, words)
+		}
+		d.end()
+	}
+}
+
 func (d *groundDrawing) fall() {
 	s := d.plan.Surface
 	if s == nil {

@@ -25,7 +25,8 @@ import (
 // groundStage is what is done below the bed.
 var groundStage = stage{Key: "ground", Name: "Ground", About: "How it lies, what to dig, and where it goes",
 	Draws: (*benchPage).groundDrawing, Fields: (*benchPage).groundFields, Decides: true,
-	Tells: []string{"bank", "falls-along", "levels-guessed", "levels-open", "levels-out", "stands-on-fill"},
+	Tells: []string{"bank", "falls-along", "levels-guessed", "levels-open", "levels-out", "path-slants",
+		"path-steep", "stands-on-fill"},
 	Shows: "ground:readings",
 	Under: "under-ground", Caption: "the ground from above, and a section", Saves: "ground.svg",
 	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
@@ -150,7 +151,11 @@ func (b *benchPage) groundFields(no refused) {
 		{"turf", "Turf that is lifted", "", design.Turfs, g.Turf},
 		{"paths", "The paths", "Where the plot's size was said.", design.PathsOf, g.Paths},
 		{"edging", "Where the chips end", "Where the paths are covered.", design.Edgings, g.Edging},
+		{"even", "From side to side the paths", "", design.Evens, g.Even},
 	} {
+		if f.key == "even" && len(b.Plan.Walks) == 0 {
+			continue
+		}
 		if f.key == "turf" && b.Plan.Ground.Account.Turf == 0 {
 			continue
 		}

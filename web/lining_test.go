@@ -8,10 +8,10 @@ import (
 	"github.com/go-rod/rod/lib/input"
 )
 
-// A lining is chosen by mouse and by keyboard: for flowers nothing is said of it; for food the page tells both schools'
-// reasons and what would do instead, and takes a reason to keep it. A trough on the ground is advised against; on paving
-// its holes are counted where it is laid. What is forked in comes on the bill, what is there comes off it, and what
-// cannot be read stays as it was typed.
+// A lining is chosen: for flowers nothing is said of it; for food the page tells both schools' reasons and what would
+// do instead, and takes a reason to keep it. A trough on the ground is advised against; on paving its holes are
+// counted where it is laid. What is forked in comes on the bill, what is there comes off it, and what cannot be read
+// stays as it was typed.
 func TestLinings(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)

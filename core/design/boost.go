@@ -63,7 +63,8 @@ func boosterNamed(name string, cat *catalog.Catalog) (catalog.Booster, error) {
 		}
 		ids = append(ids, b.ID)
 	}
-	return catalog.Booster{}, fmt.Errorf("%q is nothing that is sold to fork in; there is %s", name, strings.Join(ids, ", "))
+	return catalog.Booster{}, fmt.Errorf("%q is nothing that is sold to fork in; there is %s", name,
+		strings.Join(ids, ", "))
 }
 
 // readRate reads so much to the square metre, "200 g" or "5 l", in grams or millilitres.

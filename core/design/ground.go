@@ -22,6 +22,7 @@ type Ground struct {
 	Spoil    string            `json:"spoil,omitempty"`  // "away" or "bed"; "" is away
 	Turf     string            `json:"turf,omitempty"`   // "away" or "under"; "" is away
 	Paths    string            `json:"paths,omitempty"`  // "grass" or "chips"; "" is grass
+	Even     string            `json:"even,omitempty"`   // "lies" or "even", the paths across; "" is lies
 	Edging   string            `json:"edging,omitempty"` // "none" or "strip"; "" is none
 }
 
@@ -38,6 +39,9 @@ var (
 	PathsOf = []Choice{
 		{"grass", "stay as they are", "mown, or trodden"},
 		{"chips", "wood chips over cloth", "3 in (75 mm) deep, topped up every other year"}}
+	Evens = []Choice{
+		{"lies", "fall as the ground does", "nothing is dug for them"},
+		{"even", "are made even across", "each keeps its fall along; what is dug fills its low side"}}
 	Edgings = []Choice{
 		{"none", "runs out into the grass", "mown over; grass grows in"},
 		{"strip", "an edging strip keeps the grass out", "where no fence stands round the plot"}}
@@ -47,7 +51,7 @@ var (
 )
 
 // grounds are the decisions there are, by key.
-var grounds = []string{"earth", "spoil", "turf", "paths", "edging"}
+var grounds = []string{"earth", "spoil", "turf", "paths", "edging", "even"}
 
 // decided is one of them, with its alternatives.
 func (g *Ground) decided(key string) (at *string, of []Choice) {
@@ -60,6 +64,8 @@ func (g *Ground) decided(key string) (at *string, of []Choice) {
 		return &g.Turf, Turfs
 	case "paths":
 		return &g.Paths, PathsOf
+	case "even":
+		return &g.Even, Evens
 	case "edging":
 		return &g.Edging, Edgings
 	}

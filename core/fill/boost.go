@@ -61,7 +61,8 @@ func (f Forked) Words(sys measure.System) string {
 }
 
 // lines are the bags of it.
-func (f Forked) line(sys measure.System, own func(string) bool, price func(string, money.Amount) money.Amount) cost.Line {
+func (f Forked) line(sys measure.System, own func(string) bool,
+	price func(string, money.Amount) money.Amount) cost.Line {
 	return cost.Line{Group: cost.Soil, SKU: f.Of.ID, Item: f.Of.Name, Quantity: f.Packs, Unit: "bag",
 		Price: price(f.Of.ID, f.Of.Price), Own: own(f.Of.ID), Why: f.Words(sys) + ", forked into the top layer"}
 }

@@ -89,7 +89,7 @@ func trailer(cat *catalog.Catalog) (measure.Volume, measure.Mass) {
 
 // Count adds up what comes out of the ground and what of it is filled. trench is what masonry's
 // foot is dug for. Turf that is lifted was part of the ground: levels count without it.
-func (p *Plan) Count(frames []frame.Frame, forms []Formation, g design.Ground, trench measure.Volume,
+func (p *Plan) Count(frames []frame.Frame, forms []Formation, walks []Walk, g design.Ground, trench measure.Volume,
 	cat *catalog.Catalog) {
 	a := Account{Earth: EarthOf(g.Earth)}
 	out := func(what string, v measure.Volume) {
@@ -111,6 +111,12 @@ func (p *Plan) Count(frames []frame.Frame, forms []Formation, g design.Ground, t
 			top += min(f.Moved.Cut, f.Moved.CutOver*deep)
 		}
 	}
+	var paths, pathFill float64
+	for _, w := range walks {
+		if g.Even == "even" {
+			paths, pathFill = paths+w.Moved.Cut, pathFill+w.Moved.Fill
+		}
+	}
 	across := cat.Told(postHoleInch, postHoleMetric).Metres()
 	for _, f := range frames {
 		for _, part := range f.Parts {
@@ -130,12 +136,13 @@ func (p *Plan) Count(frames []frame.Frame, forms []Formation, g design.Ground, t
 	cubic := measure.CubicMetres
 	out("level the ground under the beds", cubic(cut))
 	out("levels of a slope", cubic(levelCut))
+	out("the high sides of the paths", cubic(paths))
 	out("post holes", cubic(holes))
 	out("the trench for the walls", trench)
 	// What is filled takes more ground than it has room, since it is trodden down.
-	wanted := cubic((fill + levelFill) / a.Earth.Trodden)
+	wanted := cubic((fill + levelFill + pathFill) / a.Earth.Trodden)
 	a.Top = cubic(top)
-	sub := cubic(cut) - a.Top + cubic(levelCut) + trench + cubic(posts) // first, what is no soil for a bed
+	sub := cubic(cut) - a.Top + cubic(levelCut) + cubic(paths) + trench + cubic(posts) // first, what is no soil for a bed
 	take := func(what string, v measure.Volume) {
 		if v > 0 {
 			a.In = append(a.In, Flow{what, v})
@@ -143,7 +150,7 @@ func (p *Plan) Count(frames []frame.Frame, forms []Formation, g design.Ground, t
 	}
 	take("back round the posts", cubic(holes)-cubic(posts))
 	from := min(wanted, sub+a.Top)
-	take("filled under the beds and trodden down", from)
+	take("filled under the beds and paths and trodden down", from)
 	a.Short = wanted - from
 	rest := sub + a.Top - from
 	a.Offered = min(a.Top, rest)

@@ -9,6 +9,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/site"
 	"chamfer/core/terrain"
 	"chamfer/core/why"
 )
@@ -167,4 +168,39 @@ func (c Cover) Words(pr measure.Precision) string {
 		words += fmt.Sprintf(", %d from two rolls", c.Joints)
 	}
 	return words
+}
+
+// Slants are how the paths of a plot fall.
+func Slants(walks []Walk, l *site.Layout, s why.Style) []why.Figure {
+	var list []why.Figure
+	for _, w := range walks {
+		fall := func(share float64) string {
+			if share < 0.002 {
+				return "level"
+			}
+			return fmt.Sprintf("1 in %.0f", 1/share)
+		}
+		list = append(list, why.Figure{Label: "path " + w.Between(l), Text: fall(w.Along) + " along, " + fall(w.Across) +
+			" across", Value: w.Along, As: why.Number, Why: why.Why{
+			Given: []string{"it is " + s.Write(why.Length, w.Long.Metres()) + " long",
+				"to make it even across: " + s.Write(why.Volume, w.Moved.Cut) + " off its high side"},
+			Rule:   "The plane nearest the ground along it, by least squares over its whole surface.",
+			Result: fall(w.Along) + " along, " + fall(w.Across) + " across", Source: "geometry"}})
+	}
+	return list
+}
+
+// Between says what a path lies between.
+func (w Walk) Between(l *site.Layout) string {
+	name := func(i int) string {
+		n := l.Stands[i].Name
+		if l.Stands[i].N > 0 {
+			n += fmt.Sprintf(", number %d", l.Stands[i].N+1)
+		}
+		return n
+	}
+	if w.B < 0 {
+		return "beside " + name(w.A) + ", at the fence"
+	}
+	return "between " + name(w.A) + " and " + name(w.B)
 }

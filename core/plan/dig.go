@@ -41,7 +41,10 @@ func (p *Plan) dig(from *Plan) {
 		p.layOut()
 	}
 	if p.onGroundOf(from) {
-		p.Survey, p.Surface = from.Survey, from.Surface
+		p.Survey, p.Surface, p.Walks = from.Survey, from.Surface, from.Walks
+		if p.Design.GroundOr().Earth != from.Design.GroundOr().Earth {
+			p.Walks = ground.Walks(p.Surface, &p.Site, ground.EarthOf(g.Earth).Trodden)
+		}
 		if p.levelsOf(from) {
 			p.Formations = from.Formations
 			return
@@ -52,6 +55,7 @@ func (p *Plan) dig(from *Plan) {
 			return // Check has seen that they can be reduced
 		}
 		p.Survey, p.Surface = survey, ground.Surface(survey.Pegs, &p.Site)
+		p.Walks = ground.Walks(p.Surface, &p.Site, ground.EarthOf(g.Earth).Trodden)
 	}
 	p.Formations = ground.Form(p.Surface, &p.Site, p.Design.Beds, p.Frames, ground.EarthOf(g.Earth).Trodden)
 }
@@ -60,7 +64,8 @@ func (p *Plan) dig(from *Plan) {
 // that stand in the same places.
 func (p *Plan) onGroundOf(from *Plan) bool {
 	return from != nil && from.dug && slices.Equal(p.Design.GroundOr().Readings, from.Design.GroundOr().Readings) &&
-		slices.Equal(p.Site.Stands, from.Site.Stands) && p.Site.Plot.Width == from.Site.Plot.Width &&
+		slices.Equal(p.Site.Stands, from.Site.Stands) && slices.Equal(p.Site.Plot.Fences, from.Site.Plot.Fences) &&
+		p.Site.Plot.Passage == from.Site.Plot.Passage && p.Site.Plot.Width == from.Site.Plot.Width &&
 		p.Site.Plot.Depth == from.Site.Plot.Depth
 }
 

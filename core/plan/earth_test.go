@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -13,6 +14,7 @@ import (
 	"chamfer/core/ground"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/work"
 	"chamfer/long"
 )
 
@@ -128,23 +130,18 @@ func TestAccountCloses(t *testing.T) {
 		edits := []design.Edit{{Bed: "b1", Field: "system", Value: systems[rng.IntN(len(systems))].Name},
 			{Field: "ground:readings", Value: csv.String()}, {Field: "ground:earth", Value: pick(design.Earths)},
 			{Field: "ground:spoil", Value: pick(design.Spoils)}, {Field: "ground:turf", Value: pick(design.Turfs)},
-			{Bed: "b1", Field: "level:0", Value: pick(design.LevelWays)}}
+			{Bed: "b1", Field: "level:0", Value: pick(design.LevelWays)},
+			{Field: "ground:even", Value: pick(design.Evens)}}
+		if round%3 == 0 {
+			edits = append(edits, design.Edit{Bed: "b1", Field: "count", Value: "2"})
+		}
 		p := mustPlan(t, region, edits...)
 		if field, ok := design.FieldOf(p.Design.Beds[0], "grass"); ok {
 			edits = append(edits, design.Edit{Bed: "b1", Field: field.Key, Value: []string{"strip", "keep"}[rng.IntN(2)]})
 			p = mustPlan(t, region, edits...)
 		}
 		a := p.Ground.Account
-		var out, in measure.Volume
-		for _, f := range a.Out {
-			out += f.Volume
-		}
-		for _, f := range a.In {
-			in += f.Volume
-		}
-		if out != in+a.Leaves || a.Leaves < 0 || a.Short < 0 || a.Short > 0 && a.Used > 0 {
-			t.Errorf("round %d, %s: %v comes out, %v goes in and %v leaves", round, p.Design.Beds[0].System, out, in, a.Leaves)
-		}
+		closes(t, fmt.Sprintf("round %d, %s", round, p.Design.Beds[0].System), p)
 		var moved float64
 		for _, x := range p.Formations {
 			moved += x.Moved.Cut
@@ -161,6 +158,22 @@ func TestAccountCloses(t *testing.T) {
 			f.Order != rest.PerMille(1000+int64(f.Settling)) || f.Topsoil != a.Used || f.Turf != a.Under {
 			t.Errorf("round %d: %+v", round, f)
 		}
+	}
+}
+
+// closes holds a plan's account of what is dug to itself: what comes out is what goes in and what leaves.
+func closes(t *testing.T, name string, p *plan.Plan) {
+	t.Helper()
+	a := p.Ground.Account
+	var out, in measure.Volume
+	for _, f := range a.Out {
+		out += f.Volume
+	}
+	for _, f := range a.In {
+		in += f.Volume
+	}
+	if out != in+a.Leaves || a.Leaves < 0 || a.Short < 0 || a.Short > 0 && a.Used > 0 {
+		t.Errorf("%s: %v comes out, %v goes in and %v leaves", name, out, in, a.Leaves)
 	}
 }
 
@@ -278,5 +291,53 @@ func TestFollowsTheGround(t *testing.T) {
 	}
 	if _, err := plan.Make(d, terraces.Shop); err != nil {
 		t.Error(err)
+	}
+}
+
+// Two beds beside one another on a plane that falls 1 in 10 to the right and 1 in 25 to the front: the path between
+// them, which runs from front to back, falls 1 in 25 along and 1 in 10 across, exactly. Made even, what is scraped off
+// fills its low side, and the account closes with it; a wheelchair wants it flatter, and somebody on foot says nothing.
+func TestPathsFall(t *testing.T) {
+	readings := "peg,right,out,height\nA,0,0,0\nB,10 m,0,-1 m\nC,0,10 m,0.4 m\nD,10 m,10 m,-0.6 m\n"
+	base := []design.Edit{{Field: "plot:width", Value: "10 m"}, {Field: "plot:depth", Value: "10 m"},
+		set("length", "2 m"), set("width", "1 m"), set("count", "2"), set("place:0", "1 m;3 m"), set("place:1", "4.4 m;3 m"),
+		{Field: "ground:readings", Value: readings}}
+	told := func(more ...design.Edit) (*plan.Plan, map[string]bool) {
+		p := mustPlan(t, "metric", append(slices.Clone(base), more...)...)
+		list := map[string]bool{}
+		for _, f := range p.Findings {
+			list[f.Code] = true
+		}
+		return p, list
+	}
+	foot, said := told()
+	i := slices.IndexFunc(foot.Walks, func(w ground.Walk) bool { return w.B >= 0 })
+	if i < 0 {
+		t.Fatalf("no path: %+v", foot.Walks)
+	}
+	w := foot.Walks[i]
+	if math.Abs(w.Along-0.04) > 1e-9 || math.Abs(w.Across-0.1) > 1e-9 || w.Steps != 0 || said["path-steep"] {
+		t.Errorf("it falls %v along and %v across, %d steps", w.Along, w.Across, w.Steps)
+	}
+	// A wedge: half of its width lies high by a tenth of a quarter of it on average.
+	wide := w.Outline[1].X - w.Outline[0].X
+	long := w.Outline[2].Y - w.Outline[1].Y
+	if wedge := long * wide / 2 * wide / 4 * 0.1; math.Abs(w.Moved.Cut-wedge) > wedge*0.06 ||
+		math.Abs(w.Moved.Cut*0.9-w.Moved.Fill) > 1e-6 {
+		t.Errorf("%.4f m³ off its high side for %.4f on its low one, a wedge is %.4f", w.Moved.Cut, w.Moved.Fill, wedge)
+	}
+	wheels := design.Edit{Field: "plot:passage", Value: "wheelchair"}
+	if _, said = told(wheels); !said["path-slants"] || said["path-steep"] {
+		t.Errorf("for a wheelchair it says %v", said)
+	}
+	even, said := told(wheels, design.Edit{Field: "ground:even", Value: "even"})
+	if said["path-slants"] || !slices.ContainsFunc(even.Steps, func(s work.Step) bool { return s.ID == "walks" }) {
+		t.Errorf("made even it says %v", said)
+	}
+	closes(t, "made even", even)
+	steep, said := told(design.Edit{Field: "ground:readings", Value: strings.ReplaceAll(strings.ReplaceAll(readings,
+		"0.4 m", "2.5 m"), "-0.6 m", "1.5 m")})
+	if w := steep.Walks[i]; !said["path-steep"] || w.Steps != 1 { // 1 in 4 over a metre: 83 mm more than 1 in 6
+		t.Errorf("at 1 in 4 it takes %d steps and says %v", w.Steps, said)
 	}
 }

@@ -42,7 +42,8 @@ func (p *Plan) OfGround() []why.Figure {
 	st := p.Style()
 	stripped := func(bed string) bool { return p.grass[bed] == "strip" }
 	return slices.Concat(p.Ground.Figures(p.Frames, stripped, st), p.Laying.Figures(p.Frames, st),
-		ground.Moves(p.Formations, p.Surface, st), p.Ground.Account.Figures(p.Shop.Catalog, st))
+		ground.Moves(p.Formations, p.Surface, st), ground.Slants(p.Walks, &p.Site, st),
+		p.Ground.Account.Figures(p.Shop.Catalog, st))
 }
 
 // OfFill are the figures of the soil and of what all of it weighs.

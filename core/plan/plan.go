@@ -93,6 +93,7 @@ type Plan struct {
 	Survey     terrain.Survey     // what the readings of the ground come to
 	Surface    *terrain.Surface   // the ground as it was measured; nil where it was not
 	Formations []ground.Formation // below each bed that stands on it
+	Walks      []ground.Walk      // paths between the beds on it
 	Fill       fill.Plan
 	Water      water.Plan
 	Finish     finish.Plan
@@ -157,7 +158,8 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		answers = append(answers, c.Answer)
 	}
 	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
-		Formations: p.Formations, Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
+		Formations: p.Formations, Walks: p.Walks, Even: d.GroundOr().Even == "even",
+		Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
 		Catalog: shop.Catalog, Habits: shop.Habits,
 		Grass: p.grass, On: p.on, Edging: p.edging,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
@@ -245,7 +247,7 @@ func (p *Plan) quantities(from *Plan) error {
 	if err != nil {
 		return err
 	}
-	p.Ground.Count(p.Frames, p.Formations, d.GroundOr(), p.Laying.Dug, cat)
+	p.Ground.Count(p.Frames, p.Formations, p.Walks, d.GroundOr(), p.Laying.Dug, cat)
 	dug := p.Ground.Account
 	p.Fill = fill.Work(fill.Input{Frames: p.Frames, Beds: d.Beds, Catalog: cat, Habits: p.Shop.Habits,
 		By:   d.Beds[0].SoilBy,
@@ -487,7 +489,9 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 		)
 		p.Links = append(p.Links, links...)
 		found := review.Look(review.Input{Bed: bed, Frame: &p.Frames[i], Site: &p.Site, Links: links,
-			Formations: p.Formations, Survey: p.Survey, Water: p.Water,
+			Formations: p.Formations, Survey: p.Survey, Walks: p.Walks,
+			Even:    p.Design.GroundOr().Even == "even",
+			Water:   p.Water,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
 		p.vet(i, found)

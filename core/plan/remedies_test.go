@@ -165,7 +165,8 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		{Field: "water:flow", Value: []string{"x", "x", "3 l in 60 s"}[late.IntN(3)]},
 		{Field: "water:head", Value: []string{"x", "x", "3 ft"}[late.IntN(3)]},
 		{Field: "have:fabric", Value: []string{"0", "1"}[late.IntN(2)]},
-		{Field: "have:drip-line", Value: []string{"0", "1"}[late.IntN(2)]}} {
+		{Field: "have:drip-line", Value: []string{"0", "1"}[late.IntN(2)]},
+		{Field: "ground:even", Value: []string{"lies", "even"}[late.IntN(2)]}} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
@@ -299,6 +300,8 @@ var elsewhere = map[string]string{
 	"wall-bends":   "TestWallBends, core/review",
 	"drip-far":     "TestFarTap",
 	"not-laid-out": "TestFarTap",
+	"path-slants":  "TestPathsFall",
+	"path-steep":   "TestPathsFall",
 }
 
 // tripped are the findings, and the systems of which each has to be told.

@@ -16,6 +16,7 @@ import (
 	"chamfer/core/review"
 	"chamfer/core/site"
 	"chamfer/core/strength"
+	"chamfer/core/water"
 )
 
 // vet builds a bed anew with every remedy and keeps those that can be built, mend what
@@ -140,6 +141,10 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 	}
 	forms := ground.Form(p.Surface, &layout, []design.Bed{bed}, one, ground.EarthOf(d.GroundOr().Earth).Trodden)
 	links := strength.Walk(strength.Input{Frame: &one[0], Catalog: p.Shop.Catalog, Fixed: fixed.ByJoint, On: bed.On})
+	walks := p.Walks
+	if placed {
+		walks = ground.Walks(p.Surface, &layout, ground.EarthOf(d.GroundOr().Earth).Trodden)
+	}
 	return review.Look(
 		review.Input{
 			Bed:        bed,
@@ -147,6 +152,9 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 			Site:       &layout,
 			Formations: forms,
 			Survey:     p.Survey,
+			Walks:      walks,
+			Even:       d.GroundOr().Even == "even",
+			Water:      p.wetAgain(bed, i, one[0], d, &layout),
 			Links:      links,
 			Catalog:    p.Shop.Catalog,
 			Habits:     p.Shop.Habits,
@@ -157,6 +165,25 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 			First:      i == 0,
 		},
 	), nil
+}
+
+// wetAgain lays the water anew with the i-th bed changed, where something of it is amiss as it is.
+func (p *Plan) wetAgain(bed design.Bed, i int, f frame.Frame, d design.Design, layout *site.Layout) water.Plan {
+	amiss := p.Water.Trickles()
+	for _, z := range p.Water.Zones {
+		amiss = amiss || p.Water.Short(z) || p.Water.Weak(z)
+	}
+	if !amiss {
+		return water.Plan{}
+	}
+	beds, frames := slices.Clone(p.Design.Beds), slices.Clone(p.Frames)
+	beds[i], frames[i] = bed, f
+	w, err := water.Work(water.Input{Beds: beds, Frames: frames, Site: layout, Water: d.WaterOr(p.Shop.Catalog),
+		Catalog: p.Shop.Catalog})
+	if err != nil {
+		return p.Water // as bad as it was
+	}
+	return w
 }
 
 // tooLong lists the pieces of a frame that are longer than any board there is.

@@ -77,6 +77,8 @@ type Input struct {
 	// Formations is the ground below beds where it was measured, Survey what was read of it.
 	Formations []ground.Formation
 	Survey     terrain.Survey
+	Walks      []ground.Walk
+	Even       bool // those are made even across
 	Water      water.Plan
 	First      bool // what is of the whole project is told with this bed
 }

@@ -71,6 +71,28 @@ func (w *writer) perName() string {
 	return "metre"
 }
 
+// walks makes the paths even across, and says where they want steps.
+func (w *writer) walks() {
+	s := Step{ID: "walks", Title: "Make the paths even across",
+		Have: []string{"rake", "shovel", "level", "a straight board"}}
+	var cut, fill float64
+	steps := 0
+	for _, x := range w.Walks {
+		cut, fill, steps = cut+x.Moved.Cut, fill+x.Moved.Fill, steps+x.Steps
+	}
+	if !w.Even || len(w.Walks) == 0 {
+		return
+	}
+	s.Do = []string{fmt.Sprintf("Scrape %s off the high sides of the paths and tread it down on their low ones, %s of"+
+		" room, until the board lies level across. Along they keep their fall: water runs off.",
+		w.sys.Volume(measure.CubicMetres(cut)), w.sys.Volume(measure.CubicMetres(fill)))}
+	if steps > 0 {
+		s.Do = append(s.Do, fmt.Sprintf("Where a path is too steep, %s of 6 in (150 mm) take it up; the drawing of the"+
+			" ground shows which.", measure.Count(steps, "step")))
+	}
+	w.add(s)
+}
+
 // spoil says where what was dug goes.
 func (w *writer) spoil() {
 	a := w.Ground.Account

@@ -49,6 +49,8 @@ type Input struct {
 	Ground     ground.Plan
 	Formations []ground.Formation // of beds on ground that was measured
 	Edging     []frame.Fitting    // of covered paths
+	Walks      []ground.Walk      // paths on ground that was measured
+	Even       bool               // and those are made even across
 	Water      water.Plan
 	Finish     finish.Plan
 	Fill       fill.Plan
@@ -96,6 +98,7 @@ func Steps(in Input) []Step {
 	for i := range in.Frames {
 		w.bed(&in.Frames[i])
 	}
+	w.walks()
 	w.spoil()
 	w.pipes()
 	w.soil()
