@@ -29,6 +29,7 @@ const (
 	BenchPart   PartKind = "bench"
 	FencePost   PartKind = "fence post"
 	GatePart    PartKind = "gate"
+	Trim        PartKind = "corner strip"
 	Block       PartKind = "block"
 	MiddleBlock PartKind = "middle block"
 )

@@ -166,7 +166,10 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		{Field: "water:head", Value: []string{"x", "x", "3 ft"}[late.IntN(3)]},
 		{Field: "have:fabric", Value: []string{"0", "1"}[late.IntN(2)]},
 		{Field: "have:drip-line", Value: []string{"0", "1"}[late.IntN(2)]},
-		{Field: "ground:even", Value: []string{"lies", "even"}[late.IntN(2)]}} {
+		{Field: "ground:even", Value: []string{"lies", "even"}[late.IntN(2)]},
+		set("trim", []string{"none", "strips"}[late.IntN(2)]),
+		set("edges", []string{"none", "rounded"}[late.IntN(2)]),
+		set("hooks", []string{"none", "2", "6"}[late.IntN(3)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}

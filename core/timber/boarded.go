@@ -35,7 +35,7 @@ var boardedFrame = System{
 			"mid_posts",
 			"mid_in_ground",
 		},
-		Adds:  addsToGround,
+		Adds:  andFinishes(addsToGround),
 		Makes: makes,
 		Check: checkBoarded,
 	}, onTheGround),

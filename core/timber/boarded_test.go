@@ -221,7 +221,8 @@ func TestInvariants(t *testing.T) {
 				out = bed.CapOut
 			}
 			// Stand outside the walls on purpose.
-			beside := slices.Contains([]frame.PartKind{frame.TrellisPart, frame.BenchPart, frame.FencePost, frame.GatePart},
+			beside := slices.Contains([]frame.PartKind{frame.TrellisPart, frame.BenchPart, frame.FencePost, frame.GatePart,
+				frame.Trim},
 				p.Kind)
 			if !beside &&
 				(lo.X < f.Outside[0].U-out || lo.Y < f.Outside[0].V-out || hi.X > f.Outside[1].U+out || hi.Y > f.Outside[1].V+out) {

@@ -298,7 +298,7 @@ var shapedBy = map[frame.PartKind][]string{
 	}, frame.Spanner: {"spanners"}, frame.TrellisPart: {"trellis", "trellis_height"}, frame.BenchPart: {"bench",
 		"bench_height",
 		"bench_depth"},
-	frame.Strip: {"grid", "grid_cell"}, frame.Apron: {"apron"}, frame.Block: {"ledger_ends"},
+	frame.Strip: {"grid", "grid_cell"}, frame.Apron: {"apron"}, frame.Block: {"ledger_ends"}, frame.Trim: {"trim"},
 }
 
 // put adds a whole piece of a profile where its body is.

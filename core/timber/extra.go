@@ -26,6 +26,9 @@ var extras = []Extra{
 	faceBoards,
 	capNotch,
 	glue,
+	cornerStrips,
+	easedEdges,
+	wallHooks,
 }
 
 // makes are those that boxes of boards have a way of their own for; without them each is built

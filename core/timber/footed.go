@@ -50,7 +50,7 @@ var footedPlanter = System{
 					{Value: "none", Label: "none"}}},
 			castersField,
 		},
-		Adds:  addsToFloored,
+		Adds:  andFinishes(addsToFloored),
 		Makes: makes,
 		Start: startFooted,
 		Check: checkFooted,

@@ -63,7 +63,7 @@ var piecedFrame = System{
 					" left or front end: back 1 at 40 in (1000 mm) and 72 in (1800 mm); back 2 at 24 in (600 mm). A" +
 					" side where one would fall on a post or over another is worked out anew."},
 		},
-		Adds:  addsToGround,
+		Adds:  andFinishes(addsToGround),
 		Makes: makes,
 		Check: checkPieced,
 	}, onTheGround),

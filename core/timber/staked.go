@@ -72,7 +72,7 @@ var stakedFrame = System{
 			},
 		},
 		Start: startStaked,
-		Adds:  addsToGround,
+		Adds:  andFinishes(addsToGround),
 		Makes: makes,
 		Check: checkStaked,
 	}, onTheGround),
