@@ -358,7 +358,7 @@ var tripped = map[string]string{
 	"short-lived":    "boarded staked tiered",
 	"side-bows":      "angled boarded cleated legged pieced plain-box staked tiered",
 	"thin":           "cleated",
-	"stands-on-fill": "boarded staked",
+	"stands-on-fill": "boarded",
 	"trough-earth":   "boarded",
 	"too-long":       "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":      "angled boarded legged pieced plain-box staked",

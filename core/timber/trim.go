@@ -40,9 +40,17 @@ var cornerStrips = Extra{
 					" or without strips", other)
 			}
 		}
-		if _, err := design.ThinBoard(cat, b.Species); err != nil {
+		thin, err := design.ThinBoard(cat, b.Species)
+		if err != nil {
 			refuse("trim", "%v", err)
+			return
 		}
+		board, err := cat.Profile(b.Board)
+		if err != nil || screwed(cat, thin.Thickness, thin.Thickness*3/2, board.Thickness) {
+			return
+		}
+		refuse("trim", "no screw holds a strip on boards %s thick and does not come out behind: thicker boards work, or none",
+			cat.Precision(cat.Habits).Short(board.Thickness))
 	}},
 	Build: buildStrips,
 }
@@ -147,6 +155,10 @@ var wallHooks = Extra{
 		if n, ok := b.OptionCount("hooks"); ok && b.Width < measure.Length(n)*hooksApart {
 			refuse("hooks", "%d hooks do not hang side by side on an end so wide; %d do", n, max(0, int(b.Width/hooksApart)))
 		}
+		if board, err := cat.Profile(b.Board); err == nil && !screwed(cat, hookPlate, 0, board.Thickness) {
+			refuse("hooks", "every screw would come out behind boards %s thick: thicker boards work, or none",
+				cat.Precision(cat.Habits).Short(board.Thickness))
+		}
 	}},
 	Build: func(b *box) {
 		n, ok := b.bed.OptionCount("hooks")
@@ -160,6 +172,17 @@ var wallHooks = Extra{
 			Where: "on the right end, a hand below the rim", Fits: []string{id},
 			Note: "Side by side, a hand apart; what hangs there keeps off the path."})
 	},
+}
+
+// hookPlate is how thick a hook's plate is: an eighth of an inch, 3 mm (common practice).
+const hookPlate = 3 * measure.Millimetre
+
+// screwed reports whether the shop has a screw that is so long at least and does not come out behind what lies
+// under a piece.
+func screwed(cat *catalog.Catalog, through, least, into measure.Length) bool {
+	return slices.ContainsFunc(cat.Fixings, func(f catalog.Fixing) bool {
+		return f.Kind == catalog.Screw && f.Length >= least && f.Length < through+into
+	})
 }
 
 // hooksApart is how far one hook is from the next: 4 in, 100 mm (common practice).
