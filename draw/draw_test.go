@@ -20,6 +20,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/strength"
+	"chamfer/long"
 )
 
 var update = flag.Bool("update", false, "rewrite the golden drawings")
@@ -208,9 +209,12 @@ func TestPaintOrder(t *testing.T) {
 			edits = append(edits, design.Edit{Field: "cap", Value: "mitred"})
 		}
 		p := bed(t, "metric", edits...)
-		step := 27.0
+		step := 81.0
 		if len(p.Frames[0].Units) > 60 { // many units, alike all round
-			step = 97
+			step = 171
+		}
+		if long.Whole() {
+			step /= 3
 		}
 		for yaw := 3.0; yaw < 360; yaw += step {
 			d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}

@@ -100,6 +100,10 @@ func keeps(t *testing.T, d design.Design, shop plan.Shop, whole bool) (err error
 // system at the edges of what it takes, each alone and each two together.
 func TestEdges(t *testing.T) {
 	alone, pairs, refused := 0, 0, 0
+	part := 4 // of the tenth: the pairs of a fortieth
+	if long.Whole() {
+		part = 1
+	}
 	for _, region := range catalog.Regions() {
 		shop, err := plan.ShopFor(region.ID)
 		if err != nil {
@@ -148,7 +152,7 @@ func TestEdges(t *testing.T) {
 				}
 			}
 			r := rand.New(rand.NewPCG(uint64(k), 14))
-			for range long.Of(len(edges) * (len(edges) - 1) / 2) {
+			for range long.Of(len(edges)*(len(edges)-1)/2) / part {
 				a, b := edges[r.IntN(len(edges))], edges[r.IntN(len(edges))]
 				if a.Field == b.Field {
 					continue
@@ -169,7 +173,7 @@ func TestEdges(t *testing.T) {
 		}
 	}
 	t.Logf("%d alone, %d pairs, %d pairs refused", alone, pairs, refused)
-	if alone < 2000 || pairs < long.Of(20_000) {
+	if alone < 2000 || pairs < long.Of(20_000)/part {
 		t.Errorf("only %d alone and %d pairs were accepted", alone, pairs)
 	}
 }

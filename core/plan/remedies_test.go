@@ -13,6 +13,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/core/review"
+	"chamfer/long"
 )
 
 // remedied applies a finding's first remedy.
@@ -185,7 +186,11 @@ func TestRemediesEnd(t *testing.T) {
 	}
 	r := newDealer(14)
 	mended, told := map[string]int{}, map[string]map[string]bool{} // by code; systems by code
-	for k := range 480 {
+	rounds := 120
+	if long.Whole() {
+		rounds = 480
+	}
+	for k := range rounds {
 		region := []string{"us", "metric"}[k%2]
 		shop, err := plan.ShopFor(region)
 		if err != nil {
@@ -264,6 +269,9 @@ func TestRemediesEnd(t *testing.T) {
 				)
 			}
 		}
+	}
+	if !long.Whole() { // a quarter of them trips too few
+		return
 	}
 	for code, systems := range tripped {
 		for _, system := range strings.Fields(systems) {
