@@ -333,6 +333,7 @@ var tripped = map[string]string{
 	"floor-sags":        "sleeper",
 	"ground-gives":      "boarded pieced staked",
 	"ground-gives-ends": "staked",
+	"gravel-loses":      "",
 	"half-pack":         "",
 	"heavy-frame":       "legged",
 	"heavy-piece":       "sleeper",

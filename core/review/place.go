@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -149,7 +150,7 @@ func (r *reviewer) hard() {
 		f.Remedies = append(f.Remedies, Remedy{"stand it on the ground", []design.Edit{r.edit("on", "ground")}})
 		r.report(f)
 	}
-	if !r.Frame.OnFeet && len(r.Frame.Floors) == 0 && r.Bed.Under != "fabric" && len(r.Frame.Cavities) > 0 {
+	if r.loses() {
 		r.report(
 			Finding{
 				Code:     "washes-out",
@@ -164,6 +165,27 @@ func (r *reviewer) hard() {
 			},
 		)
 	}
+}
+
+// loses reports whether soil gets out below: nothing holds it in.
+func (r *reviewer) loses() bool {
+	return !r.Frame.OnFeet && len(r.Frame.Floors) == 0 && r.Bed.Under != "fabric" && len(r.Frame.Cavities) > 0 &&
+		r.Frame.Lined() != catalog.Trough
+}
+
+var _ = check(31, (*reviewer).onGravel, "gravel-loses")
+
+// onGravel tells of soil that goes down between stones.
+func (r *reviewer) onGravel() {
+	if r.Bed.On != design.OnGravel || !r.loses() {
+		return
+	}
+	r.report(Finding{Code: "gravel-loses", Severity: Warning,
+		Text: "Every rain takes some of the soil down between the stones, and the gravel is soon full of it.",
+		Why: Why{Given: []string{"it stands on gravel", "under the bed: " + r.Bed.Under},
+			Rule:   "Cloth over the gravel lets water through and keeps the two apart; card rots within a year.",
+			Source: "common practice"},
+		Remedies: []Remedy{{"landscape fabric under it", []design.Edit{r.edit("under", "fabric")}}}})
 }
 
 // reaching says that so many posts or stakes reach.
