@@ -79,6 +79,17 @@ func (s *Server) decisions(c *gin.Context) {
 				}
 			}
 		}
+		for _, f := range b.ofAll(st) {
+			v := decisionView{Label: f.Label, Now: f.Text, Help: f.Help, Link: b.Link("stage", st.Key) + "#" + f.ID}
+			for _, ch := range f.Choices {
+				if v.Offers = append(v.Offers, ch.Label); ch.Checked {
+					v.Now = ch.Label
+				}
+			}
+			if fits(append(v.Offers, v.Label, v.Help, f.Key)...) {
+				group.List = append(group.List, v)
+			}
+		}
 		slices.SortStableFunc(group.List, func(a, b decisionView) int { // those that are called so first
 			return cmp.Compare(missing(a.Label, words), missing(b.Label, words))
 		})
@@ -90,6 +101,22 @@ func (s *Server) decisions(c *gin.Context) {
 		page.Elsewhere = others(*bed, has, fits)
 	}
 	s.show(c, http.StatusOK, "decisions.html", page)
+}
+
+// ofAll are the decisions of a stage that are the whole project's: its plot, its ground and its water.
+func (b *benchPage) ofAll(st stage) []fieldView {
+	switch st.Key {
+	case siteStage.Key:
+		b.plot(refused{})
+		return b.Plot.Fields
+	case groundStage.Key:
+		b.groundFields(refused{})
+		return b.Ground.Fields
+	case waterStage.Key:
+		b.waterFields(refused{})
+		return b.Water.Fields
+	}
+	return nil
 }
 
 // missing is how many of some words a label has not.
