@@ -156,6 +156,9 @@ func (b *benchPage) needTold(n fill.Need) needView {
 			t.Told = measure.Count(w.Packs, "bag") + " to buy"
 		} else {
 			t.Told = sys.Volume(w.Bought) + ", delivery " + cur.Format(w.Delivery) + " with it"
+			if w.Loads > 1 {
+				t.Told += ", in " + w.Brought(sys)
+			}
 		}
 		if w.Packs == 0 {
 			t.Told = "none to buy"

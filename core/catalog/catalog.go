@@ -182,6 +182,7 @@ type Fill struct {
 	Kind       FillKind
 	Pack       measure.Volume // one bag, or the step loose soil is sold in
 	Least      measure.Volume // smallest delivery
+	Most       measure.Volume // that one lorry brings; 0 where it does not matter
 	Price      money.Amount   // of one Pack
 	Delivery   money.Amount
 	WetDensity float64 // kg/m³ when wet

@@ -118,7 +118,7 @@ func load() ([]*Catalog, error) {
 			Source: r.text("source"), PackLabel: r.text("pack"),
 		}
 		if r.text("least") != "" {
-			f.Least = r.volume("least")
+			f.Least, f.Most = r.volume("least"), r.volume("most")
 		}
 		c.Fills = append(c.Fills, f)
 	})

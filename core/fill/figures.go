@@ -284,12 +284,20 @@ func (p Plan) Lines(frames []frame.Frame, s why.Style, own func(sku string) bool
 			if n.Material.ID != catalog.Mixed {
 				what = strings.ToLower(n.Material.Name)
 			}
-			list = append(list, cost.Line{Group: cost.Soil, SKU: id, Item: "Delivery of " + what, Quantity: 1,
-				Unit: "load", Price: w.Delivery, Own: own(id), Why: "one load"})
+			list = append(list, cost.Line{Group: cost.Soil, SKU: id, Item: "Delivery of " + what, Quantity: w.Loads,
+				Unit: "load", Price: price(id, w.Fill.Delivery), Own: own(id), Why: w.Brought(s.System)})
 		}
 	}
 	for _, f := range p.Forked {
 		list = append(list, f.line(s.System, own, price))
 	}
 	return list
+}
+
+// Brought says in how many loads it comes, and why.
+func (w Way) Brought(sys measure.System) string {
+	if w.Loads < 2 {
+		return "one load"
+	}
+	return fmt.Sprintf("%d loads: a lorry brings %s at most", w.Loads, sys.Volume(w.Fill.Most))
 }

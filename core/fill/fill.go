@@ -19,8 +19,9 @@ type Way struct {
 	Fill     catalog.Fill
 	Packs    int // bags, or steps of loose soil
 	Bought   measure.Volume
+	Loads    int // that it is delivered in
 	Material money.Amount
-	Delivery money.Amount
+	Delivery money.Amount // of all loads
 }
 
 // Cost returns what the way costs, delivery with it.
@@ -183,9 +184,13 @@ func (p Plan) need(m catalog.Material, settled measure.Volume, in Input) Need {
 	for i, f := range fills {
 		w := Way{Fill: f}
 		if rest := n.Order - n.Owned; rest > 0 {
-			w.Packs, w.Delivery = ceil(max(rest, f.Least), f.Pack), in.Price(f.ID+catalog.Delivery, f.Delivery)
+			w.Packs, w.Loads = ceil(max(rest, f.Least), f.Pack), 1
 		}
 		w.Bought = f.Pack * measure.Volume(w.Packs)
+		if f.Most > 0 {
+			w.Loads = ceil(w.Bought, f.Most)
+		}
+		w.Delivery = in.Price(f.ID+catalog.Delivery, f.Delivery).Times(w.Loads)
 		w.Material = in.Price(f.ID, f.Price).Times(w.Packs)
 		n.Ways = append(n.Ways, w)
 		if w.Cost() < n.Ways[n.Cheapest].Cost() {

@@ -124,3 +124,34 @@ func TestHeaps(t *testing.T) {
 		}
 	}
 }
+
+// What is more than a lorry brings comes in as few loads as hold it, each paid for, each a heap of its own; together
+// they are what is bought (by hand: 30 ft by 12 ft of 30 in are 900 cu ft, with 15 % more 38.33 cu yd: 38.5 in four).
+func TestLoads(t *testing.T) {
+	cat, err := catalog.ForRegion("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	f := frame.Frame{Bed: "b1", Times: 1, Cavities: []frame.Cavity{{Outline: []frame.Spot{{}, {U: 30 * measure.Foot},
+		{U: 30 * measure.Foot, V: 12 * measure.Foot}, {V: 12 * measure.Foot}}, Top: 30 * measure.Inch}}}
+	bed := design.New(cat, "x").Beds[0]
+	bed.Soil = 30 * measure.Inch
+	price := func(_ string, listed money.Amount) money.Amount { return listed }
+	p := Work(Input{Frames: []frame.Frame{f}, Beds: []design.Bed{bed}, Catalog: cat, Habits: cat.Habits, By: "loose",
+		Price: price})
+	n, _ := p.Need(catalog.Mixed)
+	w := n.Way()
+	if w.Packs != 77 || w.Loads != 4 || w.Delivery != w.Fill.Delivery.Times(4) {
+		t.Errorf("%d half yards in %d loads for %v", w.Packs, w.Loads, w.Delivery)
+	}
+	var all measure.Volume
+	for _, h := range p.Heaps() {
+		all += h.Volume
+		if h.Volume > w.Fill.Most {
+			t.Errorf("a heap of %v", h.Volume)
+		}
+	}
+	if len(p.Heaps()) != 4 || all != w.Bought {
+		t.Errorf("%d heaps of %v, %v is bought", len(p.Heaps()), all, w.Bought)
+	}
+}

@@ -1,6 +1,7 @@
 package fill
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
@@ -31,9 +32,15 @@ func (p Plan) Heaps() (list []Heap) {
 		if w.Packs == 0 || w.Fill.Kind != catalog.InBulk {
 			continue
 		}
-		h := Heap{Name: strings.ToLower(n.Material.Name), Volume: w.Bought}
-		h.Across, h.High = Cone(w.Bought, n.Material.Repose)
-		list = append(list, h)
+		for k := range max(1, w.Loads) { // as even as whole steps make them
+			h := Heap{Name: strings.ToLower(n.Material.Name), Volume: w.Bought}
+			if w.Loads > 1 {
+				h.Name += fmt.Sprintf(", load %d", k+1)
+				h.Volume = w.Fill.Pack * measure.Volume((w.Packs+k)/w.Loads)
+			}
+			h.Across, h.High = Cone(h.Volume, n.Material.Repose)
+			list = append(list, h)
+		}
 	}
 	return list
 }

@@ -223,7 +223,8 @@ func TestScrewsThatAreThere(t *testing.T) {
 	if a, b, c := plain.Bill.Total, some.Bill.Total, all.Bill.Total; a < b || b <= c {
 		t.Errorf("totals %v, %v and %v", a, b, c)
 	}
-	for field, words := range map[string]string{"have:deck-10-3-1_2": "0 to 100000 works", "have:spoons": "nothing is sold"} {
+	for field, words := range map[string]string{"have:deck-10-3-1_2": "0 to 100000 works",
+		"have:spoons": "nothing is sold"} {
 		_, err := design.Apply(plain.Design, plain.Shop.Catalog, design.Edit{Field: field, Value: "a few"})
 		if err == nil || !strings.Contains(err.Error(), words) {
 			t.Errorf("%s: %v", field, err)

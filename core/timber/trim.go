@@ -133,8 +133,8 @@ var easedEdges = Extra{
 			Why:   "a sheet of either grit to 10 ft (3 m) of rim, " + b.cat.Precision(b.cat.Habits).Feet(round) + " round"})
 		b.f.Acts = append(b.f.Acts, frame.Act{Verb: frame.FitOut, Of: "edges", Title: "Round the edges of the rim",
 			Where: "inside and outside, and the corners", Fits: []string{id},
-			Note: "Along the grain, round a block of wood: 80 grit until no edge is sharp, then 120. Dust mask; that of treated" +
-				" timber is swept up, not blown about."})
+			Note: "Along the grain, round a block of wood: 80 grit until no edge is sharp, then 120. Dust mask; that of" +
+				" treated timber is swept up, not blown about."})
 	},
 }
 
