@@ -40,6 +40,7 @@ type Server struct {
 
 	longerOn searches
 	reads    Instruments
+	way      WayIn
 	handler  http.Handler
 }
 
@@ -103,6 +104,8 @@ func (s *Server) routes(r *gin.Engine) {
 	r.GET("/deleted", s.deleted)
 	r.POST("/projects", s.create)
 	r.POST(importPath, s.importFile)
+	r.GET("/phone", s.phone)
+	r.GET("/phone/authority.crt", s.certificate)
 	r.GET("/habits", s.habits)
 	r.GET("/sources", s.sources)
 	r.POST("/habits", s.setHabits)
@@ -211,8 +214,8 @@ func (s *Server) health(c *gin.Context) {
 }
 
 // openToAll stands on top of every page while the network is trusted.
-const openToAll = `<p class="open-to-all" role="note"><strong>Open to this network.</strong> Everyone on it can ` +
-	`read, change and delete everything here.</p>`
+const openToAll = `<aside class="open-to-all" aria-label="Who may come in"><strong>Open to this network.</strong> ` +
+	`Everyone on it can read, change and delete everything here.</aside>`
 
 // show renders a page, or nothing at all if its template fails.
 func (s *Server) show(c *gin.Context, status int, name string, data any) {

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -18,6 +19,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"chamfer/authority"
 	"chamfer/demo"
 	"chamfer/store"
 	"chamfer/web"
@@ -34,13 +36,19 @@ type serving struct {
 	proxies      []string
 	level        string // address of a digital level
 	timer, probe string // of a tap timer and of a moisture probe
+	own          bool   // pages are secured by an authority of this machine's own
+	crt, key     string // or by a certificate that is there
 }
 
 const doorHelp = `
 There are no accounts: whoever reaches the pages may change and delete everything.
 They are therefore for this machine alone, by its loopback addresses, unless told
 otherwise. --trust-network opens them to everyone on the network at another --addr;
---host answers to one more name; --proxy takes requests that this proxy passes on.`
+--host answers to one more name; --proxy takes requests that this proxy passes on.
+
+--secure serves https by a certificate authority of this machine's own, made at the
+first start and kept beside the projects; /phone shows how a phone comes to trust
+it. --cert and --key take a certificate that is there.`
 
 func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.addr, "addr", defaultAddr, "address to listen on")
@@ -48,6 +56,9 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.timer, "timer", "", "address of a tap timer that is plugged in")
 	cmd.Flags().StringVar(&o.probe, "probe", "", "address of a moisture probe that is plugged in")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
+	cmd.Flags().BoolVar(&o.own, "secure", false, "serve https by an authority of this machine's own")
+	cmd.Flags().StringVar(&o.crt, "cert", "", "file of a certificate to serve https by, with those that vouch for it")
+	cmd.Flags().StringVar(&o.key, "key", "", "file of its key")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
 	cmd.Flags().
 		StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or"+
@@ -116,11 +127,15 @@ func serve(cmd *cobra.Command, o *serving) error {
 		// beside the time it takes to clear up after each.
 		debug.SetGCPercent(400)
 	}
+	secured, own, err := o.secured(door)
+	if err != nil {
+		return err
+	}
 	s, err := openData(o)
 	if err != nil {
 		return err
 	}
-	if err := pages(cmd, o, s, ln, door); err != nil {
+	if err := pages(cmd, o, s, ln, door, secured, own); err != nil {
 		return errors.Join(err, s.Close())
 	}
 	return s.Close()
@@ -142,7 +157,8 @@ func openData(o *serving) (*store.Store, error) {
 }
 
 // pages serves until it is told to stop.
-func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door web.Door) error {
+func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door web.Door, secured *tls.Config,
+	own *authority.Authority) error {
 	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
 	handler, err := web.New(s, log, door)
 	if err != nil {
@@ -156,6 +172,12 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 			return err
 		}
 	}
+	at := addresses(ln, secured != nil)
+	way := web.WayIn{Addresses: at, Secure: secured != nil}
+	if own != nil {
+		way.Authority, way.Fingerprint, way.Until = own.PEM, own.Fingerprint(), own.Until()
+	}
+	handler.Reached(way)
 	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe})
 	server := &http.Server{
 		Handler:           handler,
@@ -167,14 +189,25 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	}
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	for _, at := range addresses(ln) {
-		fmt.Fprintf(cmd.OutOrStdout(), "Chamfer is at http://%s (projects in %s; Ctrl-C stops it)\n", at, o.data)
+	for _, at := range at {
+		fmt.Fprintf(cmd.OutOrStdout(), "Chamfer is at %s (projects in %s; Ctrl-C stops it)\n", at, o.data)
+	}
+	if own != nil {
+		fmt.Fprintf(cmd.OutOrStdout(), "Its authority's fingerprint is %s; /phone says what it is for.\n", own.Fingerprint())
+	}
+	if code := way.Printed(); door.Network && code != "" {
+		fmt.Fprintf(cmd.OutOrStdout(), "\n%s\nA phone on this network opens it by that.\n", code)
 	}
 	if door.Network {
 		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
 	}
 	done := make(chan error, 1)
-	go func() { done <- server.Serve(ln) }()
+	if secured != nil {
+		server.TLSConfig = secured
+		go func() { done <- server.ServeTLS(ln, "", "") }()
+	} else {
+		go func() { done <- server.Serve(ln) }()
+	}
 	select {
 	case err := <-done:
 		return err
@@ -243,15 +276,43 @@ func listen(addr string) (net.Listener, error) {
 	return nil, fmt.Errorf("%w; --addr 127.0.0.1:0 takes any free port", err)
 }
 
+// secured is how pages are secured, nil where they are not, and the authority where it is this machine's own.
+func (o *serving) secured(door web.Door) (*tls.Config, *authority.Authority, error) {
+	switch {
+	case o.crt != "" || o.key != "":
+		if o.own || o.crt == "" || o.key == "" {
+			return nil, nil, malformed(errors.New("--cert and --key go together, and without --secure"))
+		}
+		pair, err := tls.LoadX509KeyPair(o.crt, o.key)
+		if err != nil {
+			return nil, nil, fmt.Errorf("the certificate cannot be used: %w", err)
+		}
+		return &tls.Config{MinVersion: tls.VersionTLS12, Certificates: []tls.Certificate{pair}}, nil, nil
+	case o.own:
+		a, err := authority.Open(filepath.Join(filepath.Dir(o.data), "chamfer-authority"), time.Now(), web.Addresses()...)
+		if err != nil {
+			return nil, nil, err
+		}
+		return a.Pages(func() []string { return append([]string{"localhost"}, door.Hosts...) }, func() []netip.Addr {
+			return append([]netip.Addr{netip.MustParseAddr("127.0.0.1"), netip.MustParseAddr("::1")}, web.Addresses()...)
+		}), a, nil
+	}
+	return nil, nil, nil
+}
+
 // addresses are those the pages can really be opened by.
-func addresses(ln net.Listener) []string {
+func addresses(ln net.Listener, secure bool) []string {
+	scheme := "http://"
+	if secure {
+		scheme = "https://"
+	}
 	at, err := netip.ParseAddrPort(ln.Addr().String())
 	if err != nil || !at.Addr().IsUnspecified() {
-		return []string{ln.Addr().String()}
+		return []string{scheme + ln.Addr().String()}
 	}
-	list := []string{netip.AddrPortFrom(netip.AddrFrom4([4]byte{127, 0, 0, 1}), at.Port()).String()}
+	list := []string{scheme + netip.AddrPortFrom(netip.AddrFrom4([4]byte{127, 0, 0, 1}), at.Port()).String()}
 	for _, ip := range web.Addresses() {
-		list = append(list, netip.AddrPortFrom(ip, at.Port()).String())
+		list = append(list, scheme+netip.AddrPortFrom(ip, at.Port()).String())
 	}
 	return list
 }

@@ -4,6 +4,10 @@ import (
 	"bufio"
 	"bytes"
 	"context"
+	"crypto/sha256"
+	"crypto/tls"
+	"crypto/x509"
+	"encoding/pem"
 	"errors"
 	"fmt"
 	"io"
@@ -49,7 +53,7 @@ type server struct {
 	errors *bytes.Buffer
 }
 
-var isAt = regexp.MustCompile(`Chamfer is at (http://\S+) `)
+var isAt = regexp.MustCompile(`Chamfer is at (https?://\S+) `)
 
 // start starts a server and waits for its address.
 func start(t *testing.T, args ...string) *server {
@@ -401,5 +405,63 @@ func TestTrustNetwork(t *testing.T) {
 	page, err := io.ReadAll(a.Body)
 	if err != nil || !bytes.Contains(page, []byte("Open to this network")) {
 		t.Errorf("the page does not say so: %v", err)
+	}
+}
+
+// Served by an authority of its own: whoever trusts its certificate gets in, whoever does not is kept from it, and
+// plain http is not answered; the page for phones hands out that certificate with its fingerprint; started again it is
+// the same; and a certificate without its key is refused before anything is opened.
+func TestSecure(t *testing.T) {
+	dir := t.TempDir()
+	data := filepath.Join(dir, "p.db")
+	s := start(t, "serve", "--addr", "127.0.0.1:0", "--data", data, "--secure")
+	if !strings.HasPrefix(s.at, "https://") {
+		t.Fatalf("it is at %s", s.at)
+	}
+	kept, err := os.ReadFile(filepath.Join(dir, "chamfer-authority", "authority.crt"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	roots := x509.NewCertPool()
+	roots.AppendCertsFromPEM(kept)
+	trusting := &http.Client{Timeout: 10 * time.Second, Transport: &http.Transport{TLSClientConfig: &tls.Config{
+		RootCAs: roots}}}
+	get := func(c *http.Client, url string) (string, error) {
+		answer, err := c.Get(url)
+		if err != nil {
+			return "", err
+		}
+		defer answer.Body.Close()
+		raw, err := io.ReadAll(answer.Body)
+		return string(raw), err
+	}
+	page, err := get(trusting, s.at+"/phone")
+	block, _ := pem.Decode(kept)
+	sum := fmt.Sprintf("%X", sha256.Sum256(block.Bytes))
+	if err != nil || !strings.Contains(page, sum[:2]+":"+sum[2:4]+":"+sum[4:6]) {
+		t.Errorf("%v: the page for phones does not show %s", err, sum[:6])
+	}
+	if crt, err := get(trusting, s.at+"/phone/authority.crt"); err != nil || crt != string(kept) {
+		t.Errorf("what is handed out is another certificate: %v", err)
+	}
+	if _, err := get(&http.Client{Timeout: 10 * time.Second}, s.at); err == nil {
+		t.Error("whoever trusts nobody here gets in")
+	}
+	if page, _ := get(http.DefaultClient, strings.Replace(s.at, "https", "http", 1)); strings.Contains(page, "Your beds") {
+		t.Error("plain http is answered")
+	}
+	_ = s.Process.Signal(syscall.SIGTERM)
+	_ = s.Wait()
+	again := start(t, "serve", "--addr", "127.0.0.1:0", "--data", data, "--secure")
+	if _, err := get(trusting, again.at); err != nil {
+		t.Errorf("started again: %v", err)
+	}
+	out, err := chamfer("serve", "--addr", "127.0.0.1:0", "--data", filepath.Join(dir, "q.db"), "--cert",
+		filepath.Join(dir, "x")).CombinedOutput()
+	if err == nil || !strings.Contains(string(out), "--cert and --key go together") {
+		t.Errorf("a certificate without its key: %v, %s", err, out)
+	}
+	if _, err := os.Stat(filepath.Join(dir, "q.db")); err == nil {
+		t.Error("its file was made all the same")
 	}
 }
