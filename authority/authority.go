@@ -45,8 +45,8 @@ var Vouched = []string{"localhost", "local", "home.arpa", "internal", "lan"}
 
 // ranges are the addresses it may vouch for, besides those its machine had when it was made: private ones, RFC 1918,
 // 4193, 6598 and 3927, and loopback.
-var ranges = []string{"100.64.0.0/10", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "127.0.0.0/8", "fc00::/7",
-	"fe80::/10", "::1/128"}
+var ranges = []string{"100.64.0.0/10", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "127.0.0.0/8",
+	"fc00::/7", "fe80::/10", "::1/128"}
 
 // Authority vouches for the pages of this machine.
 type Authority struct {

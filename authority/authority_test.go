@@ -40,8 +40,8 @@ func TestVouches(t *testing.T) {
 			KeyUsages: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}})
 		return err
 	}
-	made, err := a.For([]string{"localhost", "shed.local", "bank.example"}, addrs("127.0.0.1", "192.168.7.3", "203.0.113.9",
-		"198.51.100.7", "fd00::5"), now)
+	made, err := a.For([]string{"localhost", "shed.local", "bank.example"}, addrs("127.0.0.1", "192.168.7.3",
+		"203.0.113.9", "198.51.100.7", "fd00::5"), now)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -382,6 +382,7 @@ var fields = []Field{
 		text: func(b *Bed) *string { return (*string)(&b.Water) }, listed: true, choices: fixed(
 			Choice{"can", "by can", "nothing to buy; every other day in summer"},
 			Choice{"hose", "by hose", "nothing to buy; wets leaves and paths as well"},
+			Choice{"sprinkler", "by a sprinkler", "wets leaves, and what wind takes; at dawn, so that they dry"},
 			Choice{"drip", "by drip lines", "to the roots, by a timer; laid before planting"})},
 	{Key: "drip_apart", Label: "Drip lines apart", Stage: AtWater, Kind: LengthField,
 		Help: "0 takes 12 in (300 mm), or 10 in (250 mm) where the top layer is half sand, peat or coir; 18 in (450 mm)" +

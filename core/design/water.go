@@ -18,6 +18,8 @@ const (
 	ByCan  Watering = "can"
 	ByHose Watering = "hose"
 	ByDrip Watering = "drip"
+
+	BySprinkler Watering = "sprinkler"
 )
 
 // Water is where water comes from, how much, and when.

@@ -287,3 +287,18 @@ func (p Plan) OwnedOf(l Laid) (v measure.Volume) {
 	}
 	return v
 }
+
+// Cheapest is the way so much of a material costs least, false where nobody sells it.
+func Cheapest(material string, v measure.Volume, cat *catalog.Catalog,
+	price func(sku string, listed money.Amount) money.Amount) (Way, bool) {
+	var p Plan
+	m, err := cat.Material(material)
+	if err != nil {
+		return Way{}, false
+	}
+	n := p.need(m, v, Input{Catalog: cat, Price: price})
+	if len(n.Ways) == 0 {
+		return Way{}, false
+	}
+	return n.Ways[n.Cheapest], true
+}

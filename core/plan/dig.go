@@ -17,7 +17,9 @@ func (p *Plan) lead() (err error) {
 	}
 	p.led = true
 	d := p.Design
-	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.Water == design.ByDrip }) {
+	if p.Site.Stands == nil && slices.ContainsFunc(d.Beds, func(b design.Bed) bool {
+		return b.Water == design.ByDrip || b.Water == design.BySprinkler
+	}) {
 		p.layOut()
 	}
 	if p.edging, err = ground.Edged(p.pathArea(), p.edge(), p.Shop.Catalog); err != nil {

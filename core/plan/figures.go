@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"chamfer/core/fill"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/measure"
@@ -55,6 +56,9 @@ func (p *Plan) OfFill() []why.Figure {
 	list := p.Fill.Figures(p.Frames, p.Shop.Catalog, st)
 	if p.Fill.Barrows > 0 {
 		list = append(list, p.wheeled())
+	}
+	if x, ok := p.toppedUp(); ok {
+		list = append(list, x)
 	}
 	return append(list,
 		st.Figure("", "all of it empty", why.Why{Steps: empty,
@@ -196,4 +200,32 @@ func (p *Plan) wheeled() why.Figure {
 		Rule: "Two minutes to load, under one to tip, and there and back at a walk of 50 m (160 ft) a minute; half as long" +
 			" again over grass or uphill.",
 		Result: text, Source: "common practice"}}
+}
+
+// toppedUp is what goes on the beds next spring, and what that costs at today's prices: an inch of compost, as every
+// year, and what a rotting filler has sunk by then.
+func (p *Plan) toppedUp() (why.Figure, bool) {
+	cat := p.Shop.Catalog
+	inch := cat.Told(measure.Inch, 25*measure.Millimetre)
+	var area measure.Area
+	for i := range p.Frames {
+		for _, c := range p.Frames[i].Cavities {
+			area += frame.OutlineArea(c.Outline) * measure.Area(p.Frames[i].Times)
+		}
+	}
+	_, sunk := p.Fill.Sinks(1)
+	v := area.By(inch) + sunk
+	way, ok := fill.Cheapest("compost", v, cat, p.price)
+	if !ok || v == 0 {
+		return why.Figure{}, false
+	}
+	st := p.Style()
+	text := st.Write(why.Volume, v.CubicMetres()) + " of compost, " + p.Shop.Currency().Format(way.Cost())
+	return why.Figure{Label: "to top up next spring", Text: text, Value: v.CubicMetres(), As: why.Volume, Why: why.Why{
+		Given: []string{st.Write(why.Area, area.SquareMetres()) + " of soil, " + st.Lengths.Short(inch) + " deep",
+			"filler that sinks: " + st.Write(why.Volume, sunk.CubicMetres()),
+			fmt.Sprintf("%d of %s", way.Packs, way.Fill.Name)},
+		Rule: "A bed sinks by 1 to 3 in (25 to 75 mm) in its first year, most of it while it settles, and by about an inch" +
+			" (25 mm) every year after: compost makes up for it and feeds.",
+		Result: text, Source: "common practice"}}, true
 }

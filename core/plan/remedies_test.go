@@ -170,7 +170,8 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		{Field: "ground:even", Value: []string{"lies", "even"}[late.IntN(2)]},
 		set("trim", []string{"none", "strips"}[late.IntN(2)]),
 		set("edges", []string{"none", "rounded"}[late.IntN(2)]),
-		set("hooks", []string{"none", "2", "6"}[late.IntN(3)])} {
+		set("hooks", []string{"none", "2", "6"}[late.IntN(3)]),
+		set("water", []string{"x", "x", "x", "sprinkler"}[late.IntN(4)])} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
@@ -368,7 +369,7 @@ var tripped = map[string]string{
 	"side-bows":      "angled boarded cleated legged pieced plain-box staked tiered",
 	"thin":           "cleated",
 	"stands-on-fill": "boarded",
-	"trough-earth":   "boarded",
+	"trough-earth":   "",
 	"too-long":       "boarded cleated pieced plain-box sleeper staked",
 	"under-cap":      "angled boarded legged pieced plain-box staked",
 	"unfit-timber": "angled outlined sided boarded carrier cleated footed legged pieced plain-box sleeper slotted" +

@@ -51,21 +51,26 @@ func (p Plan) Figures(mm float64, s why.Style) []why.Figure {
 		if b.N > 0 {
 			name += fmt.Sprintf(", number %d", b.N+1)
 		}
-		reaches := poured
-		if b.By == "drip" {
-			reaches = dripped
-		}
 		week := s.Figure("", name+", in a dry week", why.Why{
 			Steps: []why.Step{why.Given("planted", why.Face(b.Area)),
 				why.Given("off grass a day", why.Of(why.Length, mm/1000)),
 				{Of: why.Over(why.Times(why.Face(b.Area), why.Of(why.Length, mm/1000), why.Count(7),
 					why.Of(why.Number, grown).Called("vegetables"), why.Of(why.Number, walled).Called("a bed above ground")),
-					why.Of(why.Number, reaches).Called("reaches the roots")), As: why.Volume}},
+					why.Of(why.Number, b.reaches()).Called("reaches the roots")), As: why.Volume}},
 			Rule: "What grass gives off in a dry week at midsummer, a little more for vegetables and for the bed's sides." +
 				" Rain is taken off it.",
 			Source: "FAO-56 Tables 2 and 12 (from memory); common practice"})
 		week.Text = Litres(b.Week, s.System)
 		list = append(list, week)
+		if b.By == "sprinkler" {
+			tin := why.Of(why.Length, b.Tin(p.Days)/1000)
+			list = append(list, s.Figure("", fmt.Sprintf("%s, a run, %d days a week: tins hold", name, p.Days), why.Why{
+				Steps: []why.Step{why.Given("in the week", why.Room(measure.CubicMetres(b.Week/1000))),
+					why.Given("planted", why.Face(b.Area)), why.Given("days", why.Count(p.Days)), {Of: tin, As: why.Length}},
+				Rule: "What a bed needs in a week over its surface, shared out over the days. Five tins with straight sides on" +
+					" the bed say when it is there: no two sprinklers give the same.",
+				Source: "common practice"}))
+		}
 	}
 	for k, z := range p.Zones {
 		label := "a run"

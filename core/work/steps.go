@@ -103,6 +103,7 @@ func Steps(in Input) []Step {
 	w.pipes()
 	w.soil()
 	w.drip()
+	w.sprinkle()
 	w.cover()
 	w.finish()
 	return w.steps

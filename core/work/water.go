@@ -39,6 +39,29 @@ func (w *writer) pipes() {
 	w.add(s)
 }
 
+// sprinkle sets up sprinklers, by tins.
+func (w *writer) sprinkle() {
+	s := Step{ID: "sprinkler", Title: "Set up the sprinkler", Have: []string{"five tins with straight sides", "a ruler"}}
+	for _, x := range w.Water.Parts {
+		if x.Fitting.ID == "sprinkler" {
+			s.use(Use{Item: x.Fitting.ID, Count: x.Count})
+			s.Have = append(s.Have, fmt.Sprintf("%d of %s", x.Count, x.Fitting.Name))
+		}
+	}
+	if len(s.Uses) == 0 {
+		return
+	}
+	for _, b := range w.Water.Beds {
+		if b.By == "sprinkler" {
+			s.Do = append(s.Do, fmt.Sprintf("%s: run it until the tins hold %s on average, %d days a week in a dry midsummer,"+
+				" and write down how long that took.", b.Name, w.p.Short(measure.Metres(b.Tin(w.Water.Days)/1000)), w.Water.Days))
+		}
+	}
+	s.Do = append(s.Do, "Stand it so that it reaches every corner and little of the path; a tin in each corner and one in"+
+		" the middle. Where one holds half of another, move it. At dawn: leaves dry before noon, and less is lost to wind.")
+	w.add(s)
+}
+
 // drip lays the lines once the soil has settled.
 func (w *writer) drip() {
 	if !w.Water.Drip {
@@ -48,7 +71,7 @@ func (w *writer) drip() {
 		Cautions: []Caution{drink}}
 	for _, x := range w.Water.Parts {
 		switch x.Fitting.ID {
-		case "drip-pipe", "drip-elbow", "drip-tee":
+		case "drip-pipe", "drip-elbow", "drip-tee", "sprinkler":
 			continue
 		}
 		s.use(Use{Item: x.Fitting.ID, Count: x.Count, Length: x.Length})
