@@ -14,6 +14,9 @@ import (
 // that it does not: the reason where the decision has one, "changes nothing here" otherwise.
 // A decision that says why it is idle really is.
 func TestIdleChoices(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	idle, told := 0, 0
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)

@@ -14,6 +14,9 @@ import (
 // to the nanometre, all that it is built of is sold there, and it can be planned. What cannot
 // be moved is refused with the reason. Over random designs of every system.
 func TestMovedToAnotherRegion(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	r := newDealer(5)
 	moved, refused := map[string]int{}, map[string]string{}
 	for k := range 150 {

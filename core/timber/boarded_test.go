@@ -188,7 +188,11 @@ func randomBed(r *rand.Rand, c *catalog.Catalog) design.Design {
 // The invariants of every frame, over random beds of both regions.
 func TestInvariants(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 11))
-	for i := range 400 {
+	rounds := 400
+	if testing.Short() {
+		rounds = 40
+	}
+	for i := range rounds {
 		c := catalog.Regions()[i%2]
 		d := randomBed(r, c)
 		bed := d.Beds[0]
