@@ -106,11 +106,7 @@ func read(crt, key []byte, now time.Time) (*Authority, error) {
 
 // begin makes an authority and keeps it: the key readable by its owner alone, the certificate last.
 func begin(dir string, now time.Time, here []netip.Addr) (*Authority, error) {
-	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
-	if err != nil {
-		return nil, err
-	}
-	serial, err := number()
+	key, serial, err := fresh()
 	if err != nil {
 		return nil, err
 	}
@@ -174,7 +170,12 @@ func keep(name string, data []byte, mode fs.FileMode) error {
 	return os.Link(f.Name(), name) // fails where another was quicker
 }
 
-func number() (*big.Int, error) { return rand.Int(rand.Reader, new(big.Int).Lsh(big.NewInt(1), 120)) }
+// fresh is a new key, and a number for its certificate.
+func fresh() (*ecdsa.PrivateKey, *big.Int, error) {
+	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	serial, bad := rand.Int(rand.Reader, new(big.Int).Lsh(big.NewInt(1), 120))
+	return key, serial, errors.Join(err, bad)
+}
 
 // called is a machine's name where it is one word: of longer ones only what they end in is vouched for.
 func called(host string) []string {
@@ -206,11 +207,7 @@ func (a *Authority) For(names []string, ips []netip.Addr, now time.Time) (*tls.C
 	if a.made != nil && a.of == of && now.Before(a.until.Add(-renew)) {
 		return a.made, nil
 	}
-	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
-	if err != nil {
-		return nil, err
-	}
-	serial, err := number()
+	key, serial, err := fresh()
 	if err != nil {
 		return nil, err
 	}

@@ -294,8 +294,8 @@ func (d *lining) trough() {
 	d.line("d-ground", pt{0, d.y + 10}, pt{right + t + d.size, d.y + 10})
 	d.add(`<path class="%s" d="M%s %sh%sV%sL%s %sV%sh%s"/>`, d.class(), n(d.x+14), n(surface+7), n(-10.0), n(d.y-3),
 		n(right-4), n(d.y-3-lean), n(surface+7), n(-10.0))
-	rows := max(2, int((wide-4*measure.Inch+h.Apart-1)/h.Apart)+1)
-	first, last := d.x+d.px(2*measure.Inch), right-d.px(2*measure.Inch)
+	rows := h.Rows
+	first, last := d.x+d.px(h.Near), right-d.px(h.Near)
 	var hole pt
 	for k := range rows {
 		x := first + (last-first)*float64(k)/float64(rows-1)
@@ -309,7 +309,7 @@ func (d *lining) trough() {
 		said string
 	}{
 		{pt{right - 9, surface + 7}, "folded under, in the soil"},
-		{pt{right - 4, (surface + d.y) / 2}, "one piece, pressed into corners"},
+		{pt{right - 4, (surface + d.y) / 2}, "pressed into the corners"},
 		{hole, measure.Count(h.Count, "hole") + " of " + d.p.Short(h.Across)},
 		{pt{right - 8, d.y - lean}, "packed up by " + d.p.Short(h.Tilt)},
 	} {
@@ -341,13 +341,13 @@ func (d *lining) onGround() {
 // atFence is a skirt: a hand up the net, the rest outwards on the ground.
 func (d *lining) atFence() {
 	d.scale = d.right() * 0.5 / float64(24*measure.Inch)
-	out := d.cover.Sheet.Width - 6*measure.Inch
+	out := d.cover.Sheet.Width - d.cover.Sheet.Up
 	right := d.right()
 	x := right * 0.6
 	d.earth(right)
 	d.poly("d-fence-post", []pt{{x, d.size}, {x + 14, d.size}, {x + 14, d.y}, {x, d.y}})
 	d.line("d-line", pt{x - 3, d.size}, pt{x - 3, d.y})
-	up := d.px(6 * measure.Inch)
+	up := d.px(d.cover.Sheet.Up)
 	end := max(x-6-d.px(out), 8)
 	d.add(`<path class="%s" d="M%s %sV%sH%s"/>`, d.class(), n(x-6), n(d.y-up), n(d.y-3), n(end))
 	d.line("d-staple", pt{end + 5, d.y - 5}, pt{end + 5, d.y + 18})

@@ -281,5 +281,5 @@ func (s *site) skirt(run measure.Length) {
 			Each: run * 3 / 2, Why: "half as much again as the fence is long, wound through every hand"})
 	s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("skirt"), Bed: s.bed.ID, Material: "mesh", Outside: true,
 		Place: "outwards on the ground round the fence, and a hand up the net", Along: true, Length: run,
-		Width: out + skirtUp, Fits: []string{s.id("skirt-pegs"), s.id("skirt-wire")}})
+		Width: out + skirtUp, Up: skirtUp, Fits: []string{s.id("skirt-pegs"), s.id("skirt-wire")}})
 }

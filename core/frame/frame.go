@@ -36,6 +36,7 @@ type Sheet struct {
 	Closed   bool           // it runs round and meets itself, so that its ends lap too
 	Stapled  measure.Length // of its edges
 	Outside  bool           // laid outside the walls, once all stands
+	Up       measure.Length // of its width, what of an outside one goes up the fence
 	Fits     []string       // fittings that hold it
 	Holes    Holes          // made in it for the water
 }
@@ -43,8 +44,9 @@ type Sheet struct {
 // Holes let water out of a sheet that holds it: so many of a size in rows so far apart at most, on a floor
 // that is packed up by a tilt on one side. The zero value is none.
 type Holes struct {
-	Count               int
+	Count, Rows         int // in all, and from front to back
 	Across, Apart, Tilt measure.Length
+	Near                measure.Length // of the outer ones to the walls
 }
 
 // Fitting is something bought ready and fixed on: a caster, a splice plate, a

@@ -33,7 +33,7 @@ var wallLiner = Extra{
 				design.Choice{
 					Value: catalog.Trough,
 					Label: "a trough of pond liner, with drain holes",
-					Note:  "floor and walls in one sheet: for flowers on paving or legs",
+					Note:  "over floor and walls: for flowers on paving or legs",
 				},
 			),
 		}}},
@@ -58,7 +58,7 @@ var wallLiner = Extra{
 			sheet := frame.Sheet{ID: id, Bed: b.bed.ID, Material: b.bed.Options["liner"], Inside: true, Lines: true,
 				Stapled: round}
 			if sheet.Material == catalog.Trough {
-				sheet.Place = "in one piece over the floor and up the walls, cut to them last"
+				sheet.Place = "over the floor and up the walls, cut to them last"
 				sheet.Length, sheet.Width, sheet.TurnUp = hi.U-lo.U, hi.V-lo.V, c.Depth()+folded
 				sheet.Holes = drains(sheet.Length, sheet.Width)
 			} else {
@@ -93,8 +93,8 @@ func drains(long, wide measure.Length) frame.Holes {
 		return max(2, int((l-2*drainNear+drainsApart-1)/drainsApart)+1)
 	}
 	rain := math.Ceil(long.Metres() * wide.Metres() * storm / 60 * clogs / gush)
-	return frame.Holes{Count: max(row(long)*row(wide), int(rain)), Across: drain, Apart: drainsApart,
-		Tilt: wide * tipped / 1000}
+	return frame.Holes{Count: max(row(long)*row(wide), int(rain)), Rows: row(wide), Across: drain, Apart: drainsApart,
+		Near: drainNear, Tilt: wide * tipped / 1000}
 }
 
 // burrowMesh keeps what digs out of the bed: under it, stapled up its boards.

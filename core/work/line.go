@@ -40,7 +40,7 @@ func (w *writer) sheet(f *frame.Frame, c ground.Cover, of string) Step {
 			" over in a corner flat, never cut it there. Its edge is folded under, an inch (25 mm) below the soil.",
 			fmt.Sprintf("Then make %d holes of %s in its floor, in rows no more than %s apart, the outer ones %s from the"+
 				" walls. Pack the back of the bed up by %s, so that water runs to the front.", h.Count, w.p.Short(h.Across),
-				w.p.Feet(h.Apart), w.p.Short(h.Apart/6), w.p.Short(h.Tilt)),
+				w.p.Feet(h.Apart), w.p.Short(h.Near), w.p.Short(h.Tilt)),
 			"Pour in a can of water before the soil: it has to leave within a minute. Trim the edge last.")
 	case c.Sheet.TurnUp > 0:
 		s.Do = append(s.Do, fmt.Sprintf(
