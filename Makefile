@@ -1,5 +1,5 @@
 # Two commands for a newcomer: make demo, make test.
-.PHONY: demo test long fuzz assets bench shots
+.PHONY: demo test long fuzz assets bench shots licences release
 
 demo:
 	@echo "Starting the demo; a first build takes a few minutes."
@@ -28,3 +28,13 @@ bench:
 # Refreshes docs/screenshots from the demo data.
 shots:
 	CHAMFER_SHOTS=docs/screenshots go test ./web -run TestScreenshots -count=1
+
+# What is in the program besides its own code, with versions and licences.
+licences:
+	mkdir -p dist
+	go run ./scripts/licences docs/licences.md dist/LICENCES.txt
+
+# The program, the licences of what is in it, and a bill of its materials (CycloneDX).
+release: licences
+	CGO_ENABLED=0 go build -trimpath -o dist/chamfer ./cmd/chamfer
+	go tool -modfile=tools/go.mod cyclonedx-gomod app -json -main cmd/chamfer -output dist/chamfer.cdx.json .

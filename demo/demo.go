@@ -104,11 +104,11 @@ Gatepost,,,,,71 3/8 in
 // Fill puts the demo's projects into a store that has none, and marks it as a demo's,
 // which may be started afresh.
 func Fill(s *store.Store) error {
-	have, err := s.List(context.Background(), store.After{}, "", 1)
+	have, err := s.List(context.Background(), store.Scope{Household: store.Home}, store.After{}, "", 1)
 	if err != nil || len(have) > 0 {
 		return err
 	}
-	gone, err := s.DeletedProjects(context.Background(), store.After{}, 1)
+	gone, err := s.DeletedProjects(context.Background(), store.Scope{Household: store.Home}, store.After{}, 1)
 	if err != nil || len(gone) > 0 {
 		return err
 	}
@@ -117,7 +117,7 @@ func Fill(s *store.Store) error {
 		return err
 	}
 	for i := len(list) - 1; i >= 0; i-- {
-		if _, err := s.Create(list[i], "started", store.Kept{}); err != nil {
+		if _, err := s.Create(store.Home, list[i], "started", store.Kept{}); err != nil {
 			return err
 		}
 	}

@@ -28,6 +28,8 @@ func Formats() []Format {
 		{"plan.json", "application/json", "everything that follows from a project", plain(WritePlan)},
 		{"cut-list.csv", "text/csv; charset=utf-8", "every piece, and the board it comes from", plain(WriteCutList)},
 		{"shopping-list.csv", "text/csv; charset=utf-8", "what is bought, and for how much", plain(WriteShopping)},
+		{"build-sheet.html", "text/html; charset=utf-8", "the steps to tick, in one file that needs no network",
+			plain(WriteBuildSheet)},
 		{"readings.csv", "text/csv; charset=utf-8", "the levels of the ground as they were read", plain(writeReadings)},
 		{"plot.svg", "image/svg+xml", "the plot from above", func(w io.Writer, p *plan.Plan, _ string) error {
 			return writeDrawing(w, p, draw.Plot(p, paper))

@@ -18,6 +18,8 @@ need chromium chromium
 need units units
 need gcc gcc
 need glpsol glpk-utils
+need ip iproute2
+need certutil libnss3-tools
 
 echo "gofmt"
 unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))

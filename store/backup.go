@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -16,6 +17,7 @@ import (
 type Checked struct {
 	Projects, Revisions int
 	Newest              string // when something was last changed in it
+	Until               string // day a copy is to be kept to, "" for no copy
 	Damaged             []Damaged
 }
 
@@ -79,6 +81,10 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 	if err := db.Get(&c.Revisions, "SELECT count(*) FROM revisions"); err != nil {
 		return c, fmt.Errorf("look through %s: %w", path, err)
 	}
+	var until []string
+	if err := db.Select(&until, "SELECT value FROM about WHERE key = ?", untilKey); err == nil && len(until) > 0 {
+		c.Until = until[0]
+	}
 	err = db.Get(
 		&c.Newest,
 		"SELECT coalesce(max(t), '') FROM (SELECT max(created_at) AS t FROM revisions UNION ALL SELECT"+
@@ -111,7 +117,51 @@ func Backup(path, to string) (Checked, error) {
 	if err := copyOf(db, to); err != nil {
 		return Checked{}, fmt.Errorf("copy %s: %w", path, err)
 	}
+	if err := markUntil(to, time.Now().Add(CopyLasts).UTC().Format(time.DateOnly)); err != nil {
+		return Checked{}, fmt.Errorf("copy %s: %w", path, err)
+	}
 	return Check(to)
+}
+
+// CopyLasts is how long a copy is to be kept: what is deleted for good lives on in it until then.
+const CopyLasts = 90 * 24 * time.Hour
+
+const untilKey = "keep until"
+
+// markUntil writes into a copy until when it is to be kept, or with "" that it is none.
+func markUntil(path, day string) error {
+	db, err := connect(path, "rw")
+	if err != nil {
+		return err
+	}
+	var some int
+	if err = db.Get(&some, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = 'about'"); err == nil &&
+		some > 0 { // a file of an older version has no place for it
+		_, err = db.Exec("DELETE FROM about WHERE key = ?", untilKey)
+		if err == nil && day != "" {
+			_, err = db.Exec("INSERT INTO about (key, value) VALUES (?, ?)", untilKey, day)
+		}
+	}
+	return errors.Join(err, db.Close())
+}
+
+// tidy takes away the copies that were made beside a file by themselves, before it was brought up to date or replaced,
+// once they are older than [CopyLasts].
+func tidy(path string, now time.Time) {
+	for _, kind := range []struct{ pattern, form string }{
+		{path + ".v*-*", "20060102T150405"}, {path + ".before-*", "20060102T150405.000"}} {
+		list, err := filepath.Glob(kind.pattern)
+		if err != nil {
+			continue // the path has signs of a pattern: its copies stay
+		}
+		for _, name := range list {
+			stamp := strings.TrimSuffix(strings.TrimSuffix(name, "-wal"), "-shm") // a damaged file's journal goes with it
+			stamp = stamp[strings.LastIndexByte(stamp, '-')+1:]
+			if made, err := time.Parse(kind.form, stamp); err == nil && now.Sub(made) > CopyLasts {
+				_ = os.Remove(name) // the next time it is opened
+			}
+		}
+	}
 }
 
 func same(a, b string) bool {
@@ -246,6 +296,9 @@ func Restore(from, path string, over bool) (was string, c Checked, err error) {
 	}
 	if err = errors.Join(err, db.Close()); err == nil {
 		err = settle(part)
+	}
+	if err == nil {
+		err = markUntil(part, "")
 	}
 	if err == nil {
 		err = os.Rename(part, path)

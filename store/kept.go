@@ -22,21 +22,29 @@ type After struct {
 	ID int64
 }
 
+// Scope is whose projects are listed: a household's, and where an account is named, only those that name it.
+type Scope struct{ Household, Named int64 }
+
 // List returns projects, the last touched first, at most limit of them from after on;
 // those whose name holds find, where that is not empty.
-func (s *Store) List(ctx context.Context, after After, find string, limit int) ([]Listed, error) {
-	return s.list(ctx, "p.deleted_at IS NULL", "p.updated_at", after, find, limit)
+func (s *Store) List(ctx context.Context, of Scope, after After, find string, limit int) ([]Listed, error) {
+	return s.list(ctx, of, "p.deleted_at IS NULL", "p.updated_at", after, find, limit)
 }
 
 // DeletedProjects returns deleted projects, the last deleted first.
-func (s *Store) DeletedProjects(ctx context.Context, after After, limit int) ([]Listed, error) {
-	return s.list(ctx, "p.deleted_at IS NOT NULL", "p.deleted_at", after, "", limit)
+func (s *Store) DeletedProjects(ctx context.Context, of Scope, after After, limit int) ([]Listed, error) {
+	return s.list(ctx, of, "p.deleted_at IS NOT NULL", "p.deleted_at", after, "", limit)
 }
 
-func (s *Store) list(ctx context.Context, which, by string, after After, find string, limit int) ([]Listed, error) {
+func (s *Store) list(ctx context.Context, of Scope, which, by string, after After, find string,
+	limit int) ([]Listed, error) {
 	query := strings.Replace(selectHead, "SELECT p.id", "SELECT c.body AS card, p.id", 1) +
-		"LEFT JOIN cards c ON c.project_id = p.id AND c.revision_id = p.head WHERE " + which
-	var args []any
+		"LEFT JOIN cards c ON c.project_id = p.id AND c.revision_id = p.head WHERE p.household_id = ? AND " + which
+	args := []any{of.Household}
+	if of.Named != 0 {
+		query += " AND EXISTS (SELECT 1 FROM project_roles n WHERE n.project_id = p.id AND n.account_id = ?)"
+		args = append(args, of.Named)
+	}
 	if after != (After{}) {
 		query += " AND (" + by + ", p.id) < (?, ?)"
 		args = append(args, after.At, after.ID)

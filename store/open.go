@@ -80,7 +80,8 @@ func source(path, mode string) (string, error) {
 		return "", err
 	}
 	u := url.URL{Scheme: "file", OmitHost: true, Path: full}
-	q := url.Values{"_pragma": {"busy_timeout(5000)", "foreign_keys(1)", "synchronous(FULL)"}, "_txlock": {"immediate"}}
+	q := url.Values{"_pragma": {"busy_timeout(5000)", "foreign_keys(1)", "synchronous(FULL)",
+		"secure_delete(1)"}, "_txlock": {"immediate"}}
 	if mode != "" {
 		q.Set("mode", mode)
 	} else {
@@ -133,6 +134,7 @@ func open(path string, h hold) (*Store, error) {
 	if err := upToDate(db, path, at); err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
+	tidy(path, time.Now())
 	s := &Store{db: db, now: time.Now, hold: h}
 	s.idle.checkpoint = s.checkpoint
 	return s, nil

@@ -25,6 +25,7 @@ func made(t *testing.T, path string, n int) {
 	must(t, err)
 	for i := range n {
 		_, err := s.Create(
+			Home,
 			design.New(catalog.Regions()[i%2], fmt.Sprint("bed ", i)),
 			"started",
 			Kept{Card: []byte("{}")},
@@ -158,13 +159,13 @@ func TestAfresh(t *testing.T) {
 		again.Close()
 		t.Fatalf("while it is open: %v", err)
 	}
-	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 2 {
+	if list, err := s.List(t.Context(), Scope{Household: Home}, After{}, "", 10); err != nil || len(list) != 2 {
 		t.Errorf("%d projects are left, %v", len(list), err)
 	}
 	must(t, s.Close())
 	s, err := OpenAfresh(path)
 	must(t, err)
-	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 0 {
+	if list, err := s.List(t.Context(), Scope{Household: Home}, After{}, "", 10); err != nil || len(list) != 0 {
 		t.Errorf("afresh, and %d projects, %v", len(list), err)
 	}
 	must(t, s.Close())
@@ -200,7 +201,7 @@ func TestOlderVersion(t *testing.T) {
 	must(t, err)
 	must(t, db.Close())
 	s := opened(t, path)
-	list, err := s.List(t.Context(), After{}, "", 10)
+	list, err := s.List(t.Context(), Scope{Household: Home}, After{}, "", 10)
 	if err != nil || len(list) != 2 || list[0].Name != "bed 1" || list[0].Card != nil {
 		t.Errorf("%+v, %v", list, err)
 	}
@@ -224,7 +225,7 @@ func TestBackup(t *testing.T) {
 	t.Cleanup(func() { s.Close() })
 	at := s.now()
 	s.now = func() time.Time { at = at.Add(time.Second); return at }
-	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
+	id, err := s.Create(Home, design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
 	must(t, err)
 	c, err := Backup(path, one)
 	must(t, err)
@@ -293,7 +294,7 @@ func TestBackup(t *testing.T) {
 func TestFullDisk(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
 	s.db.SetMaxOpenConns(1)
-	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
+	id, err := s.Create(Home, design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
 	must(t, err)
 	s.db.MustExec("PRAGMA max_page_count = 1") // no more than there are
 	n := 0
@@ -321,12 +322,12 @@ func TestFullDisk(t *testing.T) {
 // Boards of the shed are counted on by one project at a time.
 func TestClaims(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
-	must(t, s.Stow("us", catalog.Leftover{Profile: "2x6", Species: "cedar", Length: 41e7, Quantity: 8}))
-	list, err := s.Shed(t.Context(), "us")
+	must(t, s.Stow(Home, "us", catalog.Leftover{Profile: "2x6", Species: "cedar", Length: 41e7, Quantity: 8}))
+	list, err := s.Shed(t.Context(), Home, "us")
 	must(t, err)
 	board := list[0].ID
 	make := func(n int) int64 {
-		id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{Claims: map[int64]int{board: n}})
+		id, err := s.Create(Home, design.New(catalog.Regions()[0], "a bed"), "started", Kept{Claims: map[int64]int{board: n}})
 		must(t, err)
 		return id
 	}
@@ -364,7 +365,7 @@ func TestRestfulFile(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "beds.db")
 	s := opened(t, path)
 	for i := range 5 {
-		_, err := s.Create(design.New(catalog.Regions()[0], fmt.Sprint("bed ", i)), "started", Kept{})
+		_, err := s.Create(Home, design.New(catalog.Regions()[0], fmt.Sprint("bed ", i)), "started", Kept{})
 		must(t, err)
 	}
 	if s.idle.timer == nil {

@@ -13,6 +13,7 @@ import (
 // leftover is a row of the shed.
 type leftover struct {
 	ID        int64  `db:"id"`
+	Household int64  `db:"household_id"`
 	Region    string `db:"region"`
 	Profile   string `db:"profile"`
 	Species   string `db:"species"`
@@ -26,12 +27,12 @@ type leftover struct {
 	Note      string `db:"note"`
 }
 
-// Shed lists the boards that are owned in a region, longest first within their
+// Shed lists the boards that a household owns in a region, longest first within their
 // kind.
-func (s *Store) Shed(ctx context.Context, region string) ([]catalog.Leftover, error) {
+func (s *Store) Shed(ctx context.Context, household int64, region string) ([]catalog.Leftover, error) {
 	var rows []leftover
-	if err := s.db.SelectContext(ctx, &rows, `SELECT * FROM shed WHERE region = ? AND quantity > 0
-		ORDER BY profile, species, width, length DESC, id`, region); err != nil {
+	if err := s.db.SelectContext(ctx, &rows, `SELECT * FROM shed WHERE household_id = ? AND region = ? AND quantity > 0
+		ORDER BY profile, species, width, length DESC, id`, household, region); err != nil {
 		return nil, fmt.Errorf("shed: %w", err)
 	}
 	list := make([]catalog.Leftover, len(rows))
@@ -54,8 +55,8 @@ func (s *Store) Shed(ctx context.Context, region string) ([]catalog.Leftover, er
 }
 
 // Stow puts boards in the shed; those that are alike are counted together.
-func (s *Store) Stow(region string, list ...catalog.Leftover) error {
-	return s.inTx(func(tx *sqlx.Tx) error { return stow(tx, region, list) })
+func (s *Store) Stow(household int64, region string, list ...catalog.Leftover) error {
+	return s.inTx(func(tx *sqlx.Tx) error { return stow(tx, household, region, list) })
 }
 
 // MostKinds is how many kinds of boards a shed holds.
@@ -67,12 +68,13 @@ var ErrShedFull = fmt.Errorf(
 	MostKinds,
 )
 
-func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
+func stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) error {
 	for _, l := range list {
 		done, err := tx.Exec(
-			`UPDATE shed SET quantity = quantity + ? WHERE region = ? AND profile = ? AND species = ? AND length = ? AND `+
+			`UPDATE shed SET quantity = quantity + ? WHERE household_id = ? AND region = ? AND profile = ? AND species = ? AND length = ? AND `+
 				`width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
 			l.Quantity,
+			household,
 			region,
 			l.Profile,
 			l.Species,
@@ -93,10 +95,10 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 			}
 			continue
 		}
-		if _, err := tx.NamedExec(`INSERT INTO shed (region, profile, species, length, width, quantity, trim_start, `+
-			`trim_end, bad_from, bad_to, note)
-			VALUES (:region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
-			leftover{Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
+		if _, err := tx.NamedExec(`INSERT INTO shed (household_id, region, profile, species, length, width, quantity, `+
+			`trim_start, trim_end, bad_from, bad_to, note)
+			VALUES (:household_id, :region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
+			leftover{Household: household, Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
 				Width: int64(l.Width), Quantity: l.Quantity,
 				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
 				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
@@ -104,8 +106,8 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 		}
 	}
 	var kinds, most int
-	if err := tx.QueryRow("SELECT count(*), coalesce(max(quantity), 0) FROM shed WHERE region = ? AND quantity > 0",
-		region).Scan(&kinds, &most); err != nil {
+	if err := tx.QueryRow("SELECT count(*), coalesce(max(quantity), 0) FROM shed WHERE household_id = ?"+
+		" AND region = ? AND quantity > 0", household, region).Scan(&kinds, &most); err != nil {
 		return fmt.Errorf("stow: %w", err)
 	}
 	if kinds > MostKinds || most > catalog.MostLeftover {
@@ -114,14 +116,15 @@ func stow(tx *sqlx.Tx, region string, list []catalog.Leftover) error {
 	return nil
 }
 
-// TakeOut takes boards of one kind out of the shed; it never holds fewer than
+// TakeOut takes boards of one kind out of a household's shed; it never holds fewer than
 // none.
-func (s *Store) TakeOut(id int64, n int) error {
-	return s.inTx(func(tx *sqlx.Tx) error { return takeOut(tx, id, n) })
+func (s *Store) TakeOut(household, id int64, n int) error {
+	return s.inTx(func(tx *sqlx.Tx) error { return takeOut(tx, household, id, n) })
 }
 
-func takeOut(tx *sqlx.Tx, id int64, n int) error {
-	_, err := tx.Exec(`UPDATE shed SET quantity = max(0, quantity - ?) WHERE id = ?`, n, id)
+func takeOut(tx *sqlx.Tx, household, id int64, n int) error {
+	_, err := tx.Exec(`UPDATE shed SET quantity = max(0, quantity - ?) WHERE id = ? AND household_id = ?`, n, id,
+		household)
 	return err
 }
 
@@ -146,12 +149,16 @@ func (s *Store) PutAway(
 			return err
 		}
 		done = true
+		var household int64
+		if err := tx.Get(&household, "SELECT household_id FROM projects WHERE id = ?", project); err != nil {
+			return fmt.Errorf("put away: %w", err)
+		}
 		for id, n := range taken {
-			if err := takeOut(tx, id, n); err != nil {
+			if err := takeOut(tx, household, id, n); err != nil {
 				return err
 			}
 		}
-		return stow(tx, region, left)
+		return stow(tx, household, region, left)
 	})
 	return done, err
 }

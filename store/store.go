@@ -69,6 +69,9 @@ type Standing struct {
 	Redo     *int64  `db:"redo"` // revision that redo would go to
 	Deleted  *string `db:"deleted_at"`
 	Revision string  `db:"label"` // what the head's edit was
+
+	Household int64  `db:"household_id"`
+	By        *int64 `db:"account_id"` // whose edit that was, where it was anybody's
 }
 
 // Project is a project at its head.
@@ -83,13 +86,34 @@ type Revision struct {
 	Parent  *int64 `db:"parent_id"`
 	Label   string `db:"label"`
 	Created string `db:"created_at"`
+	By      *int64 `db:"account_id"`
+	Name    string `db:"name"` // of whoever it was, "" where nobody is known
+	Undoes  *int64 `db:"undoes"`
+	Raw     string `db:"edits"`
 }
 
-// Kept is what goes with a saved revision: what the list of projects shows of it, and
-// the boards of the shed it counts on, by number.
+// Edits are what it changed, nil where that is not known.
+func (r Revision) Edits() []design.Edit {
+	var list []design.Edit
+	if r.Raw == "" || json.Unmarshal([]byte(r.Raw), &list) != nil {
+		return nil
+	}
+	return list
+}
+
+// Kept is what goes with a saved revision: what the list of projects shows of it, the boards of the shed it counts
+// on, by number, and whose edits it came of.
 type Kept struct {
 	Card   []byte
 	Claims map[int64]int
+	Edit
+}
+
+// Edit is what a revision changed, and who did.
+type Edit struct {
+	By     int64 // account, 0 for nobody
+	Edits  []design.Edit
+	Undoes int64 // revision that is taken back, 0 for none
 }
 
 // Ready reports whether the file can be read.
@@ -136,7 +160,7 @@ func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
 
 const selectHead = `
 SELECT p.id, coalesce(p.head, 0) AS head, p.name, p.updated_at, p.deleted_at, coalesce(r.design, '') AS design,
-	r.parent_id,
+	p.household_id, r.account_id, r.parent_id,
        coalesce(r.label, 'what is lost') AS label,
          (SELECT max(c.id) FROM revisions c WHERE c.parent_id = p.head) AS redo
 FROM projects p LEFT JOIN revisions r ON r.id = p.head `
@@ -203,8 +227,8 @@ func encode(d design.Design) ([]byte, error) {
 	return raw, nil
 }
 
-// Create adds a project with its first revision.
-func (s *Store) Create(d design.Design, label string, kept Kept) (int64, error) {
+// Create adds a project to a household, with its first revision.
+func (s *Store) Create(household int64, d design.Design, label string, kept Kept) (int64, error) {
 	raw, err := encode(d)
 	if err != nil {
 		return 0, fmt.Errorf("create: %w", err)
@@ -212,7 +236,8 @@ func (s *Store) Create(d design.Design, label string, kept Kept) (int64, error) 
 	var id int64
 	err = s.inTx(func(tx *sqlx.Tx) error {
 		at := s.stamp()
-		res, err := tx.Exec("INSERT INTO projects (created_at, updated_at) VALUES (?, ?)", at, at)
+		res, err := tx.Exec("INSERT INTO projects (household_id, created_at, updated_at) VALUES (?, ?, ?)", household, at,
+			at)
 		if err != nil {
 			return fmt.Errorf("create: %w", err)
 		}
@@ -226,13 +251,25 @@ func (s *Store) Create(d design.Design, label string, kept Kept) (int64, error) 
 
 // append adds a revision, moves the head to it and keeps what goes with it.
 func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, name, label string, kept Kept) error {
+	edits := ""
+	if len(kept.Edits) > 0 {
+		raw, err := json.Marshal(kept.Edits)
+		if err != nil {
+			return fmt.Errorf("revision: %w", err)
+		}
+		edits = string(raw)
+	}
 	res, err := tx.Exec(
-		"INSERT INTO revisions (project_id, parent_id, label, design, created_at) VALUES (?, ?, ?, ?, ?)",
+		"INSERT INTO revisions (project_id, parent_id, label, design, created_at, account_id, edits, undoes) VALUES"+
+			" (?, ?, ?, ?, ?, nullif(?, 0), ?, nullif(?, 0))",
 		project,
 		parent,
 		label,
 		string(raw),
 		s.stamp(),
+		kept.By,
+		edits,
+		kept.Undoes,
 	)
 	if err != nil {
 		return fmt.Errorf("revision: %w", err)
@@ -312,6 +349,17 @@ func (s *Store) Undo(project, base int64) error {
 	})
 }
 
+// RedoTo is the revision that redo would go to, and false where there is none.
+func (s *Store) RedoTo(ctx context.Context, project int64) (Revision, bool, error) {
+	var list []Revision
+	err := s.db.SelectContext(ctx, &list, selectRevision+`JOIN projects p ON p.id = r.project_id
+		WHERE p.id = ? AND r.parent_id = p.head ORDER BY r.id DESC LIMIT 1`, project)
+	if err != nil || len(list) == 0 {
+		return Revision{}, false, err
+	}
+	return list[0], true, nil
+}
+
 // Redo moves the head from base to its newest child.
 func (s *Store) Redo(project, base int64) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
@@ -361,15 +409,28 @@ func (s *Store) Revision(ctx context.Context, project, id int64) (design.Design,
 	return read(project, id, raw)
 }
 
+const selectRevision = `SELECT r.id, r.parent_id, r.label, r.created_at, r.account_id, r.undoes, r.edits,
+	coalesce(a.name, '') AS name FROM revisions r LEFT JOIN accounts a ON a.id = r.account_id `
+
+// Chain lists the revisions from a project's head back through their parents, at most limit, the head first.
+func (s *Store) Chain(ctx context.Context, project int64, limit int) ([]Revision, error) {
+	var list []Revision
+	err := s.db.SelectContext(ctx, &list, `WITH RECURSIVE back (id, n) AS (
+			SELECT head, 0 FROM projects WHERE id = ? AND head IS NOT NULL
+			UNION ALL SELECT r.parent_id, n + 1 FROM back JOIN revisions r ON r.id = back.id
+			WHERE r.parent_id IS NOT NULL AND n + 1 < ?) `+selectRevision+`JOIN back ON back.id = r.id ORDER BY n`,
+		project, limit)
+	if err != nil {
+		return nil, fmt.Errorf("chain: %w", err)
+	}
+	return list, nil
+}
+
 // History lists a project's newest revisions, at most limit, newest first.
 func (s *Store) History(ctx context.Context, project int64, limit int) ([]Revision, error) {
 	var list []Revision
-	err := s.db.SelectContext(ctx,
-		&list,
-		"SELECT id, parent_id, label, created_at FROM revisions WHERE project_id = ? ORDER BY id DESC LIMIT ?",
-		project,
-		limit,
-	)
+	err := s.db.SelectContext(ctx, &list, selectRevision+"WHERE r.project_id = ? ORDER BY r.id DESC LIMIT ?", project,
+		limit)
 	if err != nil {
 		return nil, fmt.Errorf("history: %w", err)
 	}

@@ -43,7 +43,7 @@ func TestRevisions(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "beds.db")
 	s := opened(t, path)
 	d := design.New(catalog.Regions()[0], "a bed")
-	id, err := s.Create(d, "started", Kept{})
+	id, err := s.Create(Home, d, "started", Kept{})
 	must(t, err)
 	edit := func(inches measure.Length) {
 		t.Helper()
@@ -104,7 +104,7 @@ func TestRevisions(t *testing.T) {
 // Two windows: the later save is told, and nothing is overwritten.
 func TestConflict(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
-	id, err := s.Create(design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
+	id, err := s.Create(Home, design.New(catalog.Regions()[0], "a bed"), "started", Kept{})
 	must(t, err)
 	p, err := s.Project(t.Context(), id)
 	must(t, err)
@@ -139,14 +139,14 @@ func TestConflict(t *testing.T) {
 
 func TestDeleteTicksHabits(t *testing.T) {
 	s := opened(t, filepath.Join(t.TempDir(), "beds.db"))
-	id, err := s.Create(design.New(catalog.Regions()[1], "a bed"), "started", Kept{})
+	id, err := s.Create(Home, design.New(catalog.Regions()[1], "a bed"), "started", Kept{})
 	must(t, err)
 	must(t, s.Delete(id))
-	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 0 {
+	if list, err := s.List(t.Context(), Scope{Household: Home}, After{}, "", 10); err != nil || len(list) != 0 {
 		t.Errorf("deleted, yet %d projects, %v", len(list), err)
 	}
 	must(t, s.Restore(id))
-	if list, err := s.List(t.Context(), After{}, "", 10); err != nil || len(list) != 1 {
+	if list, err := s.List(t.Context(), Scope{Household: Home}, After{}, "", 10); err != nil || len(list) != 1 {
 		t.Errorf("restored, yet %d projects, %v", len(list), err)
 	}
 	if err := s.Delete(99); !errors.Is(err, ErrNotFound) {
@@ -163,12 +163,12 @@ func TestDeleteTicksHabits(t *testing.T) {
 		t.Error("ticked a project that is not there: foreign keys are off")
 	}
 	c := catalog.Regions()[1]
-	h, err := s.Habits(t.Context(), c)
+	h, err := s.Habits(t.Context(), Home, c)
 	must(t, err)
 	h.Kerf = 2 * measure.Millimetre
-	must(t, s.SetHabits(c.ID, h))
-	must(t, s.SetHabits(c.ID, h))
-	if got, err := s.Habits(t.Context(), c); err != nil || got != h {
+	must(t, s.SetHabits(Home, c.ID, h))
+	must(t, s.SetHabits(Home, c.ID, h))
+	if got, err := s.Habits(t.Context(), Home, c); err != nil || got != h {
 		t.Errorf("habits %+v, %v", got, err)
 	}
 	var mode string
@@ -203,12 +203,12 @@ func TestShed(t *testing.T) {
 		BadFrom:  9 * measure.Inch,
 		BadTo:    11 * measure.Inch,
 	}
-	if err := s.Stow("us", l, other, l); err != nil {
+	if err := s.Stow(Home, "us", l, other, l); err != nil {
 		t.Fatal(err)
 	}
 	holds := func() []catalog.Leftover {
 		t.Helper()
-		list, err := s.Shed(t.Context(), "us")
+		list, err := s.Shed(t.Context(), Home, "us")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -222,17 +222,17 @@ func TestShed(t *testing.T) {
 		list[0].BadTo != other.BadTo {
 		t.Fatalf("%+v", list)
 	}
-	if metric, _ := s.Shed(t.Context(), "metric"); len(metric) != 0 {
+	if metric, _ := s.Shed(t.Context(), Home, "metric"); len(metric) != 0 {
 		t.Errorf("%+v", metric)
 	}
-	if err := s.TakeOut(list[0].ID, 5); err != nil || len(holds()) != 1 {
+	if err := s.TakeOut(Home, list[0].ID, 5); err != nil || len(holds()) != 1 {
 		t.Errorf("%v, %+v", err, holds())
 	}
 	cat, err := catalog.ForRegion("us")
 	if err != nil {
 		t.Fatal(err)
 	}
-	id, err := s.Create(design.New(cat, "a bed"), "started", Kept{})
+	id, err := s.Create(Home, design.New(cat, "a bed"), "started", Kept{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 
 	"github.com/jmoiron/sqlx"
 
@@ -41,11 +43,11 @@ func (s *Store) Ticks(ctx context.Context, project int64) (map[string]bool, erro
 	return done, nil
 }
 
-// Habits returns the workshop's habits for a region, or the region's own where none are
+// Habits returns a household's habits for a region, or the region's own where none are
 // kept, or what is kept makes no sense.
-func (s *Store) Habits(ctx context.Context, c *catalog.Catalog) (catalog.Habits, error) {
+func (s *Store) Habits(ctx context.Context, household int64, c *catalog.Catalog) (catalog.Habits, error) {
 	var raw string
-	err := s.db.GetContext(ctx, &raw, "SELECT body FROM habits WHERE region = ?", c.ID)
+	err := s.db.GetContext(ctx, &raw, "SELECT body FROM habits WHERE household_id = ? AND region = ?", household, c.ID)
 	if errors.Is(err, sql.ErrNoRows) {
 		return c.Habits, nil
 	}
@@ -59,16 +61,32 @@ func (s *Store) Habits(ctx context.Context, c *catalog.Catalog) (catalog.Habits,
 	return h, nil
 }
 
-// SetHabits keeps the workshop's habits for a region.
-func (s *Store) SetHabits(region string, h catalog.Habits) error {
+// SetHabits keeps a household's habits for a region.
+func (s *Store) SetHabits(household int64, region string, h catalog.Habits) error {
 	raw, err := json.Marshal(h)
 	if err != nil {
 		return fmt.Errorf("habits of %s: %w", region, err)
 	}
 	return s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec("INSERT INTO habits (region, body) VALUES (?, ?) ON CONFLICT (region) DO UPDATE SET"+
-			" body = excluded.body", region, string(raw)); err != nil {
+		if _, err := tx.Exec("INSERT INTO habits (household_id, region, body) VALUES (?, ?, ?) ON CONFLICT"+
+			" (household_id, region) DO UPDATE SET body = excluded.body", household, region, string(raw)); err != nil {
 			return fmt.Errorf("habits of %s: %w", region, err)
+		}
+		return nil
+	})
+}
+
+// TickAll sets and clears several steps at once, by their keys.
+func (s *Store) TickAll(project int64, done map[string]bool) error {
+	return s.inTx(func(tx *sqlx.Tx) error {
+		for _, key := range slices.Sorted(maps.Keys(done)) {
+			query := "DELETE FROM ticks WHERE project_id = ? AND key = ?"
+			if done[key] {
+				query = "INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING"
+			}
+			if _, err := tx.Exec(query, project, key); err != nil {
+				return fmt.Errorf("ticks: %w", err)
+			}
 		}
 		return nil
 	})

@@ -112,6 +112,12 @@ type masthead struct {
 	Notice    string // what went wrong, above everything
 	NameError string
 	NameText  string
+
+	V       visitor
+	Keeps   bool   // whoever looks may share and delete
+	Designs bool   // and change what is built
+	Downs   bool   // and take down what comes of the work
+	As      string // what they are here, where that is not an owner
 }
 
 // decisions are those of a stage.
@@ -535,6 +541,9 @@ func (s *Server) benchOf(
 	s.rekeep(context.WithoutCancel(c.Request.Context()), p.Standing, pl)
 	speaks(c, pl)
 	page, err := s.bench(c.Request.Context(), p, pl, w, since, no)
+	if err == nil {
+		err = s.hands(c, page)
+	}
 	if err != nil {
 		s.trouble(c, fmt.Errorf("plan project %d: %w", p.ID, err))
 		return

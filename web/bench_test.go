@@ -318,7 +318,7 @@ func TestAtTheSaw(t *testing.T) {
 	p.MustElement(".shed details summary").MustClick()
 	press("Put what is left")
 	p.until(`() => document.querySelector('.shed').textContent.includes('is in the shed')`)
-	list, err := s.store.Shed(t.Context(), "us")
+	list, err := s.store.Shed(t.Context(), 1, "us")
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -304,7 +304,7 @@ func TestEveryPage(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			id, err := s.store.Create(d, "example", store.Kept{})
+			id, err := s.store.Create(store.Home, d, "example", store.Kept{})
 			if err != nil {
 				t.Fatal(err)
 			}

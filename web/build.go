@@ -27,6 +27,10 @@ type buildBody struct {
 	Done  int
 }
 
+// CodeText is what was typed as a build sheet's code, CodeError why it was not taken.
+func (b *benchPage) CodeText() string  { return b.no.values["code"] }
+func (b *benchPage) CodeError() string { return b.no.why("code") }
+
 type stepView struct {
 	work.Step
 	Number int
@@ -98,6 +102,7 @@ func (s *Server) tick(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
+	s.did(c, "a step was ticked")
 	w := s.where(c, p, c.PostForm)
 	w.Stage, w.Step = "build", step
 	if next := c.PostForm("next"); done && known(next) {

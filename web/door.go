@@ -11,7 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// Door says whom the pages are for. There are no accounts: whoever gets in may change
+// Door says whom the pages are for. While nobody has an account, whoever gets in may change
 // and delete everything, so the door is opened no wider than it was told to. The zero
 // value lets in this machine, by its loopback names.
 //
@@ -21,9 +21,11 @@ import (
 // and is answered only where the proxy that did it was named: behind one, a server on
 // loopback is not on loopback.
 type Door struct {
-	Hosts   []string       // names answered besides the loopback ones, without a port
-	Network bool           // everyone on the network was trusted; every page says so
-	Proxies []netip.Prefix // whose forwarded requests are taken
+	Hosts    []string       // names answered besides the loopback ones, without a port
+	Network  bool           // the network was trusted; while nobody has an account, every page says so
+	Others   bool           // other machines reach it, by their users' accounts
+	Accounts bool           // every request signs in, also before there is an account
+	Proxies  []netip.Prefix // whose forwarded requests are taken
 }
 
 // passedOn are the headers that a proxy adds.
@@ -47,7 +49,7 @@ func (d Door) Answers(host string) bool {
 	if ip = ip.Unmap().WithZone(""); ip.IsLoopback() {
 		return true
 	}
-	return d.Network && ours(ip)
+	return (d.Network || d.Others) && ours(ip)
 }
 
 // ours reports whether an address is one of this machine's.

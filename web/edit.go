@@ -19,6 +19,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/people"
 	"chamfer/store"
 )
 
@@ -27,6 +28,8 @@ const (
 	changedElsewhere = "This project was changed in another window since this page was shown. Nothing was" +
 		" overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still" +
 		" want it."
+	changedBy = "This project was changed in another window since this page was shown: %s. Nothing was overwritten: below" +
+		" is how it stands now, with what you typed still in its field. Set it again if you still want it."
 	movedElsewhere = "This project was changed in another window since this page was shown, and nothing was %s:" +
 		" below is how it stands now. Press again if you still want it."
 )
@@ -44,7 +47,18 @@ func (s *Server) edit(c *gin.Context) {
 	}
 	form := c.Request.PostForm
 	w := s.where(c, p, form.Get)
-	edits, label, typed, err := s.edits(p, shop, w, form)
+	from := p // what the form was made from
+	if base != p.Head {
+		if was, err := s.store.Revision(asked(c), p.ID, base); err == nil && was.Region == p.Design.Region {
+			from.Design = was
+		}
+	}
+	edits, label, typed, err := s.edits(from, shop, w, form)
+	if !may(c, people.Design) && slices.ContainsFunc(edits, func(e design.Edit) bool { return !e.TakesDown() }) {
+		role, _ := c.Get(roleKey)
+		s.barred(c, role.(people.Role), people.Design)
+		return
+	}
 	if err == nil && len(edits) == 0 {
 		s.after(c, p.ID, w, w.Since, nil)
 		return
@@ -59,7 +73,7 @@ func (s *Server) edit(c *gin.Context) {
 	}
 	there := shop
 	if next.Region != p.Design.Region { // another catalogue, and money
-		if there, _, err = s.shopFor(asked(c), next.Region, p.ID); err != nil {
+		if there, _, err = s.shopFor(asked(c), p.Household, next.Region, p.ID); err != nil {
 			s.trouble(c, err)
 			return
 		}
@@ -68,6 +82,20 @@ func (s *Server) edit(c *gin.Context) {
 	if err != nil {
 		s.refuse(c, p, shop, w, err, typed)
 		return
+	}
+	kept.Edit = store.Edit{By: visitorOf(c).Account, Edits: edits}
+	notice := changedElsewhere
+	if base != p.Head {
+		both, theirs, err := s.meanwhile(asked(c), p.ID, base, edits)
+		switch {
+		case err != nil:
+			s.trouble(c, err)
+			return
+		case both:
+			base = p.Head // others changed other things: both hold
+		case theirs != "":
+			notice = fmt.Sprintf(changedBy, theirs)
+		}
 	}
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, next, label, kept); {
@@ -79,7 +107,7 @@ func (s *Server) edit(c *gin.Context) {
 			shop,
 			w,
 			base,
-			refused{values: typed, reasons: map[string]string{}, notice: changedElsewhere},
+			refused{values: typed, reasons: map[string]string{}, notice: notice},
 		)
 	case err != nil:
 		s.trouble(c, err)
@@ -89,6 +117,7 @@ func (s *Server) edit(c *gin.Context) {
 		} else if _, err := next.Bed(w.Bed); err != nil {
 			w.Bed = next.Beds[0].ID
 		}
+		s.did(c, label)
 		s.after(c, p.ID, w, p.Head, pl)
 	}
 }
@@ -138,7 +167,7 @@ func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *
 		s.trouble(c, err)
 		return
 	}
-	shop, _, err := s.shopFor(asked(c), now.Design.Region, project)
+	shop, _, err := s.shopFor(asked(c), now.Household, now.Design.Region, project)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -367,21 +396,6 @@ func (s *Server) drag(c *gin.Context) {
 	c.String(http.StatusOK, said)
 }
 
-// history undoes or redoes, from the revision that the page shows.
-func (s *Server) history(done string, move func(project, base int64) error) gin.HandlerFunc {
-	return func(c *gin.Context) {
-		h, base, ok := s.based(c)
-		if !ok {
-			return
-		}
-		if err := move(h.ID, base); err != nil && !errors.Is(err, store.ErrNothing) {
-			s.unmoved(c, h.ID, base, done, err)
-			return
-		}
-		s.afterMove(c, h)
-	}
-}
-
 func (s *Server) goTo(c *gin.Context) {
 	h, base, ok := s.based(c)
 	if !ok {
@@ -396,6 +410,7 @@ func (s *Server) goTo(c *gin.Context) {
 		s.unmoved(c, h.ID, base, "gone back to", err)
 		return
 	}
+	s.did(c, "went back in the log")
 	s.afterMove(c, h)
 }
 

@@ -40,7 +40,7 @@ func (s *Server) recovered(c *gin.Context) {
 			"method",
 			c.Request.Method,
 			"path",
-			c.Request.URL.Path,
+			pathOf(c),
 			"reason",
 			r,
 			"stack",
@@ -98,7 +98,7 @@ func (s *Server) trouble(c *gin.Context, err error) {
 		s.mendPage(c, damaged.Project, err)
 		return
 	}
-	s.log.Error("request", "method", c.Request.Method, "path", c.Request.URL.Path, "err", err)
+	s.log.Error("request", "method", c.Request.Method, "path", pathOf(c), "err", err)
 	switch why := store.Why(err); {
 	case why == store.Full:
 		s.fault(
@@ -139,7 +139,7 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			"Stop Chamfer, keep the file aside, and bring back a copy with “chamfer restore”.",
 		)
 	case errors.As(err, &fault):
-		s.log.Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
+		s.log.Error("panic", "path", pathOf(c), "reason", fault.Reason, "stack", string(fault.Stack))
 		s.unexpected(c)
 	default:
 		s.unexpected(c)

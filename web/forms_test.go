@@ -21,6 +21,7 @@ import (
 	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/plan"
+	"chamfer/store"
 )
 
 // Forms that are too large, of another kind, or broken are refused by name, and nothing
@@ -67,7 +68,7 @@ func TestForms(t *testing.T) {
 	if now := s.head(2); now.Head != was.Head || now.Deleted != nil {
 		t.Error("something was done all the same")
 	}
-	if shed, _ := s.store.Shed(t.Context(), "us"); len(shed) > 0 {
+	if shed, _ := s.store.Shed(t.Context(), store.Home, "us"); len(shed) > 0 {
 		t.Errorf("%d boards were put in the shed", len(shed))
 	}
 }

@@ -292,7 +292,7 @@ func (f *fuzzed) begin(t *testing.T, c *choices) int64 {
 			t.Fatal(err)
 		}
 	}
-	id, err := f.store.Create(d, "started", store.Kept{})
+	id, err := f.store.Create(store.Home, d, "started", store.Kept{})
 	if err != nil {
 		t.Fatal(err)
 	}

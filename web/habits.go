@@ -44,7 +44,7 @@ func (s *Server) habits(c *gin.Context) {
 func (s *Server) habitsForm(c *gin.Context, status int, said, region string, typed, refusedFor map[string]string) {
 	page := habitsPage{Title: "Habits of the workshop", Said: said}
 	for _, cat := range catalog.Regions() {
-		h, err := s.store.Habits(asked(c), cat)
+		h, err := s.store.Habits(asked(c), visitorOf(c).Household, cat)
 		if err != nil {
 			s.trouble(c, err)
 			return
@@ -166,7 +166,7 @@ func (s *Server) setHabits(c *gin.Context) {
 		s.fault(c, http.StatusBadRequest, "There is no such region.", "Go back to the habits and set them there.")
 		return
 	}
-	h, err := s.store.Habits(asked(c), cat)
+	h, err := s.store.Habits(asked(c), visitorOf(c).Household, cat)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -229,7 +229,7 @@ func (s *Server) setHabits(c *gin.Context) {
 		s.habitsForm(c, http.StatusUnprocessableEntity, "", cat.ID, typed, bad)
 		return
 	}
-	if err := s.store.SetHabits(cat.ID, h); err != nil {
+	if err := s.store.SetHabits(visitorOf(c).Household, cat.ID, h); err != nil {
 		s.trouble(c, err)
 		return
 	}

@@ -133,18 +133,19 @@ func (s *Server) rekeep(ctx context.Context, h store.Standing, pl *plan.Plan) {
 	}
 }
 
-// shopFor is a region's shop for a project: with this workshop's habits, and the shed
+// shopFor is a region's shop for a project: with its household's habits, and the shed
 // less what other projects count on, which is told too.
-func (s *Server) shopFor(ctx context.Context, region string, project int64) (plan.Shop, []store.Claim, error) {
+func (s *Server) shopFor(ctx context.Context, household int64, region string, project int64) (plan.Shop, []store.Claim,
+	error) {
 	cat, err := catalog.ForRegion(region)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}
-	h, err := s.store.Habits(ctx, cat)
+	h, err := s.store.Habits(ctx, household, cat)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}
-	shed, err := s.store.Shed(ctx, region)
+	shed, err := s.store.Shed(ctx, household, region)
 	if err != nil {
 		return plan.Shop{}, nil, err
 	}

@@ -211,9 +211,9 @@ func TestRefusedBeforeSaved(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	before, _ := s.store.List(t.Context(), store.After{}, "", 100)
+	before, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100)
 	page, code := s.upload("big.chamfer.json", raw)
-	if after, _ := s.store.List(t.Context(), store.After{}, "", 100); code != http.StatusUnprocessableEntity ||
+	if after, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100); code != http.StatusUnprocessableEntity ||
 		len(after) != len(before) ||
 		!strings.Contains(page, "a second project") {
 		t.Errorf("a file of 5000 beds: status %d, %d projects of %d", code, len(after), len(before))
@@ -247,7 +247,7 @@ func TestDeletedProject(t *testing.T) {
 			t.Errorf("%s: status %d", path, code)
 		}
 	}
-	if shed, err := s.store.Shed(t.Context(), "us"); err != nil || len(shed) > 0 {
+	if shed, err := s.store.Shed(t.Context(), store.Home, "us"); err != nil || len(shed) > 0 {
 		t.Errorf("%v in the shed, %v", shed, err)
 	}
 	page, _ := s.get("/deleted")
@@ -390,7 +390,7 @@ func TestListOfMany(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.Create(d, "started", keeps(pl)); err != nil {
+	if _, err := s.Create(store.Home, d, "started", keeps(pl)); err != nil {
 		t.Fatal(err)
 	}
 	if err := s.Close(); err != nil {
@@ -452,7 +452,7 @@ func TestListOfMany(t *testing.T) {
 	few.fresh(t, t.TempDir())
 	defer few.store.Close()
 	for range 10 {
-		if _, err := few.store.Create(d, "started", keeps(pl)); err != nil {
+		if _, err := few.store.Create(store.Home, d, "started", keeps(pl)); err != nil {
 			t.Fatal(err)
 		}
 	}

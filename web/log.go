@@ -14,7 +14,7 @@ var logStage = stage{Key: "log", Name: "Log", About: "Every change, and the way 
 		if err != nil {
 			return nil, err
 		}
-		return logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech())}, nil
+		return logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech())}, nil // whose they were is told to the household
 	}}
 
 type logBody struct {
@@ -24,6 +24,7 @@ type logBody struct {
 type logEntry struct {
 	ID    int64
 	Label string
+	By    string
 	When  string
 	Now   bool
 }
@@ -35,7 +36,7 @@ func logEntries(list []store.Revision, head int64, said words.Speech) []logEntry
 		if t, err := time.Parse(time.RFC3339, r.Created); err == nil {
 			when = said.Moment(t)
 		}
-		entries = append(entries, logEntry{r.ID, r.Label, when, r.ID == head})
+		entries = append(entries, logEntry{r.ID, r.Label, r.Name, when, r.ID == head})
 	}
 	return entries
 }

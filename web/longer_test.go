@@ -107,7 +107,7 @@ func TestLongerSearch(t *testing.T) {
 	s := newSite(t)
 	b := browser(t)
 	at := func(d design.Design) (*tab, string) {
-		id, err := s.store.Create(d, "many beds", store.Kept{})
+		id, err := s.store.Create(store.Home, d, "many beds", store.Kept{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -186,6 +186,7 @@ func TestLongerSearch(t *testing.T) {
 	}
 	anew := httptest.NewServer(h)
 	defer anew.Close()
+	defer h.End()
 	q.open(anew.URL + path)
 	if got := q.figure("total"); got != shown {
 		t.Errorf("started anew, the total is %s, it was %s, and %s before the search", got, shown, total)

@@ -81,7 +81,7 @@ func (s *Server) mend(c *gin.Context) {
 		if err != nil {
 			continue
 		}
-		shop, _, err := s.shopFor(asked(c), d.Region, id)
+		shop, _, err := s.shopFor(asked(c), h.Household, d.Region, id)
 		if err != nil {
 			continue
 		}

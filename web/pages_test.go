@@ -23,7 +23,7 @@ func TestPagesOfAllSystems(t *testing.T) {
 	t.Cleanup(func() { f.store.Close() })
 	shows := func(d design.Design, pages ...string) {
 		t.Helper()
-		id, err := f.store.Create(d, "started", store.Kept{})
+		id, err := f.store.Create(store.Home, d, "started", store.Kept{})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -247,7 +247,7 @@ func TestAddresses(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := f.store.Create(d, "started", store.Kept{}); err != nil {
+	if _, err := f.store.Create(store.Home, d, "started", store.Kept{}); err != nil {
 		t.Fatal(err)
 	}
 	pages := []string{

@@ -85,14 +85,14 @@ type phonePage struct {
 	Code         template.HTML
 	Others       []string
 	Way          WayIn
-	Network      bool
+	Free         bool     // nobody has an account
 	Parts        []string // of the fingerprint, eight to a line
 	Until        string
 	Certificates string // where the authority's is fetched
 }
 
 func (s *Server) phone(c *gin.Context) {
-	p := phonePage{Title: "On a phone", At: s.way.elsewhere(), Way: s.way, Network: s.door.Network,
+	p := phonePage{Title: "On a phone", At: s.way.elsewhere(), Way: s.way, Free: visitorOf(c).Free,
 		Certificates: "/phone/authority.crt"}
 	if p.At != "" {
 		p.Code = drawn(p.At)

@@ -48,17 +48,17 @@ func TestPhone(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer h.End()
 	server := httptest.NewServer(h)
 	defer server.Close()
+	defer h.End()
 	const at = "https://192.168.7.31:8420"
 	way := WayIn{Addresses: []string{"https://127.0.0.1:8420", at}, Secure: true, Authority: []byte("-----BEGIN"),
 		Fingerprint: strings.TrimSuffix(strings.Repeat("A1:", 32), ":"), Until: time.Date(2036, 12, 1, 0, 0, 0, 0, time.UTC)}
 	h.Reached(way)
-	site := &site{server, s, "", t}
+	site := &site{Server: server, store: s, t: t, h: h}
 	p := site.tab(b, "/phone", 390, 844)
 	text := p.MustElement("main").MustText()
-	for _, want := range []string{at, "A1:A1:A1:A1:A1:A1:A1:A1", "1 December 2036", "What that means", "no accounts"} {
+	for _, want := range []string{at, "A1:A1:A1:A1:A1:A1:A1:A1", "1 December 2036", "What that means", "Nobody has an account"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("it does not say %q", want)
 		}

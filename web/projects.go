@@ -21,6 +21,7 @@ import (
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/export"
+	"chamfer/people"
 	"chamfer/store"
 )
 
@@ -43,6 +44,10 @@ type projectCard struct {
 
 type projectsPage struct {
 	Title   string
+	V       visitor
+	House   string // its name, where there is more than one or somebody has an account
+	Designs bool   // this visitor may begin a project here
+	Keeps   bool   // and delete one
 	Cards   []projectCard
 	More    string // address of the next page of the list
 	Find    string // what was looked for
@@ -83,6 +88,15 @@ func (s *Server) projects(c *gin.Context) {
 // refused.
 func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	page.Title, page.Regions, page.Systems = "Projects", catalog.Regions(), design.Systems()
+	page.V = visitorOf(c)
+	page.Designs, page.Keeps = page.V.Role.May(people.Design), page.V.Role.May(people.Keep)
+	if !page.V.Free {
+		var err error
+		if page.House, err = s.store.HouseholdName(asked(c), page.V.Household); err != nil {
+			s.trouble(c, err)
+			return
+		}
+	}
 	if page.New.System == "" {
 		page.New.System = page.Systems[0].Name
 	}
@@ -92,7 +106,7 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	}
 	after := afterOf(c)
 	page.Paged = after != (store.After{})
-	list, err := s.store.List(asked(c), after, page.Find, perPage+1)
+	list, err := s.store.List(asked(c), scopeOf(c), after, page.Find, perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -110,7 +124,8 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 		}
 	}
 	if id, err := strconv.ParseInt(c.Query("deleted"), 10, 64); err == nil {
-		if p, err := s.store.Standing(asked(c), id); err == nil && p.Deleted != nil {
+		if p, err := s.store.Standing(asked(c), id); err == nil && p.Deleted != nil && p.Household == page.V.Household &&
+			page.Keeps {
 			page.Deleted = &projectCard{ID: id, Name: p.Name}
 		}
 	}
@@ -122,6 +137,16 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 		}
 	}
 	s.show(c, status, "projects.html", page)
+}
+
+// scopeOf is whose projects a visitor sees listed.
+func scopeOf(c *gin.Context) store.Scope {
+	v := visitorOf(c)
+	of := store.Scope{Household: v.Household}
+	if v.Role == people.Guest {
+		of.Named = v.Account
+	}
+	return of
 }
 
 // afterOf reads where a page of a list goes on, "2026-05-01T09:00:00Z,17".
@@ -150,7 +175,7 @@ type deletedPage struct {
 }
 
 func (s *Server) deleted(c *gin.Context) {
-	list, err := s.store.DeletedProjects(asked(c), afterOf(c), perPage+1)
+	list, err := s.store.DeletedProjects(asked(c), scopeOf(c), afterOf(c), perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -186,7 +211,7 @@ func (s *Server) card(ctx context.Context, p store.Listed) projectCard {
 	}
 	card.Name = at.Design.Name
 	if p.Card == nil || json.Unmarshal(p.Card, &card.cardBody) != nil {
-		shop, _, err := s.shopFor(ctx, at.Design.Region, p.ID)
+		shop, _, err := s.shopFor(ctx, p.Household, at.Design.Region, p.ID)
 		if err == nil {
 			var pl *plan.Plan
 			var kept store.Kept
@@ -207,12 +232,16 @@ func (s *Server) card(ctx context.Context, p store.Listed) projectCard {
 
 // start is the design a new project begins with: a copy of a bed there is, or a
 // system's first bed in the size wanted.
-func (s *Server) start(ctx context.Context, f newForm, shop plan.Shop, name string) (design.Design, error) {
+func (s *Server) start(ctx context.Context, v visitor, f newForm, shop plan.Shop, name string) (design.Design, error) {
 	if f.Copy != "" {
 		project, bed, _ := strings.Cut(f.Copy, ":")
 		id, _ := strconv.ParseInt(project, 10, 64)
 		p, err := s.store.Project(ctx, id)
-		if err != nil {
+		role := people.Guest
+		if err == nil {
+			role, err = s.roleIn(ctx, v, p.Standing)
+		}
+		if err != nil || !role.May(people.Look) {
 			return design.Design{}, &design.Refusal{
 				Field:  "copy",
 				Value:  f.Copy,
@@ -271,7 +300,7 @@ func (s *Server) create(c *gin.Context) {
 		)
 		return
 	}
-	shop, _, err := s.shopFor(asked(c), f.Region, 0)
+	shop, _, err := s.shopFor(asked(c), visitorOf(c).Household, f.Region, 0)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -280,7 +309,7 @@ func (s *Server) create(c *gin.Context) {
 	if name == "" {
 		name = "New bed"
 	}
-	d, err := s.start(asked(c), f, shop, name)
+	d, err := s.start(asked(c), visitorOf(c), f, shop, name)
 	var kept store.Kept
 	if err == nil {
 		_, kept, err = s.admit(d, shop)
@@ -300,7 +329,7 @@ func (s *Server) create(c *gin.Context) {
 		s.projectList(c, http.StatusUnprocessableEntity, page)
 		return
 	}
-	id, err := s.store.Create(d, "started", kept)
+	id, err := s.store.Create(visitorOf(c).Household, d, "started", kept)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -315,7 +344,7 @@ func (s *Server) importFile(c *gin.Context) {
 	var kept store.Kept
 	if err == nil {
 		var shop plan.Shop
-		if shop, _, err = s.shopFor(asked(c), file.Design.Region, 0); err == nil {
+		if shop, _, err = s.shopFor(asked(c), visitorOf(c).Household, file.Design.Region, 0); err == nil {
 			_, kept, err = s.admit(file.Design, shop)
 		}
 	}
@@ -331,7 +360,7 @@ func (s *Server) importFile(c *gin.Context) {
 	if n := file.Boards(); n > 0 {
 		label = fmt.Sprintf("imported; where it comes from it counts on %d boards of a shed, here on this one's", n)
 	}
-	id, err := s.store.Create(file.Design, label, kept)
+	id, err := s.store.Create(visitorOf(c).Household, file.Design, label, kept)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -361,11 +390,16 @@ func (s *Server) duplicate(c *gin.Context) {
 	if !ok {
 		return
 	}
+	if v := visitorOf(c); !v.Free && (!v.Is() || !v.Role.May(people.Design)) {
+		s.fault(c, http.StatusForbidden, "You have no beds of your own here to copy it to.",
+			"Sign in to a household you own, then open the link again; or save its file, on the bill.")
+		return
+	}
 	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: p.Design.Name + ", copy"})
 	if err != nil { // the name grew too long: keep the old one
 		d = p.Design
 	}
-	if shop, _, err = s.shopFor(asked(c), d.Region, 0); err != nil { // the boards it counts on are the first one's
+	if shop, _, err = s.shopFor(asked(c), visitorOf(c).Household, d.Region, 0); err != nil { // the boards it counts on are the first one's
 		s.trouble(c, err)
 		return
 	}
@@ -374,7 +408,7 @@ func (s *Server) duplicate(c *gin.Context) {
 		s.mendPage(c, p.ID, err)
 		return
 	}
-	if _, err := s.store.Create(d, "copied from "+p.Design.Name, kept); err != nil {
+	if _, err := s.store.Create(visitorOf(c).Household, d, "copied from "+p.Design.Name, kept); err != nil {
 		s.trouble(c, err)
 		return
 	}
@@ -413,6 +447,7 @@ func (s *Server) rename(c *gin.Context) {
 		return
 	}
 	var conflict *store.Conflict
+	kept.Edit = store.Edit{By: visitorOf(c).Account, Edits: []design.Edit{{Field: "name", Value: d.Name}}}
 	switch err := s.store.Save(p.ID, base, d, "name → "+d.Name, kept); {
 	case errors.As(err, &conflict):
 		refuse(
@@ -423,6 +458,7 @@ func (s *Server) rename(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
+		s.did(c, "name → "+d.Name)
 		c.Redirect(http.StatusSeeOther, "/")
 	}
 }
@@ -437,6 +473,23 @@ func (s *Server) remove(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/?deleted=%d", h.ID))
+}
+
+// purge deletes a project for good, at once.
+func (s *Server) purge(c *gin.Context) {
+	id, ok := s.id(c)
+	if !ok {
+		return
+	}
+	if h, err := s.store.Standing(asked(c), id); err == nil && h.Deleted == nil {
+		s.fault(c, http.StatusConflict, "This project has not been deleted.", "Delete it first; then it can be deleted for good.")
+		return
+	}
+	if err := s.store.Purge(id); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/deleted")
 }
 
 func (s *Server) restore(c *gin.Context) {

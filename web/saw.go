@@ -74,6 +74,7 @@ func (s *Server) saw(c *gin.Context) {
 	if label == "" {
 		label = "cut " + pl.Cuts[g].Profile.Name
 	}
+	kept.Edit = store.Edit{By: visitorOf(c).Account, Edits: []design.Edit{edit}}
 	var conflict *store.Conflict
 	switch err := s.store.Save(p.ID, base, next, label, kept); {
 	case errors.As(err, &conflict):
@@ -92,6 +93,7 @@ func (s *Server) saw(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
+		s.did(c, label)
 		s.after(c, p.ID, w, p.Head, made)
 	}
 }
@@ -105,10 +107,12 @@ func (s *Server) shed(c *gin.Context) {
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
 	if id, err := strconv.ParseInt(c.PostForm("take"), 10, 64); err == nil {
-		if err := s.store.TakeOut(id, 1); err != nil {
+		if err := s.store.TakeOut(p.Household, id, 1); err != nil {
 			s.trouble(c, err)
 			return
 		}
+		s.did(c, "a board went out of the shed")
+		c.Set(sharedKey, true)
 		s.after(c, p.ID, w, w.Since, nil)
 		return
 	}
@@ -129,7 +133,7 @@ func (s *Server) shed(c *gin.Context) {
 		}
 		list = append(list, l)
 	}
-	switch err := s.store.Stow(p.Design.Region, list...); {
+	switch err := s.store.Stow(p.Household, p.Design.Region, list...); {
 	case errors.Is(err, store.ErrShedFull):
 		no := refused{values: map[string]string{"leftover": typed}, reasons: map[string]string{"leftover": err.Error()}}
 		s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, no)
@@ -138,6 +142,8 @@ func (s *Server) shed(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
+	s.did(c, "boards came into the shed")
+	c.Set(sharedKey, true)
 	s.after(c, p.ID, w, w.Since, nil)
 }
 
@@ -154,6 +160,8 @@ func (s *Server) away(c *gin.Context) {
 		s.trouble(c, err)
 		return
 	}
+	s.did(c, "leftovers went into the shed")
+	c.Set(sharedKey, true)
 	s.after(c, p.ID, w, w.Since, nil)
 }
 
@@ -210,7 +218,7 @@ func (b *benchPage) shedView(ctx context.Context, s *Server, no refused) (shedVi
 	if v.Away {
 		taken = nil
 	}
-	all, err := s.store.Shed(ctx, b.Plan.Design.Region)
+	all, err := s.store.Shed(ctx, b.Project.Household, b.Plan.Design.Region)
 	if err != nil {
 		return v, err
 	}

@@ -16,6 +16,7 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/alexedwards/scs/v2"
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
@@ -23,6 +24,7 @@ import (
 	"chamfer/core/cutting"
 	"chamfer/core/plan"
 	"chamfer/export"
+	"chamfer/people"
 	"chamfer/store"
 )
 
@@ -42,12 +44,18 @@ type Server struct {
 	reads    Instruments
 	way      WayIn
 	handler  http.Handler
+
+	plain, secure *scs.SessionManager // sessions over http and over https
+	tries         people.Tries
+	live          live
+	needs         map[string]people.Right // of what is posted to a project, by the end of its address
 }
 
 // New returns the handler for all pages, which answers whom the door lets in. Before the
 // store is closed it has to be told that it is the [Server.End].
 func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
-	srv := &Server{store: s, log: log, door: door}
+	srv := &Server{store: s, log: log, door: door, plain: newSessions(s, false), secure: newSessions(s, true),
+		needs: map[string]people.Right{}}
 	var err error
 	if srv.pages, err = parsePages(files); err != nil {
 		return nil, err
@@ -64,16 +72,21 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 	r.RedirectTrailingSlash, r.RedirectFixedPath = false, false
 	r.Use(
 		srv.recovered,
-		headers,
+		srv.headers,
 		srv.doorway,
-		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2"})),
+		srv.who,
+		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2"}),
+			gzip.WithExcludedPathsRegexs([]string{"/events$"})),
 		srv.forms,
 	)
 	srv.routes(r)
 	if err := srv.recall(); err != nil {
 		return nil, err
 	}
-	srv.handler = asGet(http.NewCrossOriginProtection().Handler(r))
+	if err := s.Sweep(); err != nil {
+		return nil, err
+	}
+	srv.handler = asGet(http.NewCrossOriginProtection().Handler(srv.session(r)))
 	return srv, nil
 }
 
@@ -81,7 +94,13 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
 
 // End stops what goes on beside the pages, and returns once what it came to is kept.
-func (s *Server) End() { s.longerOn.end() }
+func (s *Server) End() {
+	s.live.end()
+	s.longerOn.end()
+}
+
+// Quiet ends what streams to open pages, so that a stop need not wait for it.
+func (s *Server) Quiet() { s.live.end() }
 
 // asGet answers HEAD as GET, without the body, which the server drops by itself.
 func asGet(next http.Handler) http.Handler {
@@ -95,53 +114,115 @@ func asGet(next http.Handler) http.Handler {
 	})
 }
 
+// route is one way in: what is asked for, what that needs, and who answers.
+type route struct {
+	method, path string
+	access
+	do gin.HandlerFunc
+}
+
+// ways are all of them. Of a project's, path is what comes after its number.
+func (s *Server) ways() []route {
+	const get, post = http.MethodGet, http.MethodPost
+	open := access{in: anyone}
+	mine := access{in: self}
+	look, design, keep := access{house, people.Look}, access{house, people.Design}, access{house, people.Keep}
+	see, down := access{project, people.Look}, access{project, people.TakeDown}
+	draws, keeps := access{project, people.Design}, access{project, people.Keep}
+	return []route{
+		{get, "/static/*path", open, s.asset},
+		{get, "/favicon.ico", open, s.icon},
+		{get, "/robots.txt", open, robots},
+		{get, "/health", open, s.health},
+		{get, "/phone", open, s.phone},
+		{get, "/phone/authority.crt", open, s.certificate},
+		{get, "/sources", open, s.sources},
+		{get, "/chamfer-1.schema.json", open, schema(export.Schema)},
+		{get, "/chamfer-plan-1.schema.json", open, schema(export.PlanSchema)},
+		{post, "/sunlight", open, sunlight},
+		{get, "/sign-in", open, s.signinPage},
+		{post, "/sign-in", open, s.signIn},
+		{post, "/sign-in/passkey", open, s.askPasskey},
+		{post, "/sign-in/with-passkey", open, s.signInByPasskey},
+		{post, "/sign-out", open, s.signOut},
+		{get, "/in/:secret", open, s.inLink},
+		{post, "/in/:secret", open, s.takeLink},
+
+		{get, "/you", mine, s.you},
+		{get, "/you/kept.json", mine, s.yourFile},
+		{post, "/you/name", mine, s.setName},
+		{post, "/you/password", mine, s.setPassword},
+		{post, "/you/signed-in", mine, s.endSignins},
+		{post, "/you/leave", mine, s.leave},
+		{post, "/you/passkey", mine, s.newPasskey},
+		{post, "/you/keep-passkey", mine, s.keepPasskey},
+		{post, "/you/drop-passkey", mine, s.dropPasskey},
+
+		{get, "/", look, s.projects},
+		{get, "/people", look, s.people},
+		{post, "/people/first", look, s.makeFirst},
+		{post, "/people/household", mine, s.household},
+		{post, "/people/invite", keep, s.invite},
+		{post, "/people/uninvite", keep, s.endInvite},
+		{post, "/people/role", keep, s.setRole},
+		{get, "/deleted", keep, s.deleted},
+		{post, "/projects", design, s.create},
+		{post, importPath, design, s.importFile},
+		{get, "/habits", look, s.habits},
+		{post, "/habits", keep, s.setHabits},
+
+		{get, "/p/:id", see, func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") }},
+		{get, "/p/:id/:stage", see, s.stage},
+		{get, "/p/:id/set-out", see, s.setOut},
+		{get, "/p/:id/decisions", see, s.decisions},
+		{get, "/p/:id/cautions", see, s.cautions},
+		{get, "/p/:id/drag/preview", see, s.drag},
+		{get, "/p/:id/turned", see, s.turned},
+		{get, "/p/:id/events", see, s.events},
+		{get, "/p/:id/text", see, s.text},
+		{get, "/p/:id/files/:file", see, s.file},
+		{post, "/p/:id/edit", down, s.edit}, // what it changes says whether that is enough
+		{post, "/p/:id/readings", draws, s.readings},
+		{post, "/p/:id/level", draws, s.level},
+		{post, "/p/:id/garden", down, s.garden},
+		{post, "/p/:id/undo", down, s.undo}, // one's own
+		{post, "/p/:id/redo", down, s.redo},
+		{post, "/p/:id/goto", draws, s.goTo},
+		{post, "/p/:id/mend", draws, s.mend},
+		{post, "/p/:id/tick", down, s.tick},
+		{post, "/p/:id/ticks", down, s.ticks},
+		{post, "/p/:id/saw", down, s.saw},
+		{post, "/p/:id/longer", down, s.longer},
+		{post, "/p/:id/shed", down, s.shed},
+		{post, "/p/:id/away", down, s.away},
+		{post, "/p/:id/duplicate", see, s.duplicate},
+		{post, "/p/:id/rename", draws, s.rename},
+		{post, "/p/:id/delete", keeps, s.remove},
+		{post, "/p/:id/restore", keeps, s.restore},
+		{post, "/p/:id/purge", keeps, s.purge},
+		{get, "/p/:id/share", keeps, s.sharing},
+		{post, "/p/:id/share", keeps, s.share},
+		{post, "/p/:id/unshare", keeps, s.endShare},
+		{post, "/p/:id/role", keeps, s.setProjectRole},
+		{post, "/p/:id/phone", see, s.toPhone},
+	}
+}
+
 func (s *Server) routes(r *gin.Engine) {
-	r.GET("/static/*path", s.asset)
-	r.GET("/favicon.ico", s.icon)
-	r.GET("/robots.txt", robots)
-	r.GET("/health", s.health)
-	r.GET("/", s.projects)
-	r.GET("/deleted", s.deleted)
-	r.POST("/projects", s.create)
-	r.POST(importPath, s.importFile)
-	r.GET("/phone", s.phone)
-	r.GET("/phone/authority.crt", s.certificate)
-	r.GET("/habits", s.habits)
-	r.GET("/sources", s.sources)
-	r.POST("/habits", s.setHabits)
-	r.GET("/chamfer-1.schema.json", schema(export.Schema))
-	r.GET("/chamfer-plan-1.schema.json", schema(export.PlanSchema))
-	r.POST("/sunlight", sunlight)
-	p := r.Group("/p/:id")
-	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") })
-	p.GET("/:stage", s.stage)
-	p.GET("/set-out", s.setOut)
-	p.GET("/decisions", s.decisions)
-	p.GET("/cautions", s.cautions)
-	p.GET("/drag/preview", s.drag)
-	p.GET("/turned", s.turned)
-	p.POST("/edit", s.edit)
-	p.POST("/readings", s.readings)
-	p.POST("/level", s.level)
-	p.POST("/garden", s.garden)
-	p.POST("/undo", s.history("undone", s.store.Undo))
-	p.POST("/redo", s.history("redone", s.store.Redo))
-	p.POST("/goto", s.goTo)
-	p.POST("/mend", s.mend)
-	p.GET("/text", s.text)
-	p.POST("/tick", s.tick)
-	p.POST("/saw", s.saw)
-	p.POST("/longer", s.longer)
-	p.POST("/shed", s.shed)
-	p.POST("/away", s.away)
-	p.POST("/duplicate", s.duplicate)
-	p.POST("/rename", s.rename)
-	p.POST("/delete", s.remove)
-	p.POST("/restore", s.restore)
-	p.GET("/files/:file", s.file)
-	for _, route := range r.Routes() { // what is posted is no stage that could be asked for
-		if action, ok := strings.CutPrefix(route.Path, "/p/:id/"); ok && route.Method == http.MethodPost {
-			p.GET("/"+action, s.posted)
+	ways := s.ways()
+	shown := map[string]bool{}
+	for _, w := range ways {
+		shown[w.path] = shown[w.path] || w.method == http.MethodGet
+	}
+	for _, w := range ways {
+		r.Handle(w.method, w.path, s.guard(w.access), s.telling, w.do)
+		action, of := strings.CutPrefix(w.path, "/p/:id/")
+		if !of || w.method != http.MethodPost {
+			continue
+		}
+		s.needs[action] = w.access.do
+		if !shown[w.path] { // what is posted is no stage that could be asked for
+			r.GET(w.path, s.guard(access{project, people.Look}), s.posted)
 		}
 	}
 	r.NoMethod(s.otherMethod)
@@ -155,8 +236,13 @@ func (s *Server) routes(r *gin.Engine) {
 	})
 }
 
-func headers(c *gin.Context) {
+func (s *Server) headers(c *gin.Context) {
 	h := c.Writer.Header()
+	h.Set("Cache-Control", "no-store") // what ships with the pages says otherwise
+	if s.overHTTPS(c.Request) && named(c.Request) {
+		// A day: whoever starts without https again is to reach it tomorrow.
+		h.Set("Strict-Transport-Security", "max-age=86400")
+	}
 	h.Set(
 		"Content-Security-Policy",
 		"default-src 'none'; style-src 'self'; script-src 'self'; font-src 'self'; img-src 'self' data:; connect-src"+
@@ -164,6 +250,9 @@ func headers(c *gin.Context) {
 	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
+	if strings.HasPrefix(c.Request.URL.Path, linkPath) {
+		h.Set("Referrer-Policy", "no-referrer") // the address is a secret
+	}
 	c.Next()
 }
 
@@ -233,7 +322,9 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 	if _, err := c.Cookie(sunlightCookie); err == nil {
 		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="en" class="sunlight">`), 1)
 	}
-	if at := bytes.Index(page, []byte("<body")); s.door.Network && at >= 0 {
+	page = s.withhold(c, page)
+	_, known := c.Get(visitorKey)
+	if at := bytes.Index(page, []byte("<body")); s.door.Network && (!known || visitorOf(c).Free) && at >= 0 {
 		at += bytes.IndexByte(page[at:], '>') + 1
 		page = slices.Concat(page[:at], []byte(openToAll), page[at:])
 	}
@@ -286,7 +377,7 @@ func (s *Server) project(c *gin.Context) (store.Project, plan.Shop, bool) {
 		s.trouble(c, err)
 		return p, plan.Shop{}, false
 	}
-	shop, _, err := s.shopFor(asked(c), p.Design.Region, p.ID)
+	shop, _, err := s.shopFor(asked(c), p.Household, p.Design.Region, p.ID)
 	if errors.Is(err, catalog.ErrNoRegion) {
 		err = &store.Damaged{Project: p.ID, Revision: p.Head, Text: p.Raw, Reason: err}
 	}

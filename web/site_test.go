@@ -27,9 +27,35 @@ type site struct {
 	store *store.Store
 	path  string
 	t     testing.TB
+	h     *Server
+	who   *http.Client // whose requests these are
+}
+
+// Client is whoever asks.
+func (s *site) Client() *http.Client {
+	if s.who != nil {
+		return s.who
+	}
+	return s.Server.Client()
+}
+
+// another is the same site from another browser.
+func (s *site) another() *site {
+	o := *s
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		s.t.Fatal(err)
+	}
+	o.who = &http.Client{Transport: s.Server.Client().Transport, Jar: jar}
+	return &o
 }
 
 func newSite(t testing.TB) *site {
+	t.Helper()
+	return newSiteBehind(t, Door{})
+}
+
+func newSiteBehind(t testing.TB, door Door) *site {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "beds.db")
 	s, err := store.Open(path)
@@ -39,17 +65,18 @@ func newSite(t testing.TB) *site {
 	if err := demo.Fill(s); err != nil {
 		t.Fatal(err)
 	}
-	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), Door{})
+	h, err := New(s, slog.New(slog.NewTextHandler(io.Discard, nil)), door)
 	if err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(h)
 	server.Client().Jar, _ = cookiejar.New(nil)
 	t.Cleanup(func() {
+		h.End()
 		server.Close()
 		s.Close()
 	})
-	return &site{server, s, path, t}
+	return &site{Server: server, store: s, path: path, t: t, h: h}
 }
 
 var ofProject = regexp.MustCompile(`^/p/(\d+)/`)

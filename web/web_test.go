@@ -177,7 +177,7 @@ func TestFiles(t *testing.T) {
 			t.Errorf("%s: %d", name, code)
 		}
 	}
-	if list, _ := s.store.List(t.Context(), store.After{}, "", 100); len(list) != 5 {
+	if list, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100); len(list) != 5 {
 		t.Errorf("%d projects after refused imports", len(list))
 	}
 }
@@ -240,7 +240,7 @@ func TestBadRequests(t *testing.T) {
 	if answer, err := s.Client().Do(r); err != nil || answer.StatusCode != http.StatusForbidden {
 		t.Errorf("another site's form: %v, %v", answer, err)
 	}
-	if list, _ := s.store.List(t.Context(), store.After{}, "", 100); len(list) != 4 {
+	if list, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100); len(list) != 4 {
 		t.Errorf("%d projects left", len(list))
 	}
 	page, err := s.Client().Get(s.URL + "/")
@@ -389,12 +389,12 @@ func TestShedAndSawForms(t *testing.T) {
 	}
 	page, _ = s.post("/p/2/away", nil)
 	has(t, page, "What this job left is in the shed.")
-	first, err := s.store.Shed(t.Context(), "us")
+	first, err := s.store.Shed(t.Context(), store.Home, "us")
 	if err != nil || len(first) == 0 {
 		t.Fatalf("%+v, %v", first, err)
 	}
 	s.post("/p/2/away", nil)
-	if again, _ := s.store.Shed(t.Context(), "us"); len(again) != len(first) || again[0] != first[0] {
+	if again, _ := s.store.Shed(t.Context(), store.Home, "us"); len(again) != len(first) || again[0] != first[0] {
 		t.Errorf("put away twice: %+v after %+v", again, first)
 	}
 }

@@ -44,7 +44,7 @@ func TestWordsByRegion(t *testing.T) {
 				t.Fatal(err)
 			}
 			d.Name, d.Beds[0].Name = project, bed
-			id, err := f.store.Create(d, "started", store.Kept{})
+			id, err := f.store.Create(store.Home, d, "started", store.Kept{})
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -48,6 +48,11 @@ func report(out io.Writer, path string, c store.Checked) error {
 		c.Revisions,
 		newest,
 	)
+	if c.Until != "" {
+		_, say := fmt.Fprintf(out, "keep this copy until %s and then take it away: what is deleted since lives on in it\n",
+			c.Until)
+		err = errors.Join(err, say)
+	}
 	for i := range c.Damaged {
 		_, say := fmt.Fprintf(out, "  %v; its page has the way back\n", &c.Damaged[i])
 		err = errors.Join(err, say)

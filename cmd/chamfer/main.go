@@ -91,7 +91,9 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		examplesCommand(out),
 		backupCommand(),
 		restoreCommand(),
-		doctorCommand(), levelCommand(),
+		doctorCommand(),
+		peopleCommand(),
+		levelCommand(),
 		versionCommand(out),
 	)
 	return root

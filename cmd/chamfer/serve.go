@@ -36,15 +36,18 @@ type serving struct {
 	proxies      []string
 	level        string // address of a digital level
 	timer, probe string // of a tap timer and of a moisture probe
+	accounts     bool   // every request signs in, also before there is an account
 	own          bool   // pages are secured by an authority of this machine's own
 	crt, key     string // or by a certificate that is there
 }
 
 const doorHelp = `
-There are no accounts: whoever reaches the pages may change and delete everything.
-They are therefore for this machine alone, by its loopback addresses, unless told
-otherwise. --trust-network opens them to everyone on the network at another --addr;
---host answers to one more name; --proxy takes requests that this proxy passes on.
+While nobody has an account, whoever reaches the pages may change and delete
+everything. They are therefore for this machine alone, by its loopback addresses,
+unless told otherwise. With --accounts everyone signs in, at any --addr; the link
+that makes the first account is printed. --trust-network opens the pages to everyone
+on the network. --host answers to one more name; --proxy takes requests that this
+proxy passes on, and everyone signs in.
 
 --secure serves https by a certificate authority of this machine's own, made at the
 first start and kept beside the projects; /phone shows how a phone comes to trust
@@ -56,6 +59,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.timer, "timer", "", "address of a tap timer that is plugged in")
 	cmd.Flags().StringVar(&o.probe, "probe", "", "address of a moisture probe that is plugged in")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
+	cmd.Flags().BoolVar(&o.accounts, "accounts", false, "everyone signs in; the link to the first account is printed")
 	cmd.Flags().BoolVar(&o.own, "secure", false, "serve https by an authority of this machine's own")
 	cmd.Flags().StringVar(&o.crt, "cert", "", "file of a certificate to serve https by, with those that vouch for it")
 	cmd.Flags().StringVar(&o.key, "key", "", "file of its key")
@@ -116,6 +120,9 @@ func serve(cmd *cobra.Command, o *serving) error {
 		if o.data, err = defaultFile(o.demo); err != nil {
 			return err
 		}
+	}
+	if err := o.mayLetIn(&door); err != nil {
+		return malformed(err)
 	}
 	ln, err := listen(o.addr) // before anything happens to the file
 	if err != nil {
@@ -195,12 +202,37 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	if own != nil {
 		fmt.Fprintf(cmd.OutOrStdout(), "Its authority's fingerprint is %s; /phone says what it is for.\n", own.Fingerprint())
 	}
-	if code := way.Printed(); door.Network && code != "" {
+	if code := way.Printed(); (door.Network || door.Others) && code != "" {
 		fmt.Fprintf(cmd.OutOrStdout(), "\n%s\nA phone on this network opens it by that.\n", code)
 	}
-	if door.Network {
+	first, err := handler.FirstLink()
+	if err != nil {
+		return err
+	}
+	if first != "" {
+		fmt.Fprintf(cmd.OutOrStdout(), "Nobody has an account yet. The first is made, within a day, at %s%s\n", at[0], first)
+	}
+	guarded, err := s.Guarded(cmd.Context())
+	if err != nil {
+		return err
+	}
+	if door.Network && !guarded && !door.Accounts {
 		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
 	}
+	server.RegisterOnShutdown(handler.Quiet)
+	go func() {
+		for day := time.NewTicker(24 * time.Hour); ; {
+			select {
+			case <-ctx.Done():
+				day.Stop()
+				return
+			case <-day.C:
+				if err := s.Sweep(); err != nil {
+					log.Warn("sweep", "err", err)
+				}
+			}
+		}
+	}()
 	done := make(chan error, 1)
 	if secured != nil {
 		server.TLSConfig = secured
@@ -241,26 +273,43 @@ func (o *serving) door() (web.Door, error) {
 	}
 	ip, err := netip.ParseAddr(host)
 	local := host == "localhost" || err == nil && ip.IsLoopback()
-	if (!local || len(d.Proxies) > 0) && !o.network {
-		what := "--addr " + o.addr
-		if local {
-			what = "--proxy"
-		}
-		return d, fmt.Errorf(
-			"%s lets others than this machine in, and there are no accounts: whoever gets in can change and delete"+
-				" everything."+
-				" Add --trust-network if that is meant, or leave it at %s",
-			what,
-			defaultAddr,
-		)
-	}
-	if name := web.Hostname(); o.network && name != "" {
+	d.Others = !local
+	d.Accounts = o.accounts || len(d.Proxies) > 0 && !o.network
+	if name := web.Hostname(); (o.network || d.Others) && name != "" {
 		d.Hosts = append(d.Hosts, name, name+".local")
 	}
 	if err != nil && !local && host != "" {
 		d.Hosts = append(d.Hosts, host)
 	}
 	return d, nil
+}
+
+// mayLetIn refuses to let others in where anybody could change everything, or where what is typed could be read on its
+// way, and nobody said that this is meant.
+func (o *serving) mayLetIn(d *web.Door) error {
+	some, err := store.HasAccounts(o.data)
+	if err != nil {
+		return nil // opening the file says what is wrong with it
+	}
+	if !d.Others || o.network {
+		return nil
+	}
+	if !some && !d.Accounts {
+		return fmt.Errorf(
+			"--addr %s lets others than this machine in, and there are no accounts: whoever gets in can change and delete"+
+				" everything. Add --accounts, so that everyone signs in, or --trust-network if that is meant, or leave it at %s",
+			o.addr,
+			defaultAddr,
+		)
+	}
+	if !o.own && o.crt == "" && len(d.Proxies) == 0 {
+		return fmt.Errorf(
+			"--addr %s lets others in by plain http, where passwords can be read on their way. Add --secure, or --cert and"+
+				" --key, or name the --proxy that does it, or say --trust-network if this network is trusted",
+			o.addr,
+		)
+	}
+	return nil
 }
 
 // listen takes the address. One that this machine does not have is a fault of the call.

@@ -111,7 +111,7 @@ func names(t *testing.T, path string) (map[int64]string, map[int64]int64) {
 		t.Fatal(err)
 	}
 	defer s.Close()
-	list, err := s.List(t.Context(), store.After{}, "", 100)
+	list, err := s.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -142,7 +142,7 @@ func TestKilled(t *testing.T) {
 	}
 	const writers = 4
 	for range writers {
-		if _, err := s.Create(design.New(catalog.Regions()[0], "change 0"), "started", store.Kept{}); err != nil {
+		if _, err := s.Create(store.Home, design.New(catalog.Regions()[0], "change 0"), "started", store.Kept{}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -303,7 +303,8 @@ func TestCalls(t *testing.T) {
 		{[]string{"serve", "--data", data, "--addr", "[::]:0"}, 2, "--trust-network"},
 		{[]string{"serve", "--data", data, "--addr", "192.0.2.1:0"}, 2, "--trust-network"},
 		{[]string{"serve", "--data", data, "--addr", "192.0.2.1:0", "--trust-network"}, 2, "no such address"},
-		{[]string{"serve", "--data", data, "--proxy", "10.0.0.2"}, 2, "--trust-network"},
+		{[]string{"serve", "--data", data, "--addr", "0.0.0.0:0", "--accounts"}, 2, "--secure"},
+		{[]string{"serve", "--data", data, "--addr", "0.0.0.0:0"}, 2, "--accounts"},
 		{[]string{"serve", "--data", data, "--proxy", "x", "--trust-network"}, 2, "is no address"},
 		{[]string{"serve", "--data", text}, 1, "no file of projects"},
 		{[]string{"demo", "--reset", "--data", text}, 1, "no file of projects"},

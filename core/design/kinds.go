@@ -14,6 +14,7 @@ import (
 type editKind struct {
 	name  string // of Edit.Field; one that ends with a colon is what it begins with
 	ofBed bool   // it is of one bed
+	down  bool   // it takes down what came of the work, and decides nothing
 	apply func(c *changing, rest, value string) error
 	typed func(rest, value string) string // what the history calls it where a form has it; nil for none
 }
@@ -27,9 +28,13 @@ type changing struct {
 
 // editKinds are all of them. A new one is a line here and what it does.
 var editKinds = []editKind{
-	{name: "price:", apply: func(c *changing, sku, value string) error { return c.next.setPrice(sku, value, c.cat) },
+	{name: "price:", down: true, apply: func(c *changing, sku, value string) error {
+		return c.next.setPrice(sku, value, c.cat)
+	},
 		typed: func(sku, value string) string { return "price of " + sku + " → " + value }},
-	{name: "have:", apply: func(c *changing, id, value string) error { return c.next.setHave(id, value, c.cat) },
+	{name: "have:", down: true, apply: func(c *changing, id, value string) error {
+		return c.next.setHave(id, value, c.cat)
+	},
 		typed: func(id, value string) string { return "there are " + value + " of " + id }},
 	{name: "measured:", apply: func(c *changing, what, value string) error {
 		err := c.next.measure(what, value, c.cat)
@@ -58,8 +63,10 @@ var editKinds = []editKind{
 		c.cat = c.cat.Owning(c.next.Units)
 		return err
 	}},
-	{name: "saw", apply: func(c *changing, _, value string) error { return c.next.saw(value) }},
-	{name: "without:", apply: func(c *changing, sku, value string) error { return c.next.without(sku, value, c.cat) }},
+	{name: "saw", down: true, apply: func(c *changing, _, value string) error { return c.next.saw(value) }},
+	{name: "without:", down: true, apply: func(c *changing, sku, value string) error {
+		return c.next.without(sku, value, c.cat)
+	}},
 	{name: "region", apply: func(c *changing, _, value string) (err error) {
 		c.cat, err = c.next.moveTo(value, c.cat)
 		return err

@@ -4,6 +4,8 @@ import morph from '@alpinejs/morph'
 import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
+import { listen } from './live.js'
+import { passkeys } from './passkey.js'
 import { go, page, send, soon } from './send.js'
 
 document.documentElement.classList.add('js')
@@ -124,3 +126,5 @@ Alpine.data('bench', () => ({
 }))
 
 Alpine.start()
+listen()
+passkeys()

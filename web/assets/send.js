@@ -4,6 +4,9 @@ import Alpine from '@alpinejs/csp'
 
 export const page = () => document.getElementById('bench')
 
+// tab is what this page calls itself, so that it is not told of what it did.
+export const tab = Math.random().toString(36).slice(2)
+
 // One request at a time: each sends the revision the last one left behind.
 let queue = Promise.resolve()
 
@@ -51,7 +54,8 @@ async function post(form, extra) {
   for (const [key, value] of Object.entries(extra || {})) body.set(key, value)
   const sent = new Map([...form.elements].map((el) => [el, state(el)]))
   const started = performance.now()
-  const answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
+  const answer = await fetch(form.action, { method: 'POST', body,
+    headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab } })
   const type = answer.headers.get('Content-Type') || ''
   const html = await answer.text()
   if (!type.startsWith('text/html') || !html.includes('id="bench"')) {
@@ -103,6 +107,16 @@ function put(html, sent) {
   if (kind >= 0 && document.activeElement === document.body) {
     page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
   }
+}
+
+// refresh looks anew at what is shown, after what is under way; all that is typed and not sent stays.
+export function refresh() {
+  queue = queue.then(async () => {
+    const answer = await fetch(location.href, { headers: { 'X-Chamfer': 'part' } })
+    const html = await answer.text()
+    if (answer.ok && html.includes('id="bench"')) put(html, new Map())
+  }).catch(() => {})
+  return queue
 }
 
 // go fetches the bench at another address and puts it in place, without a new

@@ -1,0 +1,71 @@
+package web
+
+import (
+	"bytes"
+	"regexp"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/people"
+)
+
+// hands fits a page of the bench to whoever looks: what they may undo, what they may do at all.
+func (s *Server) hands(c *gin.Context, b *benchPage) error {
+	b.V = visitorOf(c)
+	b.Keeps, b.Designs, b.Downs = may(c, people.Keep), may(c, people.Design), may(c, people.TakeDown)
+	if role, ok := c.Get(roleKey); ok && role != people.Owner {
+		b.As = string(role.(people.Role))
+	}
+	if b.V.Free {
+		return nil
+	}
+	o, err := s.ownOf(asked(c), b.V, b.Project.Standing)
+	if err != nil {
+		return err
+	}
+	b.CanUndo, b.CanRedo, b.UndoWhat = o.undo != nil || o.moves.undo, o.redo != nil || o.moves.redo, ""
+	if o.undo != nil {
+		b.UndoWhat = o.undo.Label
+	}
+	if body, ok := b.Body.(logBody); ok && b.V.Account == 0 { // names are the household's
+		for i := range body.Entries {
+			body.Entries[i].By = ""
+		}
+	}
+	return nil
+}
+
+// form finds the forms of a page and what each posts to.
+var form = regexp.MustCompile(`(?s)<form method="post" action="(/[^"]*)"[^>]*>.*?</form>`)
+
+// withhold takes out of reach, on a page of a project, every form that whoever looks may not send: it is shown as it
+// stands, and takes no hand. The server refuses it all the same.
+func (s *Server) withhold(c *gin.Context, page []byte) []byte {
+	if visitorOf(c).Free || may(c, people.Keep) {
+		return page
+	}
+	if _, known := c.Get(roleKey); !known {
+		return page
+	}
+	return form.ReplaceAllFunc(page, func(f []byte) []byte {
+		action := string(form.FindSubmatch(f)[1])
+		parts := strings.SplitN(strings.TrimPrefix(action, "/p/"), "/", 2)
+		if !strings.HasPrefix(action, "/p/") || len(parts) < 2 {
+			return f
+		}
+		do, known := s.needs[strings.SplitN(parts[1], "?", 2)[0]]
+		if parts[1] == "edit" {
+			do = people.Design
+			for _, down := range []string{`name="price:`, `name="have:`, `without:`} {
+				if bytes.Contains(f, []byte(down)) {
+					do = people.TakeDown
+				}
+			}
+		}
+		if !known || may(c, do) {
+			return f
+		}
+		return bytes.Replace(f, []byte("<form "), []byte(`<form inert `), 1)
+	})
+}
