@@ -72,7 +72,7 @@ func (s *Server) trouble(c *gin.Context, err error) {
 	var damaged *store.Damaged
 	var fault *aside.Fault
 	switch {
-	case errors.Is(err, context.Canceled) && c.Request.Context().Err() != nil: // nobody waits for an answer
+	case c.Request.Context().Err() != nil && errors.Is(err, c.Request.Context().Err()): // nobody waits for an answer
 		c.Abort()
 		return
 	case errors.Is(err, store.ErrNotFound):
