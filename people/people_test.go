@@ -10,7 +10,8 @@ import (
 )
 
 func TestRoles(t *testing.T) {
-	want := map[Role]string{Owner: "look down design keep", Helper: "look down", Reader: "look", Guest: "", "": "", "king": ""}
+	want := map[Role]string{Owner: "look down design keep", Helper: "look down", Reader: "look", Guest: "", "": "",
+		"king": ""}
 	for r, rights := range want {
 		var has []string
 		for do, name := range []string{"look", "down", "design", "keep"} {
@@ -23,7 +24,8 @@ func TestRoles(t *testing.T) {
 		}
 	}
 	for _, c := range []struct{ household, project, want Role }{
-		{Owner, Reader, Owner}, {Owner, "", Owner}, {Helper, Reader, Reader}, {Reader, Helper, Helper}, {Guest, Helper, Helper},
+		{Owner, Reader, Owner}, {Owner, "", Owner}, {Helper, Reader, Reader}, {Reader, Helper, Helper}, {Guest, Helper,
+			Helper},
 		{Guest, "", Guest}, {Helper, Guest, Guest}, {Reader, "king", Reader},
 	} {
 		if got := Of(c.household, c.project); got != c.want {
@@ -73,7 +75,8 @@ func TestPasswords(t *testing.T) {
 		t.Error("two hashes of one password are the same: there is no salt")
 	}
 	// Another implementation of the format reads it: the library's own check of its parameters.
-	if p, salt, key, err := argon2id.DecodeHash(hash); err != nil || p.Memory != 65536 || len(salt) != 16 || len(key) != 32 {
+	if p, salt, key, err := argon2id.DecodeHash(hash); err != nil || p.Memory != 65536 || len(salt) != 16 ||
+		len(key) != 32 {
 		t.Errorf("%v %v", p, err)
 	}
 }

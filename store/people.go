@@ -158,7 +158,8 @@ func (s *Store) settle(tx *sqlx.Tx, household int64) error {
 	if household != Home {
 		return nil
 	}
-	_, err := tx.Exec("INSERT INTO households (id, name, created_at) VALUES (?, 'Our household', ?) ON CONFLICT DO NOTHING",
+	_, err := tx.Exec("INSERT INTO households (id, name, created_at) VALUES (?, 'Our household', ?) ON CONFLICT DO"+
+		" NOTHING",
 		Home, s.stamp())
 	return err
 }
@@ -425,7 +426,8 @@ func HasAccounts(path string) (bool, error) {
 	}
 	defer db.Close()
 	var tables int
-	if err := db.Get(&tables, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = 'accounts'"); err != nil ||
+	query := "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name = 'accounts'"
+	if err := db.Get(&tables, query); err != nil ||
 		tables == 0 {
 		return false, err
 	}

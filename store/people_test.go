@@ -270,8 +270,8 @@ func TestChain(t *testing.T) {
 	}
 }
 
-// A copy says until when it is to be kept, and once brought back is none; those made beside a file by themselves go when
-// their time is up, and nothing else does.
+// A copy says until when it is to be kept, and once brought back is none; those made beside a file by themselves go
+// when their time is up, and nothing else does.
 func TestCopiesEnd(t *testing.T) {
 	dir := t.TempDir()
 	path, to := filepath.Join(dir, "beds.db"), filepath.Join(dir, "copy.db")
@@ -288,7 +288,8 @@ func TestCopiesEnd(t *testing.T) {
 	}
 	old, young := "20200102T030405", time.Now().UTC().Format("20060102T150405")
 	gone := []string{path + ".v3-" + old, path + ".before-" + old + ".000", path + ".before-" + old + ".000-wal"}
-	stay := []string{path + ".v3-" + young, path + ".before-letter", path + ".v-notes", filepath.Join(dir, "other.db.v3-"+old)}
+	stay := []string{path + ".v3-" + young, path + ".before-letter", path + ".v-notes", filepath.Join(dir,
+		"other.db.v3-"+old)}
 	for _, name := range append(gone, stay...) {
 		must(t, os.WriteFile(name, []byte("x"), 0o600))
 	}

@@ -71,8 +71,9 @@ var ErrShedFull = fmt.Errorf(
 func stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) error {
 	for _, l := range list {
 		done, err := tx.Exec(
-			`UPDATE shed SET quantity = quantity + ? WHERE household_id = ? AND region = ? AND profile = ? AND species = ? AND length = ? AND `+
-				`width = ? AND trim_start = ? AND trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
+			`UPDATE shed SET quantity = quantity + ? WHERE household_id = ? AND region = ? AND profile = ? AND `+
+				`species = ? AND length = ? AND width = ? AND trim_start = ? AND `+
+				`trim_end = ? AND bad_from = ? AND bad_to = ? AND note = ?`,
 			l.Quantity,
 			household,
 			region,
@@ -97,7 +98,8 @@ func stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) 
 		}
 		if _, err := tx.NamedExec(`INSERT INTO shed (household_id, region, profile, species, length, width, quantity, `+
 			`trim_start, trim_end, bad_from, bad_to, note)
-			VALUES (:household_id, :region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from, :bad_to, :note)`,
+			VALUES (:household_id, :region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from,
+				:bad_to, :note)`,
 			leftover{Household: household, Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
 				Width: int64(l.Width), Quantity: l.Quantity,
 				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),

@@ -28,7 +28,8 @@ const (
 	changedElsewhere = "This project was changed in another window since this page was shown. Nothing was" +
 		" overwritten: below is how it stands now, with what you typed still in its field. Set it again if you still" +
 		" want it."
-	changedBy = "This project was changed in another window since this page was shown: %s. Nothing was overwritten: below" +
+	changedBy = "This project was changed in another window since this page was shown: %s. Nothing was overwritten:" +
+		" below" +
 		" is how it stands now, with what you typed still in its field. Set it again if you still want it."
 	movedElsewhere = "This project was changed in another window since this page was shown, and nothing was %s:" +
 		" below is how it stands now. Press again if you still want it."

@@ -213,7 +213,8 @@ func TestRefusedBeforeSaved(t *testing.T) {
 	}
 	before, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100)
 	page, code := s.upload("big.chamfer.json", raw)
-	if after, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "", 100); code != http.StatusUnprocessableEntity ||
+	if after, _ := s.store.List(t.Context(), store.Scope{Household: store.Home}, store.After{}, "",
+		100); code != http.StatusUnprocessableEntity ||
 		len(after) != len(before) ||
 		!strings.Contains(page, "a second project") {
 		t.Errorf("a file of 5000 beds: status %d, %d projects of %d", code, len(after), len(before))

@@ -105,7 +105,8 @@ func (l *live) changed(project int64, tab, by, what string) {
 func (l *live) shared(household int64, but int64, by, what string) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	l.tell(func(p *page) bool { return p.household == household && p.project != but }, news{Kind: "changed", By: by, What: what})
+	l.tell(func(p *page) bool { return p.household == household && p.project != but }, news{Kind: "changed", By: by,
+		What: what})
 }
 
 // check lets every page see whether it may still look.

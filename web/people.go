@@ -41,7 +41,8 @@ func (s *Server) people(c *gin.Context) { s.peopleShown(c, http.StatusOK, "", ""
 
 func (s *Server) peopleShown(c *gin.Context, status int, made, said string) {
 	v := visitorOf(c)
-	p := peoplePage{Title: "Who may come in", V: v, Here: s.onThisMachine(c.Request), Made: made, Alone: made != "" && alone(made), Said: said,
+	p := peoplePage{Title: "Who may come in", V: v, Here: s.onThisMachine(c.Request), Made: made, Alone: made != "" &&
+		alone(made), Said: said,
 		Roles: people.Roles, Keeps: v.Role.May(people.Keep)}
 	if !v.Free {
 		var err error

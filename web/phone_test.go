@@ -58,7 +58,8 @@ func TestPhone(t *testing.T) {
 	site := &site{Server: server, store: s, t: t, h: h}
 	p := site.tab(b, "/phone", 390, 844)
 	text := p.MustElement("main").MustText()
-	for _, want := range []string{at, "A1:A1:A1:A1:A1:A1:A1:A1", "1 December 2036", "What that means", "Nobody has an account"} {
+	for _, want := range []string{at, "A1:A1:A1:A1:A1:A1:A1:A1", "1 December 2036", "What that means",
+		"Nobody has an account"} {
 		if !strings.Contains(text, want) {
 			t.Errorf("it does not say %q", want)
 		}

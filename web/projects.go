@@ -399,7 +399,8 @@ func (s *Server) duplicate(c *gin.Context) {
 	if err != nil { // the name grew too long: keep the old one
 		d = p.Design
 	}
-	if shop, _, err = s.shopFor(asked(c), visitorOf(c).Household, d.Region, 0); err != nil { // the boards it counts on are the first one's
+	if shop, _, err = s.shopFor(asked(c), visitorOf(c).Household, d.Region,
+		0); err != nil { // the boards it counts on are the first one's
 		s.trouble(c, err)
 		return
 	}
@@ -482,7 +483,8 @@ func (s *Server) purge(c *gin.Context) {
 		return
 	}
 	if h, err := s.store.Standing(asked(c), id); err == nil && h.Deleted == nil {
-		s.fault(c, http.StatusConflict, "This project has not been deleted.", "Delete it first; then it can be deleted for good.")
+		s.fault(c, http.StatusConflict, "This project has not been deleted.",
+			"Delete it first; then it can be deleted for good.")
 		return
 	}
 	if err := s.store.Purge(id); err != nil {

@@ -8,6 +8,9 @@ import (
 	"maps"
 	"net/http"
 	"net/url"
+	"os"
+	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -197,8 +200,9 @@ func TestEveryRouteEveryRole(t *testing.T) {
 	share := func(r people.Role) *site {
 		return v.by(store.Link{Kind: store.Share, Project: &one, By: &owner, Role: r})
 	}
-	visitors := map[string]*site{"nobody": v.another(), "readlink": share(people.Reader), "buildlink": share(people.Helper),
-		"phone": v.by(store.Link{Kind: store.Phone, Project: &one, Account: &helper, By: &helper, Once: true})}
+	visitors := map[string]*site{"nobody": v.another(), "readlink": share(people.Reader),
+		"buildlink": share(people.Helper),
+		"phone":     v.by(store.Link{Kind: store.Phone, Project: &one, Account: &helper, By: &helper, Once: true})}
 	for name := range v.ids {
 		visitors[name] = v.as(name)
 	}
@@ -410,5 +414,37 @@ func TestRevoked(t *testing.T) {
 		if ticks, err := v.store.Ticks(t.Context(), 1); err != nil || !ticks["step:buy"] {
 			t.Errorf("%s: what was done is lost: %v %v", name, ticks, err)
 		}
+	}
+}
+
+// Every test that docs/security.md names is there.
+func TestSecurityNamesTests(t *testing.T) {
+	doc, err := os.ReadFile("../docs/security.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var code strings.Builder
+	for _, pattern := range []string{"*_test.go", "../store/*_test.go", "../people/*_test.go", "../cmd/chamfer/*_test.go",
+		"../export/*_test.go"} {
+		files, err := filepath.Glob(pattern)
+		if err != nil || len(files) == 0 {
+			t.Fatalf("%s: %v", pattern, err)
+		}
+		for _, f := range files {
+			raw, err := os.ReadFile(f)
+			if err != nil {
+				t.Fatal(err)
+			}
+			code.Write(raw)
+		}
+	}
+	named := regexp.MustCompile("`((?:Test|Fuzz)\\w+)`").FindAllStringSubmatch(string(doc), -1)
+	for _, m := range named {
+		if !strings.Contains(code.String(), "func "+m[1]+"(") {
+			t.Errorf("there is no %s", m[1])
+		}
+	}
+	if len(named) < 30 {
+		t.Errorf("%d tests are named", len(named))
 	}
 }

@@ -176,7 +176,8 @@ func (s *Server) toPhone(c *gin.Context) {
 		return
 	}
 	id, by := h.ID, v.Account
-	secret, err := s.store.MakeLink(store.Link{Kind: store.Phone, Project: &id, Account: &by, By: &by, Once: true}, phoneLasts)
+	secret, err := s.store.MakeLink(store.Link{Kind: store.Phone, Project: &id, Account: &by, By: &by, Once: true},
+		phoneLasts)
 	if err != nil {
 		s.trouble(c, err)
 		return

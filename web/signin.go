@@ -25,7 +25,8 @@ type signinPage struct {
 }
 
 func (s *Server) signinForm(c *gin.Context, status int, name, why string) {
-	p := signinPage{Title: "Sign in", To: c.Query("to"), Name: name, Error: why, Why: noPasskeys(c.Request, s.overHTTPS(c.Request))}
+	p := signinPage{Title: "Sign in", To: c.Query("to"), Name: name, Error: why, Why: noPasskeys(c.Request,
+		s.overHTTPS(c.Request))}
 	if c.Request.Method == http.MethodPost {
 		p.To = c.PostForm("to")
 	}
@@ -101,8 +102,9 @@ func (s *Server) signIn(c *gin.Context) {
 	place, device, low := s.place(c.Request), s.knownDevice(c, a.ID), strings.ToLower(name)
 	if wait := s.tries.Wait(place, low, device); wait > 0 {
 		c.Header("Retry-After", fmt.Sprint(int(math.Ceil(wait.Seconds()))))
-		s.signinForm(c, http.StatusTooManyRequests, name, fmt.Sprintf("Too many tries. Wait %d minutes, use a passkey, or ask"+
-			" whoever is at the machine for a link: “chamfer people recover” makes one.", int(math.Ceil(wait.Minutes()))))
+		s.signinForm(c, http.StatusTooManyRequests, name,
+			fmt.Sprintf("Too many tries. Wait %d minutes, use a passkey, or ask"+
+				" whoever is at the machine for a link: “chamfer people recover” makes one.", int(math.Ceil(wait.Minutes()))))
 		return
 	}
 	if !people.Matches(password, a.Password) {

@@ -144,15 +144,17 @@ func TestComeIn(t *testing.T) {
 	guest.open(s.URL + "/p/2/bed")
 	guest.ready("bed")
 	guest.clean("the bed, by a link")
-	if n := guest.MustEval(`() => [...document.querySelectorAll('form[action$="/edit"]')].filter(f => !f.inert).length`).Int(); n > 0 {
+	n := guest.MustEval(`() => [...document.querySelectorAll('form[action$="/edit"]')]
+		.filter(f => !f.inert).length`).Int()
+	if n > 0 {
 		t.Errorf("%d forms of the design can be sent by a link", n)
 	}
 	a.leads("form[action='/p/2/unshare'] button")
 	guest.until(`() => document.getElementById('news').textContent.includes('may not look at this any more')`)
 }
 
-// The build sheet is one file: opened from the disk with no network it keeps its ticks, and the code and the file it gives
-// bring them back; a slip in the code is told.
+// The build sheet is one file: opened from the disk with no network it keeps its ticks, and the code and the file it
+// gives bring them back; a slip in the code is told.
 func TestBuildSheet(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)
@@ -173,7 +175,8 @@ func TestBuildSheet(t *testing.T) {
 	if err := (proto.NetworkEnable{}).Call(p); err != nil {
 		t.Fatal(err)
 	}
-	if err := (proto.NetworkEmulateNetworkConditions{Offline: true, DownloadThroughput: -1, UploadThroughput: -1}).Call(p); err != nil {
+	if err := (proto.NetworkEmulateNetworkConditions{Offline: true, DownloadThroughput: -1,
+		UploadThroughput: -1}).Call(p); err != nil {
 		t.Fatal(err)
 	}
 	p.open("file://" + path)
@@ -185,7 +188,9 @@ func TestBuildSheet(t *testing.T) {
 	tick(0)
 	tick(2)
 	p.until(`() => document.getElementById('count').textContent.startsWith('2 of ')`)
-	if open := p.MustEval(`() => [...document.querySelectorAll('.step')].findIndex(s => s.querySelector('details').open)`).Int(); open != 1 {
+	open := p.MustEval(`() => [...document.querySelectorAll('.step')]
+		.findIndex(s => s.querySelector('details').open)`).Int()
+	if open != 1 {
 		t.Errorf("step %d is open, not the first that is not done", open)
 	}
 	p.MustReload()
@@ -220,7 +225,7 @@ func TestBuildSheet(t *testing.T) {
 	if _, err := export.ReadTicks(s.planOf(3), said); err == nil {
 		t.Error("the code of another project is taken")
 	}
-	page, _ = s.post("/p/2/ticks", map[string][]string{"code": {`{"format":"chamfer-ticks-1","done":["` + pl.Steps[1].ID +
+	s.post("/p/2/ticks", map[string][]string{"code": {`{"format":"chamfer-ticks-1","done":["` + pl.Steps[1].ID +
 		`","gone"]}`}})
 	if ticks, _ := s.store.Ticks(t.Context(), 2); len(ticks) != 1 || !ticks["step:"+pl.Steps[1].ID] {
 		t.Errorf("the file brings %v", ticks)

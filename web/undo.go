@@ -15,8 +15,9 @@ import (
 	"chamfer/store"
 )
 
-// Undo takes back one's own last edit. Where nobody has edited since, or nobody has an account, the head goes back; where
-// others have, what they did is done anew on what was before, and one of theirs that is about the same stands in the way.
+// Undo takes back one's own last edit. Where nobody has edited since, or nobody has an account, the head goes back;
+// where others have, what they did is done anew on what was before, and one of theirs that is about the same stands
+// in the way.
 
 // lookBackFor is how many revisions are gone through for one of somebody's own.
 const lookBackFor = 80
@@ -182,7 +183,8 @@ func standsInTheWay(chain []store.Revision, stands *design.Stands, done string) 
 	if why == "" {
 		why = "without yours it cannot be: " + strings.TrimSuffix(reason(stands.Reason), ".")
 	}
-	return fmt.Sprintf("That could not be %s: %s “%s” stands in the way, since %s. Nothing was changed; change it by hand,"+
+	return fmt.Sprintf("That could not be %s: %s “%s” stands in the way, since %s. Nothing was changed; change it by"+
+		" hand,"+
 		" or go back in the log.", done, whose, what, why)
 }
 

@@ -99,6 +99,9 @@ func (s *Server) session(next http.Handler) http.Handler {
 				token = c.Value
 			}
 			ctx, err := m.Load(r.Context(), token)
+			if r.Context().Err() != nil { // nobody waits for it
+				return
+			}
 			if err != nil {
 				http.Error(w, "the file of projects cannot be read", http.StatusServiceUnavailable)
 				return

@@ -44,7 +44,8 @@ func TestFirstAccount(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	bad, code := s.post("/in/"+secret, url.Values{"name": {"Ada"}, "password": {"password1234"}, "again": {"password1234"}})
+	bad, code := s.post("/in/"+secret, url.Values{"name": {"Ada"}, "password": {"password1234"},
+		"again": {"password1234"}})
 	has(t, bad, "first that are tried")
 	if code != http.StatusUnprocessableEntity || field("name", bad) != "Ada" || strings.Contains(bad, "password1234") {
 		t.Errorf("status %d; the name is lost, or the password comes back", code)
@@ -58,7 +59,8 @@ func TestFirstAccount(t *testing.T) {
 	if page, _ := other.get("/p/1/bed"); !strings.Contains(page, `name="to" value="/p/1/bed"`) {
 		t.Error("whoever has no account gets in")
 	}
-	if _, code := other.post("/in/"+secret, url.Values{"name": {"Eve"}, "password": {pass}, "again": {pass}}); code != 404 {
+	if _, code := other.post("/in/"+secret, url.Values{"name": {"Eve"}, "password": {pass},
+		"again": {pass}}); code != 404 {
 		t.Errorf("the first link works twice: status %d", code)
 	}
 	page, _ = other.post("/sign-in", url.Values{"name": {"ada"}, "password": {pass}, "to": {"/p/1/bill?bed=b1"}})
@@ -71,8 +73,8 @@ func TestFirstAccount(t *testing.T) {
 	}
 }
 
-// A session that somebody planted is worth nothing once its victim signs in, and one that was read before is not after a
-// password is set; a cookie is for this site alone, out of scripts' reach, and over https never sent without.
+// A session that somebody planted is worth nothing once its victim signs in, and one that was read before is not
+// after a password is set; a cookie is for this site alone, out of scripts' reach, and over https never sent without.
 func TestSessions(t *testing.T) {
 	v := newVillage(t)
 	one, owner := int64(1), v.ids["owner"]
@@ -136,8 +138,8 @@ func TestSessions(t *testing.T) {
 	_ = tls.VersionTLS13
 }
 
-// Floods of sign-ins, from one place and from everywhere, lock nobody out who has been here before; whoever floods waits,
-// and what they learn of a name that is there is what they learn of one that is not.
+// Floods of sign-ins, from one place and from everywhere, lock nobody out who has been here before; whoever floods
+// waits, and what they learn of a name that is there is what they learn of one that is not.
 func TestFlood(t *testing.T) {
 	v := newVillage(t)
 	known := v.as("owner")
@@ -250,7 +252,8 @@ func TestProxiesAndNames(t *testing.T) {
 }
 
 // Two people in one project: what they change in different places both holds, of the same the later is told whose is
-// there; each undoes their own, the other's edits done anew, and where that cannot be it is said whose stands in the way.
+// there; each undoes their own, the other's edits done anew, and where that cannot be it is said whose stands in the
+// way.
 func TestTogether(t *testing.T) {
 	v := newVillage(t)
 	house := store.Home
@@ -276,11 +279,11 @@ func TestTogether(t *testing.T) {
 		t.Fatalf("status %d", code)
 	}
 	// Made from the page before it: all its fields are sent, as that page had them.
-	page, code := edit(b, base, url.Values{"width": {"3'"}, "length": {field("length", shown)}})
+	_, code := edit(b, base, url.Values{"width": {"3'"}, "length": {field("length", shown)}})
 	if code != 200 || now().Length.String() == start.Length.String() || now().Width.String() == start.Width.String() {
 		t.Errorf("status %d: %v by %v", code, now().Length, now().Width)
 	}
-	page, code = edit(b, base, url.Values{"length": {"6'"}})
+	page, code := edit(b, base, url.Values{"length": {"6'"}})
 	has(t, page, "owner: ", "10'", "Nothing was overwritten")
 	if code != http.StatusConflict || field("length", page) != "6'" {
 		t.Errorf("status %d, the field reads %q", code, field("length", page))
@@ -288,7 +291,7 @@ func TestTogether(t *testing.T) {
 	long, narrow := now().Length, now().Width
 
 	// The first undoes their own, under the other's.
-	page, code = a.post("/p/2/undo", url.Values{"stage": {"bed"}})
+	_, code = a.post("/p/2/undo", url.Values{"stage": {"bed"}})
 	if code != 200 || now().Length != start.Length || now().Width != narrow {
 		t.Errorf("status %d: %v by %v, want %v by %v", code, now().Length, now().Width, start.Length, narrow)
 	}
@@ -309,7 +312,8 @@ func TestTogether(t *testing.T) {
 	b.post("/p/2/undo", url.Values{"stage": {"bed"}})
 	b.post("/p/2/undo", url.Values{"stage": {"bed"}})
 	page, code = b.post("/p/2/undo", url.Values{"stage": {"bed"}})
-	if has(t, page, "nothing of yours"); code != http.StatusConflict || now().Length != long || now().Width != start.Width {
+	if has(t, page, "nothing of yours"); code != http.StatusConflict || now().Length != long ||
+		now().Width != start.Width {
 		t.Errorf("status %d: %v by %v", code, now().Length, now().Width)
 	}
 	// A helper writes down a price, and no more.

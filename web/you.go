@@ -103,7 +103,8 @@ func (s *Server) keptAbout(c *gin.Context, account int64) (k kept, err error) {
 	k.Passkeys, errs[2] = s.store.Passkeys(ctx, account)
 	k.Happenings, errs[3] = s.store.Happenings(ctx, account, 1000)
 	k.Edits, errs[4] = s.store.EditsBy(ctx, account)
-	k.NotKept = "The password is kept as a hash only. Projects, the shed and the habits belong to the household; each project" +
+	k.NotKept = "The password is kept as a hash only. Projects, the shed and the habits belong to the household;" +
+		" each project" +
 		" is exported from its own page."
 	return k, errors.Join(errs[:]...)
 }
@@ -227,7 +228,8 @@ func (s *Server) leave(c *gin.Context) {
 	}
 	if errors.Is(err, store.ErrLastOwner) {
 		s.youShown(c, http.StatusConflict, youPage{Errors: map[string]string{
-			"leave": "You are the only owner of a household with others in it: make one of them an owner first, or take them out."}})
+			"leave": "You are the only owner of a household with others in it: make one of them an owner first, or take" +
+				" them out."}})
 		return
 	}
 	if err == nil {

@@ -81,10 +81,13 @@ func inside(ns string, env []string, args ...string) *exec.Cmd {
 	return cmd
 }
 
-// As a phone reaches it, over a network and not over loopback: with the authority not trusted the browser stops; once it
-// is, the page is a secure one, with a screen that can be kept awake and workers; the first account, a passkey under the
-// machine's name, and a project by the code on the screen. Over plain http the page says what the browser refuses, and
-// the way round.
+// firstAt is the path of the link to the first account, as it is printed.
+var firstAt = regexp.MustCompile(`is made, within a day, at https?://[^/]+(/in/\S+)`)
+
+// As a phone reaches it, over a network and not over loopback: with the authority not trusted the browser stops; once
+// it is, the page is a secure one, with a screen that can be kept awake and workers; the first account, a passkey
+// under the machine's name, and a project by the code on the screen. Over plain http the page says what the browser
+// refuses, and the way round.
 func TestOnTheNetwork(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it starts browsers")
@@ -98,7 +101,8 @@ func TestOnTheNetwork(t *testing.T) {
 	}
 	serve := func(data string, more ...string) (first string) {
 		t.Helper()
-		cmd := inside(machine, []string{"CHAMFER_BE=1"}, append([]string{"demo", "--data", filepath.Join(dir, data)}, more...)...)
+		cmd := inside(machine, []string{"CHAMFER_BE=1"}, append([]string{"demo", "--data", filepath.Join(dir, data)},
+			more...)...)
 		var errors bytes.Buffer
 		cmd.Stderr = &errors
 		out, err := cmd.StdoutPipe()
@@ -113,7 +117,7 @@ func TestOnTheNetwork(t *testing.T) {
 		at := false
 		for lines.Scan() {
 			at = at || strings.Contains(lines.Text(), "//"+machineAt+":")
-			if m := regexp.MustCompile(`is made, within a day, at https?://[^/]+(/in/\S+)`).FindStringSubmatch(lines.Text()); m != nil {
+			if m := firstAt.FindStringSubmatch(lines.Text()); m != nil {
 				first = m[1]
 			}
 			if at && (first != "" || strings.Contains(lines.Text(), "Everyone on this network")) {
@@ -155,7 +159,8 @@ func TestInsideThePhone(t *testing.T) {
 	}
 	p.MustNavigate(safe + "/phone").MustWaitLoad()
 	pem := p.MustEval(`() => fetch('/phone/authority.crt').then(r => r.text())`).String()
-	if text := p.MustElement("main").MustText(); !strings.Contains(text, "Fingerprint") || !strings.HasPrefix(pem, "-----BEGIN") {
+	if text := p.MustElement("main").MustText(); !strings.Contains(text, "Fingerprint") || !strings.HasPrefix(pem,
+		"-----BEGIN") {
 		t.Fatalf("%s\n%s", text, pem)
 	}
 	b.MustClose()
@@ -177,7 +182,8 @@ func TestInsideThePhone(t *testing.T) {
 	b = chromium(t, home)
 	p = b.MustPage()
 	p.MustNavigate(named + first).MustWaitLoad() // no warning any more
-	secure := `() => [isSecureContext, 'serviceWorker' in navigator, 'wakeLock' in navigator, !!window.PublicKeyCredential].join()`
+	secure := `() => [isSecureContext, 'serviceWorker' in navigator, 'wakeLock' in navigator,
+		!!window.PublicKeyCredential].join()`
 	if got := p.MustEval(secure).String(); got != "true,true,true,true" {
 		t.Errorf("trusted, the page may do %s", got)
 	}
@@ -191,12 +197,14 @@ func TestInsideThePhone(t *testing.T) {
 	}
 	if _, err := (proto.WebAuthnAddVirtualAuthenticator{Options: &proto.WebAuthnVirtualAuthenticatorOptions{
 		Protocol: proto.WebAuthnAuthenticatorProtocolCtap2, Transport: proto.WebAuthnAuthenticatorTransportInternal,
-		HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}}).Call(p); err != nil {
+		HasResidentKey: true, HasUserVerification: true, IsUserVerified: true,
+		AutomaticPresenceSimulation: true}}).Call(p); err != nil {
 		t.Fatal(err)
 	}
 	p.MustNavigate(named + "/you").MustWaitLoad()
 	p.MustElement("form[data-passkey] button").MustClick()
-	p.Timeout(20*time.Second).MustWait(`(name) => !!document.querySelector('main')?.textContent.includes('at ' + name)`, barn)
+	p.Timeout(20*time.Second).MustWait(`(name) => !!document.querySelector('main')?.textContent.includes('at ' + name)`,
+		barn)
 	press(p, "form[action='/sign-out'] button")
 	p.MustElement("form[data-passkey] button").MustClick()
 	p.Timeout(20 * time.Second).MustWait(`() => document.querySelector('h1')?.textContent === 'Your beds'`)
@@ -240,7 +248,8 @@ func TestInsideThePhone(t *testing.T) {
 		t.Errorf("it does not say what plain http costs, and the way round: %s", text)
 	}
 	plain.MustNavigate("http://" + machineAt + ":8421/p/2/build").MustWaitLoad()
-	sheet := plain.MustEval(`() => fetch(document.querySelector('a[href$="build-sheet.html"]').href).then(r => r.text())`).String()
+	sheet := plain.MustEval(`() => fetch(document.querySelector('a[href$="build-sheet.html"]').href)
+		.then(r => r.text())`).String()
 	plain.MustNavigate("data:text/html;base64," + base64.StdEncoding.EncodeToString([]byte(sheet))).MustWaitLoad()
 	plain.MustElement(".step input").MustClick()
 	code := plain.MustElement("#code").MustText()

@@ -25,7 +25,8 @@ sets a new password. A link works once.
   chamfer people owner NAME`,
 	}
 	data, at := "", ""
-	cmd.PersistentFlags().StringVar(&data, "data", "", "file of projects (default: chamfer.db in your configuration folder)")
+	cmd.PersistentFlags().StringVar(&data, "data", "",
+		"file of projects (default: chamfer.db in your configuration folder)")
 	cmd.PersistentFlags().StringVar(&at, "at", "http://"+defaultAddr, "address the pages are opened by")
 	with := func(do func(cmd *cobra.Command, s *store.Store, args []string) error) func(*cobra.Command, []string) error {
 		return func(cmd *cobra.Command, args []string) (err error) {

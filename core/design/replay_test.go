@@ -12,7 +12,8 @@ import (
 	"chamfer/core/design"
 )
 
-// What a history comes to without one step is what the others come to by themselves, whoever made them: random histories
+// What a history comes to without one step is what the others come to by themselves, whoever made them: random
+// histories
 // of two people's edits, each step taken back or standing in the way; and with the step that takes it back taken back
 // too, all is as it was.
 func TestWithout(t *testing.T) {

@@ -35,8 +35,8 @@ func write(list, texts string) error {
 		return err
 	}
 	var table, words bytes.Buffer
-	table.WriteString("# Licences\n\nWhat is in the program besides its own code, by `make licences`; the words of each are" +
-		" in `dist/LICENCES.txt` of a release, those of the fonts and scripts that ship with the pages in" +
+	table.WriteString("# Licences\n\nWhat is in the program besides its own code, by `make licences`; the words of each" +
+		" are in `dist/LICENCES.txt` of a release, those of the fonts and scripts that ship with the pages in" +
 		" [LICENSES.txt](../web/static/LICENSES.txt).\n\n| Module | Version | Licence |\n|---|---|---|\n")
 	for _, m := range all {
 		text, err := licence(m.Dir)
