@@ -274,6 +274,12 @@ func orNobody(res sql.Result, err error) error {
 // SetProjectRole gives a member of a project's household a role of their own in it; "" takes it back.
 func (s *Store) SetProjectRole(project, account int64, role people.Role) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
+		if role != people.Owner { // links they made to it end
+			if _, err := tx.Exec("DELETE FROM links WHERE project_id = ? AND made_by = ? AND kind <> 'phone'", project,
+				account); err != nil {
+				return err
+			}
+		}
 		if role == "" {
 			res, err := tx.Exec("DELETE FROM project_roles WHERE project_id = ? AND account_id = ?", project, account)
 			return orNobody(res, err)

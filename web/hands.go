@@ -20,7 +20,15 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 	if b.V.Free {
 		return nil
 	}
-	o, err := s.ownOf(asked(c), b.V, b.Project.Standing)
+	inShed, err := s.mayShed(c, b.Project.Household, people.Look)
+	if err != nil {
+		return err
+	}
+	if body, ok := b.Body.(cutsBody); ok && !inShed {
+		body.Shed = shedView{Hidden: true, Away: body.Shed.Away, Leaves: body.Shed.Leaves}
+		b.Body = body
+	}
+	o, err := s.ownOf(asked(c), b.V, b.Project.Standing, b.Designs)
 	if err != nil {
 		return err
 	}
@@ -34,6 +42,17 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 		}
 	}
 	return nil
+}
+
+// mayShed reports whether a visitor may do something with the shed of a household: its members may, as their role says;
+// whoever came to one project only sees of it what that project counts on.
+func (s *Server) mayShed(c *gin.Context, household int64, do people.Right) (bool, error) {
+	v := visitorOf(c)
+	if v.Free || !v.Is() {
+		return v.Free, nil
+	}
+	of, _, err := s.store.RoleIn(asked(c), household, 0, v.Account)
+	return of.May(do), err
 }
 
 // form finds the forms of a page and what each posts to.

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/netip"
 	"net/url"
+	"strconv"
 	"strings"
 	"time"
 
@@ -94,6 +95,9 @@ type phonePage struct {
 func (s *Server) phone(c *gin.Context) {
 	p := phonePage{Title: "On a phone", At: s.way.elsewhere(), Way: s.way, Free: visitorOf(c).Free,
 		Certificates: "/phone/authority.crt"}
+	if id, err := strconv.ParseInt(c.Query("p"), 10, 64); err == nil && p.At != "" {
+		p.At += fmt.Sprintf("/p/%d/build", id)
+	}
 	if p.At != "" {
 		p.Code = drawn(p.At)
 	}

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"fmt"
+	"html"
 	"io"
 	"maps"
 	"net/http"
@@ -165,14 +166,14 @@ var waysIn = map[string]string{
 	"POST /you/keep-passkey": persons, "POST /you/drop-passkey": persons,
 	"GET /": persons, "GET /people": persons, "POST /people/first": "-", "POST /people/household": persons,
 	"POST /people/invite": owners, "POST /people/uninvite": owners, "POST /people/role": owners, "GET /deleted": owners,
-	"POST /projects": owners, "POST /import": owners, "GET /habits": persons, "POST /habits": owners,
+	"POST /projects": owners, "POST /import": owners, "GET /habits": "owner helper reader other", "POST /habits": owners,
 	"GET /p/:id": pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
 	"GET /p/:id/cautions": pLook, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
 	"GET /p/:id/events": pLook, "GET /p/:id/text": pLook, "GET /p/:id/files/:file": pLook,
 	"POST /p/:id/edit": pDown, "POST /p/:id/readings": pOwner, "POST /p/:id/level": pOwner, "POST /p/:id/garden": pDown,
 	"POST /p/:id/undo": pDown, "POST /p/:id/redo": pDown, "POST /p/:id/goto": pOwner, "POST /p/:id/mend": pOwner,
 	"POST /p/:id/tick": pDown, "POST /p/:id/ticks": pDown, "POST /p/:id/saw": pDown, "POST /p/:id/longer": pDown,
-	"POST /p/:id/shed": pDown, "POST /p/:id/away": pDown, "POST /p/:id/duplicate": "owner",
+	"POST /p/:id/shed": "owner helper", "POST /p/:id/away": pDown, "POST /p/:id/duplicate": "owner",
 	"POST /p/:id/rename": pOwner, "POST /p/:id/delete": pOwner, "POST /p/:id/restore": pOwner, "POST /p/:id/purge": pOwner,
 	"GET /p/:id/share": pOwner, "POST /p/:id/share": pOwner, "POST /p/:id/unshare": pOwner, "POST /p/:id/role": pOwner,
 	"POST /p/:id/phone": "owner helper reader named",
@@ -321,6 +322,32 @@ func (v *village) dump() string {
 		all = append(all, fmt.Sprint(n))
 	}
 	return strings.Join(all, " ")
+}
+
+// Of the shed, who came to one project only sees what that project counts on, and nobody's name.
+func TestShedOfTheHousehold(t *testing.T) {
+	v := newVillage(t)
+	const note = "behind Ottoline's bench"
+	v.must(v.store.Stow(store.Home, "us", catalog.Leftover{Profile: "4x4", Species: "redwood", Length: 41e7, Quantity: 2,
+		Note: note}))
+	v.must(v.store.SetProjectRole(2, v.ids["named"], people.Helper))
+	v.as("owner").post("/p/2/edit", url.Values{"bed": {"b1"}, "stage": {"bed"}, "soil": {"10 in"}})
+	one, owner, helper := int64(2), v.ids["owner"], v.ids["helper"]
+	link := v.by(store.Link{Kind: store.Share, Project: &one, By: &owner, Role: people.Helper})
+	phone := v.by(store.Link{Kind: store.Phone, Project: &one, Account: &helper, By: &helper, Once: true})
+	for name, c := range map[string]struct {
+		s    *site
+		sees bool
+	}{"owner": {v.as("owner"), true}, "helper": {v.as("helper"), true}, "reader": {v.as("reader"), true},
+		"a guest who is named": {v.as("named"), false}, "a link": {link, false}, "a phone": {phone, false}} {
+		page, _ := c.s.get("/p/2/cuts")
+		if sees := strings.Contains(html.UnescapeString(page), note); sees != c.sees {
+			t.Errorf("%s sees the shed: %v", name, sees)
+		}
+		if page, _ := c.s.get("/p/2/log"); name == "a link" && strings.Contains(page, "owner<") {
+			t.Error("a link tells names")
+		}
+	}
 }
 
 // stream opens the stream of a project and hands over its lines.

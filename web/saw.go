@@ -14,6 +14,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/people"
 	"chamfer/store"
 )
 
@@ -104,6 +105,15 @@ func (s *Server) shed(c *gin.Context) {
 	if !ok {
 		return
 	}
+	if ok, err := s.mayShed(c, p.Household, people.TakeDown); err != nil || !ok {
+		if err != nil {
+			s.trouble(c, err)
+			return
+		}
+		s.fault(c, http.StatusForbidden, "The shed is the household's.",
+			"Nothing was changed. Its owners and helpers put boards in and take them out.")
+		return
+	}
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
 	if id, err := strconv.ParseInt(c.PostForm("take"), 10, 64); err == nil {
@@ -167,6 +177,7 @@ func (s *Server) away(c *gin.Context) {
 
 // shedView is what the shed holds, on the cuts page.
 type shedView struct {
+	Hidden      bool // whoever looks is not of the household
 	Lines       []shedLine
 	Text, Error string
 	Example     string

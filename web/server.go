@@ -126,6 +126,7 @@ func (s *Server) ways() []route {
 	const get, post = http.MethodGet, http.MethodPost
 	open := access{in: anyone}
 	mine := access{in: self}
+	step := access{in: doorstep}
 	look, design, keep := access{house, people.Look}, access{house, people.Design}, access{house, people.Keep}
 	see, down := access{project, people.Look}, access{project, people.TakeDown}
 	draws, keeps := access{project, people.Design}, access{project, people.Keep}
@@ -158,9 +159,9 @@ func (s *Server) ways() []route {
 		{post, "/you/keep-passkey", mine, s.keepPasskey},
 		{post, "/you/drop-passkey", mine, s.dropPasskey},
 
-		{get, "/", look, s.projects},
-		{get, "/people", look, s.people},
-		{post, "/people/first", look, s.makeFirst},
+		{get, "/", step, s.projects},
+		{get, "/people", step, s.people},
+		{post, "/people/first", step, s.makeFirst},
 		{post, "/people/household", mine, s.household},
 		{post, "/people/invite", keep, s.invite},
 		{post, "/people/uninvite", keep, s.endInvite},

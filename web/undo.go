@@ -31,8 +31,8 @@ type own struct {
 	again string // what redo does, in words
 }
 
-// ownOf finds it out.
-func (s *Server) ownOf(ctx context.Context, v visitor, h store.Standing) (o own, err error) {
+// ownOf finds it out; designs says whether they may change the design.
+func (s *Server) ownOf(ctx context.Context, v visitor, h store.Standing, designs bool) (o own, err error) {
 	if v.Free {
 		o.moves.undo, o.moves.redo = h.Parent != nil, h.Redo != nil
 		o.again = "the last thing undone"
@@ -41,7 +41,19 @@ func (s *Server) ownOf(ctx context.Context, v visitor, h store.Standing) (o own,
 	if o.chain, err = s.store.Chain(ctx, h.ID, lookBackFor); err != nil {
 		return o, err
 	}
-	mine := func(r store.Revision) bool { return r.By == nil || *r.By == v.Account }
+	byID := map[int64]store.Revision{}
+	for _, r := range o.chain {
+		byID[r.ID] = r
+	}
+	mine := func(r store.Revision) bool { // and theirs to take back: what takes down, or with the right to design, all
+		what := r
+		if r.Undoes != nil {
+			what = byID[*r.Undoes]
+		}
+		decides := func(e design.Edit) bool { return !e.TakesDown() }
+		return (r.By == nil || *r.By == v.Account) &&
+			(designs || len(what.Edits()) > 0 && !slices.ContainsFunc(what.Edits(), decides))
+	}
 	undone := design.Undone(steps(o.chain))
 	for i := range o.chain {
 		r := &o.chain[i]
@@ -95,7 +107,7 @@ func (s *Server) takeBack(c *gin.Context, done string, move func(project, base i
 	if !ok {
 		return
 	}
-	o, err := s.ownOf(asked(c), visitorOf(c), h)
+	o, err := s.ownOf(asked(c), visitorOf(c), h, may(c, people.Design))
 	if err != nil {
 		s.trouble(c, err)
 		return

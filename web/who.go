@@ -213,10 +213,11 @@ func (s *Server) roleIn(ctx context.Context, v visitor, h store.Standing) (peopl
 type scope int
 
 const (
-	anyone  scope = iota // nobody need be known
-	self                 // somebody with an account
-	house                // the household whose pages these are
-	project              // the project of the address
+	anyone   scope = iota // nobody need be known
+	self                  // somebody with an account
+	doorstep              // the household whose pages these are; its guests too
+	house                 // that household
+	project               // the project of the address
 )
 
 // access is what a route asks of whoever takes it.
@@ -234,11 +235,11 @@ func (s *Server) guard(a access) gin.HandlerFunc {
 			if !v.Is() {
 				s.signFirst(c, v)
 			}
-		case house:
+		case doorstep, house:
 			switch {
+			case a.in == doorstep && v.Is(): // what names them is listed
 			case !v.Free && !v.Is():
 				s.signFirst(c, v)
-			case v.Role == people.Guest && a.do == people.Look: // what names them is listed
 			case !v.Role.May(a.do):
 				s.barred(c, v.Role, a.do)
 			}

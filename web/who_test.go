@@ -316,8 +316,21 @@ func TestTogether(t *testing.T) {
 		now().Width != start.Width {
 		t.Errorf("status %d: %v by %v", code, now().Length, now().Width)
 	}
-	// A helper writes down a price, and no more.
+	// A helper writes down a price, and no more; what was done before anybody had an account is the owners' to take back.
 	h := v.as("helper")
+	d, err := v.store.Project(t.Context(), 3)
+	v.must(err)
+	d.Design.Beds[0].Soil += 25_400_000
+	v.must(v.store.Save(3, d.Head, d.Design, "by nobody", store.Kept{Edit: store.Edit{
+		Edits: []design.Edit{{Bed: "b1", Field: "soil", Value: d.Design.Beds[0].Soil.String()}}}}))
+	deep := v.head(3).Head
+	page, code = h.post("/p/3/undo", url.Values{"stage": {"bed"}})
+	if has(t, page, "nothing of yours"); code != http.StatusConflict || v.head(3).Head != deep {
+		t.Errorf("a helper takes back a design: status %d", code)
+	}
+	if _, code = a.post("/p/3/undo", url.Values{"stage": {"bed"}}); code != 200 || v.head(3).Head != d.Head {
+		t.Errorf("an owner cannot: status %d", code)
+	}
 	if _, code := h.post("/p/2/edit", url.Values{"stage": {"bill"}, "bed": {"b1"}, "price:2x8/cedar/10 ft": {"20"},
 		"was:price:2x8/cedar/10 ft": {"24.58"}}); code != 200 {
 		t.Errorf("a helper cannot write down a price: status %d", code)
