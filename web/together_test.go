@@ -1,7 +1,9 @@
 package web
 
 import (
+	"bytes"
 	"context"
+	"image"
 	"net/http/httptest"
 	"os"
 	"strings"
@@ -69,7 +71,7 @@ func TestComeIn(t *testing.T) {
 	a.leads("form[action='/people/first'] button")
 	a.account("Ottoline")
 	a.clean("the first account")
-	a.leads("main form button")
+	a.leads("main form button.main")
 	if got := a.text(".top-links a[href='/you']"); got != "Ottoline" {
 		t.Errorf("signed in as %q", got)
 	}
@@ -99,7 +101,7 @@ func TestComeIn(t *testing.T) {
 		"http://"), "/", 2)[0]), 390, 844)
 	phone.account("Wren")
 	phone.clean("an invitation, on a phone")
-	phone.leads("main form button")
+	phone.leads("main form button.main")
 	for _, path := range []string{"/", "/people", "/you", "/p/2/share", "/p/2/build"} {
 		phone.open(s.URL + path)
 		phone.clean(path + " on a phone")
@@ -134,9 +136,20 @@ func TestComeIn(t *testing.T) {
 	}
 	a.leads("form[action='/p/2/share'] button")
 	link = a.MustElement("input.link").MustProperty("value").String()
+	raw, err := a.MustElement("svg.code").Screenshot(proto.PageCaptureScreenshotFormatPng, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, _, err := image.Decode(bytes.NewReader(raw))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := decoded(t, img); got != link {
+		t.Errorf("the code says %q, the link %q", got, link)
+	}
 	guest := s.tab(b.MustIncognito(), link[strings.Index(link, "/in/"):], 390, 844)
 	guest.clean("a shared link")
-	guest.leads("main form button")
+	guest.leads("main form button.main")
 	guest.ready("build")
 	guest.clean("build, by a link")
 	guest.MustElement(".step form button.main").MustClick()

@@ -191,7 +191,7 @@ func TestInsideThePhone(t *testing.T) {
 	p.MustElement("#in-name").MustInput("Ottoline")
 	p.MustElement("#in-password").MustInput(words)
 	p.MustElement("#in-again").MustInput(words)
-	press(p, "main form button")
+	press(p, "main form button.main")
 	if err := (proto.WebAuthnEnable{}).Call(p); err != nil {
 		t.Fatal(err)
 	}
@@ -220,10 +220,12 @@ func TestInsideThePhone(t *testing.T) {
 	press(p, "form[action='/p/2/phone'] button")
 	link := p.MustElement("input.link").MustProperty("value").String()
 	other.MustNavigate(link).MustWaitLoad()
-	press(other, "main form button")
+	press(other, "main form button.main")
 	if at := other.MustInfo().URL; !strings.HasSuffix(at, "/p/2/build") {
 		t.Fatalf("the code leads to %s", at)
 	}
+	other.MustElement("[data-awake] button").MustClick()
+	other.Timeout(20 * time.Second).MustWait(`() => document.querySelector('[data-awake] button').ariaPressed === 'true'`)
 	other.MustElement(".step form button.main").MustClick()
 	other.Timeout(20 * time.Second).MustWait(`() => !!document.querySelector('.steps .tick.done')`)
 	third := b.MustIncognito().MustPage()
@@ -248,6 +250,9 @@ func TestInsideThePhone(t *testing.T) {
 		t.Errorf("it does not say what plain http costs, and the way round: %s", text)
 	}
 	plain.MustNavigate("http://" + machineAt + ":8421/p/2/build").MustWaitLoad()
+	if text := plain.MustElement("[data-awake]").MustText(); !strings.Contains(text, "Over plain http no browser") {
+		t.Errorf("it does not say why the screen goes dark: %q", text)
+	}
 	sheet := plain.MustEval(`() => fetch(document.querySelector('a[href$="build-sheet.html"]').href)
 		.then(r => r.text())`).String()
 	plain.MustNavigate("data:text/html;base64," + base64.StdEncoding.EncodeToString([]byte(sheet))).MustWaitLoad()

@@ -1,6 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
+import { awake } from './awake.js'
 import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
@@ -128,3 +129,4 @@ Alpine.data('bench', () => ({
 Alpine.start()
 listen()
 passkeys()
+awake()

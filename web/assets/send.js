@@ -103,6 +103,7 @@ function put(html, sent) {
   }
   for (const el of page().querySelectorAll('[data-dirty]')) delete el.dataset.dirty
   for (const el of typed.keys()) if (stays(el)) el.dataset.dirty = '1'
+  document.dispatchEvent(new Event('chamfer:put'))
   // A longer search that has ended takes its buttons away.
   if (kind >= 0 && document.activeElement === document.body) {
     page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
