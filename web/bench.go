@@ -118,6 +118,7 @@ type masthead struct {
 	Designs bool   // and change what is built
 	Downs   bool   // and take down what comes of the work
 	As      string // what they are here, where that is not an owner
+	Copies  bool   // and may take a copy to beds of their own
 }
 
 // decisions are those of a stage.

@@ -20,6 +20,9 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 	if b.V.Free {
 		return nil
 	}
+	for _, l := range b.V.Shares {
+		b.Copies = b.Copies || l.Project != nil && *l.Project == b.ID && l.Note == copyPurpose
+	}
 	inShed, err := s.mayShed(c, b.Project.Household, people.Look)
 	if err != nil {
 		return err

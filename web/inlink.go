@@ -103,6 +103,10 @@ func (s *Server) linkShown(c *gin.Context, status int, l store.Link, p linkPage)
 	case store.Share:
 		p.Title, p.Press = "A project, to look at", "Open it"
 		p.About = "This browser may then look at it, and save its files, until the link ends."
+		if l.Note == copyPurpose {
+			p.Title = "A project, to copy"
+			p.About = "This browser may then look at it, and take a copy to beds of your own, until the link ends."
+		}
 		if l.Role == people.Helper {
 			p.Title = "A project, to build"
 			p.About = "This browser may then look at it, tick its steps, cut its boards and write down prices, until the link" +

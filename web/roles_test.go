@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"reflect"
 	"regexp"
 	"slices"
 	"strings"
@@ -347,6 +348,34 @@ func TestShedOfTheHousehold(t *testing.T) {
 		if page, _ := c.s.get("/p/2/log"); name == "a link" && strings.Contains(page, "owner<") {
 			t.Error("a link tells names")
 		}
+	}
+}
+
+// By a link to copy, somebody of another household takes the project over into their own beds, as it stands.
+func TestCopyByLink(t *testing.T) {
+	v := newVillage(t)
+	two, owner := int64(2), v.ids["owner"]
+	s := v.by(store.Link{Kind: store.Share, Project: &two, By: &owner, Role: people.Reader, Note: copyPurpose})
+	page, _ := s.get("/p/2/bed")
+	has(t, page, "to copy it to beds of your own", "save the copy")
+	if _, code := s.post("/p/2/duplicate", nil); code != http.StatusForbidden {
+		t.Errorf("nobody's copy: status %d", code)
+	}
+	page, _ = s.post("/sign-in", url.Values{"name": {"other"}, "password": {pass}, "to": {"/p/2/bed"}})
+	has(t, page, "Copy it to your beds")
+	page, code := s.post("/p/2/duplicate", nil)
+	if has(t, page, "The other lane", "Wren's bean bed, plot 14, copy"); code != 200 {
+		t.Errorf("status %d", code)
+	}
+	list, err := v.store.List(t.Context(), store.Scope{Household: 2}, store.After{}, "copy", 10)
+	v.must(err)
+	here, err := v.store.Project(t.Context(), 2)
+	v.must(err)
+	there, err := v.store.Project(t.Context(), list[0].ID)
+	v.must(err)
+	there.Design.Name = here.Design.Name
+	if len(list) != 1 || !reflect.DeepEqual(there.Design, here.Design) {
+		t.Error("the copy is another design")
 	}
 }
 

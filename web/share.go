@@ -44,7 +44,10 @@ var ends = []endChoice{{"1", "a day"}, {"7", "a week"}, {"30", "a month"}, {"365
 
 // purposes of a share link, in the role each gives. Copying needs no more than looking: whoever can look can save the
 // project's file.
-var purposes = map[string]people.Role{"read": people.Reader, "build": people.Helper, "copy": people.Reader}
+var purposes = map[string]people.Role{"read": people.Reader, "build": people.Helper, copyPurpose: people.Reader}
+
+// copyPurpose is that of a link by which a project is taken over into beds of one's own.
+const copyPurpose = "copy"
 
 func (s *Server) sharing(c *gin.Context) { s.sharingShown(c, http.StatusOK, sharePage{}) }
 
