@@ -162,6 +162,7 @@ func ReadProject(raw []byte) (Project, error) {
 	if err != nil {
 		return p, err
 	}
+	cat = p.Design.Catalog(cat)
 	for i, l := range f.Shed {
 		left := catalog.Leftover(l)
 		if err := cat.CheckLeftover(left); err != nil {

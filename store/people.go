@@ -393,7 +393,7 @@ func (s *Store) DeleteAccount(account int64) error {
 			return err
 		}
 		res, err := tx.Exec("DELETE FROM accounts WHERE id = ?", account)
-		return orNobody(res, err)
+		return errors.Join(orNobody(res, err), s.settle(tx, Home))
 	})
 }
 

@@ -134,6 +134,7 @@ type decisions struct {
 	Outer     bool        // one was, or was just refused
 	Measured  []fieldView // sizes of boards as they were measured
 	Own       bool        // some have been
+	OwnTimber *fieldView  // a timber of one's own, where the bed is built of boards
 	OwnUnit   *fieldView  // a block of one's own, where the bed is built of blocks
 	Systems   []design.System
 }
@@ -369,6 +370,9 @@ func (b *benchPage) fields(no refused) {
 		if f.Key == "unit" {
 			b.ownUnit(no)
 		}
+		if f.Key == "species" {
+			b.ownTimber(no)
+		}
 		v := b.field(f, *bed, no, true)
 		if extra, turns := f.Extra(); extra {
 			b.Extras = append(b.Extras, v)
@@ -377,6 +381,20 @@ func (b *benchPage) fields(no refused) {
 			continue
 		}
 		b.Fields = append(b.Fields, v)
+	}
+}
+
+// ownTimber is where a timber that someone tells of is written down.
+func (b *benchPage) ownTimber(no refused) {
+	b.OwnTimber = &fieldView{
+		ID:    "own-timber",
+		Key:   "own-timber",
+		Text:  no.values["own-timber"],
+		Error: no.why("own-timber"),
+		Help:  "Lane ash, like cedar, lasts 5 to 8 years, 2x6 at 8 ft for 6.50, 2x6 at 10 ft for 8.20",
+	}
+	if b.Plan.Shop.Catalog.System == measure.Metric {
+		b.OwnTimber.Help = "Lane ash, like larch, lasts 5 to 8 years, 150x38 at 2.4 m for 6.50, 150x38 at 3.6 m for 9.80"
 	}
 }
 

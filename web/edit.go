@@ -219,6 +219,11 @@ func (s *Server) edits(
 		typed["own-unit"] = text
 		return []design.Edit{{Field: "own-unit", Value: text}}, said("a block of your own: "+text, ""), typed, nil
 	}
+	if form.Has("own-timber") {
+		text := strings.TrimSpace(form.Get("own-timber"))
+		typed["own-timber"] = text
+		return []design.Edit{{Field: "own-timber", Value: text}}, said("a wood of your own: "+text, ""), typed, nil
+	}
 	if form.Has("tap-right") && (form.Get("tap-right") != form.Get("was:tap-right") ||
 		form.Get("tap-out") != form.Get("was:tap-out")) {
 		to := form.Get("tap-right") + ";" + form.Get("tap-out")

@@ -481,7 +481,7 @@ func (f *fuzzed) fill(c *choices, form url.Values, d *design.Design) {
 			form.Set("beds", oneOf(c, []string{"copy", "add", "remove", "x"}))
 			form.Set("add-system", oneOf(c, design.Systems()).Name)
 		case 13:
-			form.Set("own-unit", value)
+			form.Set(oneOf(c, []string{"own-unit", "own-timber"}), value)
 		case 14:
 			form.Set(
 				oneOf(c, []string{"nudge", "drag"}),

@@ -180,10 +180,11 @@ func (s *Server) keepPasskey(c *gin.Context) {
 // dropPasskey takes one away.
 func (s *Server) dropPasskey(c *gin.Context) {
 	id, err := base64.RawURLEncoding.DecodeString(c.PostForm("passkey"))
-	if err == nil {
-		err = s.store.DropPasskey(visitorOf(c).Account, id)
-	}
 	if err != nil {
+		s.fault(c, http.StatusBadRequest, "There is no such passkey.", "“Your account” lists those that are kept.")
+		return
+	}
+	if err := s.store.DropPasskey(visitorOf(c).Account, id); err != nil {
 		s.trouble(c, err)
 		return
 	}

@@ -132,7 +132,7 @@ func (s *Server) shed(c *gin.Context) {
 		if strings.TrimSpace(line) == "" {
 			continue
 		}
-		l, err := shop.Catalog.ParseLeftover(line)
+		l, err := p.Design.Catalog(shop.Catalog).ParseLeftover(line)
 		if err != nil {
 			no := refused{
 				values:  map[string]string{"leftover": typed},

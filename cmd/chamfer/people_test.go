@@ -46,7 +46,8 @@ func TestPeople(t *testing.T) {
 				t.Fatal(err)
 			}
 			house := store.Home
-			secret, err := s.MakeLink(store.Link{Kind: store.Invite, Household: &house, Role: people.Helper, Once: true}, time.Hour)
+			secret, err := s.MakeLink(store.Link{Kind: store.Invite, Household: &house, Role: people.Helper, Once: true},
+				time.Hour)
 			if err != nil {
 				t.Fatal(err)
 			}

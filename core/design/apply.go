@@ -64,7 +64,7 @@ type Edit struct {
 // refused by the name of what rules it.
 func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	next := d.Copy()
-	cat = cat.Measured(d.Measured).Owning(d.Units)
+	cat = d.Catalog(cat)
 	for _, e := range edits {
 		if e.Bed == "" && e.Field == "name" {
 			next.Name = strings.TrimSpace(e.Value)
@@ -276,6 +276,36 @@ func (d *Design) ownUnit(text string, sys measure.System) error {
 			return nil
 		}
 	}
+}
+
+// mostTimbers is how many timbers of one's own a project holds, mostTimberText how many letters describe one.
+const (
+	mostTimbers    = 10
+	mostTimberText = 1000
+)
+
+// ownTimber takes a timber in that someone tells of.
+func (d *Design) ownTimber(text string, cat *catalog.Catalog) error {
+	s, _, err := cat.ParseTimber(text)
+	if err != nil {
+		return err
+	}
+	if _, taken := d.Timbers[s.ID]; taken {
+		return fmt.Errorf("this project has a wood called %q already: call this one something else", s.Name)
+	}
+	if len(d.Timbers) >= mostTimbers {
+		return fmt.Errorf("this project holds %d woods of your own already", mostTimbers)
+	}
+	if d.Timbers == nil {
+		d.Timbers = map[string]string{}
+	}
+	d.Timbers[s.ID] = text
+	return nil
+}
+
+// Catalog is a catalogue with what is the project's own: boards as measured, blocks and timbers that were told of.
+func (d Design) Catalog(cat *catalog.Catalog) *catalog.Catalog {
+	return cat.Measured(d.Measured).Owning(d.Units).WithTimbers(d.Timbers)
 }
 
 // setPrice writes down what this shop asks for something; an empty value goes back to

@@ -46,7 +46,7 @@ func (b *Bed) sizes() iter.Seq2[string, measure.Length] {
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
 func Check(d Design, cat *catalog.Catalog) error {
-	cat = cat.Measured(d.Measured).Owning(d.Units)
+	cat = d.Catalog(cat)
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
 	c.measured(d)
 	c.owned(d)
@@ -112,8 +112,21 @@ func (c *checker) key(field, key string) {
 	}
 }
 
-// owned refuses blocks that cannot be read.
+// owned refuses blocks and timbers that cannot be read.
 func (c *checker) owned(d Design) {
+	if len(d.Timbers) > mostTimbers {
+		c.refuse("", "own-timber", "more than %d woods of one's own", mostTimbers)
+	}
+	for _, id := range slices.Sorted(maps.Keys(d.Timbers)) {
+		text := d.Timbers[id]
+		if utf8.RuneCountInString(text) > mostTimberText || !Visible(text) {
+			c.refuse("", "own-timber", "up to %d letters on one line work", mostTimberText)
+		} else if s, _, err := c.cat.ParseTimber(text); err != nil {
+			c.refuse("", "own-timber", "%v", err)
+		} else if s.ID != id {
+			c.refuse("", "own-timber", "%q is no name for that wood; %s is", id, s.ID)
+		}
+	}
 	if len(d.Units) > mostUnits {
 		c.refuse("", "own-unit", "more than %d blocks of one's own", mostUnits)
 	}

@@ -42,6 +42,8 @@ type Design struct {
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
 	// Units are blocks of the gardener's own, by "own-1" and on, as they were written.
 	Units map[string]string `json:"units,omitempty"`
+	// Timbers are timbers of the gardener's own, by "own:" and their names, as they were told of.
+	Timbers map[string]string `json:"timbers,omitempty"`
 	// Have are screws, blocks, and packs of what is loose or filled in that are there already,
 	// by the shop's number; they are used first.
 	Have map[string]int `json:"have,omitempty"`
@@ -190,7 +192,7 @@ func (d Design) Copy() Design {
 	}
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
-	d.Units = maps.Clone(d.Units)
+	d.Units, d.Timbers = maps.Clone(d.Units), maps.Clone(d.Timbers)
 	d.Have = maps.Clone(d.Have)
 	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)
 	if d.Plot != nil {

@@ -38,7 +38,7 @@ var editKinds = []editKind{
 		typed: func(id, value string) string { return "there are " + value + " of " + id }},
 	{name: "measured:", apply: func(c *changing, what, value string) error {
 		err := c.next.measure(what, value, c.cat)
-		c.cat = c.cat.Measured(c.next.Measured)
+		c.cat = c.next.Catalog(c.cat)
 		return err
 	}, typed: func(what, value string) string { return strings.ReplaceAll(what, ":", ", ") + " measured " + value }},
 	{name: "plot:", apply: func(c *changing, key, value string) error { return c.next.setPlot(key, value, c.cat) },
@@ -61,6 +61,11 @@ var editKinds = []editKind{
 	{name: "own-unit", apply: func(c *changing, _, value string) error {
 		err := c.next.ownUnit(value, c.cat.System)
 		c.cat = c.cat.Owning(c.next.Units)
+		return err
+	}},
+	{name: "own-timber", apply: func(c *changing, _, value string) error {
+		err := c.next.ownTimber(value, c.cat)
+		c.cat = c.cat.WithTimbers(c.next.Timbers)
 		return err
 	}},
 	{name: "saw", down: true, apply: func(c *changing, _, value string) error { return c.next.saw(value) }},

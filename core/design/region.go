@@ -12,7 +12,7 @@ import (
 // stay what they are to the nanometre, but for those that whole units decide; boards, posts
 // and blocks become those that are nearest of what is sold there, and timber the one that
 // lasts as long. What was said of the old shop goes: its prices, what was there of its goods,
-// boards measured, lengths not to be had.
+// boards measured, timbers of one's own, lengths not to be had.
 func (d *Design) moveTo(region string, from *catalog.Catalog) (*catalog.Catalog, error) {
 	to, err := catalog.ForRegion(region)
 	if err != nil {
@@ -33,7 +33,7 @@ func (d *Design) moveTo(region string, from *catalog.Catalog) (*catalog.Catalog,
 		}
 	}
 	d.Region = region
-	d.Prices, d.Measured, d.Have, d.Without = nil, nil, nil, nil
+	d.Prices, d.Measured, d.Have, d.Without, d.Timbers = nil, nil, nil, nil, nil
 	to = to.Owning(d.Units)
 	for i := range d.Beds {
 		b := &d.Beds[i]

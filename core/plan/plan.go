@@ -204,7 +204,7 @@ func raise(ctx context.Context, d design.Design, shop Shop, from *Plan) (*Plan, 
 		}
 	}
 	shop.checked = false
-	shop.Catalog = shop.Catalog.Measured(d.Measured).Owning(d.Units)
+	shop.Catalog = d.Catalog(shop.Catalog)
 	p := &Plan{Design: d, Shop: shop, grass: map[string]string{}, on: map[string]design.Standing{}}
 	for _, bed := range d.Beds {
 		f, ok := from.built(bed, d.Measured)

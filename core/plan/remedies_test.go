@@ -171,7 +171,9 @@ func some(deal *dealer, shop plan.Shop) (design.Design, bool) {
 		set("trim", []string{"none", "strips"}[late.IntN(2)]),
 		set("edges", []string{"none", "rounded"}[late.IntN(2)]),
 		set("hooks", []string{"none", "2", "6"}[late.IntN(3)]),
-		set("water", []string{"x", "x", "x", "sprinkler"}[late.IntN(4)])} {
+		set("water", []string{"x", "x", "x", "sprinkler"}[late.IntN(4)]),
+		{Field: "own-timber", Value: []string{"x", "x", ownTimbers[shop.Catalog.ID]}[late.IntN(3)]},
+		set("species", "own:lane-ash")} {
 		if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 			d = next
 		}
@@ -396,4 +398,12 @@ var untold = map[string]bool{
 	"off-plot":          true,
 	"other-timber":      true,
 	"racks":             true,
+}
+
+// ownTimbers is a timber that a sawyer down the lane sells, in each region's boards.
+var ownTimbers = map[string]string{
+	"us": "Lane ash, like cedar, lasts 6 to 9 years, 1x6 at 8 ft for 4, 2x4 at 8 ft for 4.10, 2x6 at 7 ft 3 in for 5.20," +
+		" 2x6 at 12 ft for 9.80, 2x8 at 10 ft for 11, 2x12 at 12 ft for 21.40, 4x4 at 8 ft for 13",
+	"metric": "Lane ash, like larch, lasts 6 to 9 years, 620 kg/m³, 150x38 at 2.4 m for 6.50, 150x38 at 3.65 m for 9.80," +
+		" 200x38 at 3 m for 12, 200x100 at 2.4 m for 21, 100x100 at 2.4 m for 14",
 }

@@ -23,8 +23,11 @@ function show() {
   button.setAttribute('aria-pressed', String(wanted))
   if (!supported) {
     said.textContent = isSecureContext ? 'This browser cannot keep the screen awake: the phone’s own settings can.'
-      : 'Over plain http no browser keeps the screen awake: the phone’s own settings can, or start Chamfer with --secure.'
-  } else said.textContent = wanted && !lock ? 'The browser let the screen go; it is asked again when you come back.' : ''
+      : 'Over plain http no browser keeps the screen awake: the phone’s own settings can, or start Chamfer with' +
+        ' --secure.'
+    return
+  }
+  said.textContent = wanted && !lock ? 'The browser let the screen go; it is asked again when you come back.' : ''
 }
 
 export function awake() {
