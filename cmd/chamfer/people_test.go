@@ -34,6 +34,24 @@ func TestPeople(t *testing.T) {
 		return l
 	}
 	for _, c := range []struct {
+		o    serving
+		want bool // everybody signs in, also while nobody has an account
+	}{
+		{serving{addr: defaultAddr}, false}, {serving{addr: defaultAddr, accounts: true}, true},
+		{serving{addr: defaultAddr, proxies: []string{"10.0.0.2"}}, true},
+		{serving{addr: defaultAddr, proxies: []string{"10.0.0.2"}, network: true}, false},
+		{serving{addr: "0.0.0.0:0", accounts: true, own: true}, true}, {serving{addr: "0.0.0.0:0", network: true}, false},
+	} {
+		c.o.data = data
+		d, err := c.o.door()
+		if err == nil {
+			err = c.o.mayLetIn(&d)
+		}
+		if err != nil || d.Accounts != c.want {
+			t.Errorf("%+v: %v, everybody signs in %v", c.o, err, d.Accounts)
+		}
+	}
+	for _, c := range []struct {
 		args []string
 		code int
 		says string
@@ -69,6 +87,8 @@ func TestPeople(t *testing.T) {
 		{[]string{"people", "owner", "Ben"}, 0, "", nil},
 		{[]string{"people"}, 0, "Ben, owner of “Our household”", nil},
 		{[]string{"people", "recover"}, 2, "give one", nil},
+		{[]string{"serve", "--addr", "192.0.2.1:0", "--secure"}, 2, "no such address", nil}, // somebody has an account
+		{[]string{"serve", "--addr", "192.0.2.1:0"}, 2, "plain http", nil},
 	} {
 		code, out := exit(t, append(c.args, "--data", data)...)
 		if code != c.code || !strings.Contains(out, c.says) {
@@ -77,5 +97,9 @@ func TestPeople(t *testing.T) {
 		if c.then != nil {
 			c.then(out)
 		}
+	}
+	o := serving{addr: "0.0.0.0:0", own: true, data: data}
+	if d, err := o.door(); err != nil || o.mayLetIn(&d) != nil || !d.Accounts {
+		t.Errorf("with somebody there: %v, everybody signs in %v", err, d.Accounts)
 	}
 }

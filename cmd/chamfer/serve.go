@@ -309,6 +309,7 @@ func (o *serving) mayLetIn(d *web.Door) error {
 			o.addr,
 		)
 	}
+	d.Accounts = true // also once the last of them has left
 	return nil
 }
 
