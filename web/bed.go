@@ -27,7 +27,8 @@ type wayView struct {
 	Set     []string // "field=value"
 	Effect  []plan.Change
 	Drawing template.HTML
-	Now     bool // as it is built
+	Now     bool   // as it is built
+	Not     string // why it cannot be
 }
 
 // owned draws the ways to build the bed in hand of the units that are there, side by side and
@@ -39,10 +40,17 @@ func (b *benchPage) owned() {
 	}
 	var all measure.Length
 	for _, w := range ways {
+		if w.Not != "" {
+			b.Ways = append(b.Ways, &wayView{Words: w.Words, Not: sentence(w.Not)})
+			continue
+		}
 		lo, hi := w.Frame.Outside[0], w.Frame.Outside[1]
 		all = max(all, hi.U-lo.U, hi.V-lo.V)
 	}
 	for _, w := range ways {
+		if w.Not != "" {
+			continue
+		}
 		v := &wayView{Words: w.Words, Drawing: template.HTML(draw.Small(&w.Frame, all, draw.Sheet{W: 150, H: 150}))}
 		for _, e := range w.Edits {
 			v.Set = append(v.Set, e.Field+"="+e.Value)

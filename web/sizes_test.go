@@ -177,6 +177,10 @@ func TestRingsOfOwnedBlocks(t *testing.T) {
 		p.MustElement(".owned input[name^='have:']").MustType(input.Enter)
 	})
 	p.until(`() => document.querySelectorAll('.way').length >= 3 && document.querySelectorAll('.way svg').length >= 3`)
+	if got := p.text(".owned"); !strings.Contains(got, "Not 1 course of 40:") || !strings.Contains(got,
+		"close a course of") {
+		t.Errorf("it does not say which rings cannot be: %s", got)
+	}
 	p.saved(func() { p.clickOn(".ways form:nth-child(2) .way") })
 	if got := p.MustElement("#f-ring_units").MustProperty("value").String(); got != "13" {
 		t.Errorf("three courses of 13: %s in a course", got)

@@ -10,9 +10,10 @@ import (
 	"chamfer/core/design"
 )
 
-// A timber of one's own, typed on the page and chosen by the keyboard: it is cut and paid for. By hand: four sides of 100 in
-// and four ends of 52 in, of 2x8 at 8 ft for 6.50 or 10 ft for 8.20, 1/8 in a cut: a side takes a board of 10 ft, two ends
-// another, 104 1/8 in of 120: six of 8.20, and 49.20 in all; ends out of 8 ft boards would be one each, 26.00 for 16.40.
+// A timber of one's own, typed on the page and chosen by the keyboard: it is cut and paid for. By hand: four sides of
+// 100 in and four ends of 52 in, of 2x8 at 8 ft for 6.50 or 10 ft for 8.20, 1/8 in a cut: a side takes a board of 10
+// ft, two ends another, 104 1/8 in of 120: six of 8.20, and 49.20 in all; ends out of 8 ft boards would be one each,
+// 26.00 for 16.40.
 func TestOwnTimber(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)

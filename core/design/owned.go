@@ -7,12 +7,13 @@ import "chamfer/core/catalog"
 type Way struct {
 	Edits []Edit
 	Words string
-	Used  int // of the pieces
+	Used  int    // of the pieces
+	Not   string // why it cannot be built so, "" where it can
 }
 
 // Ways lists what a bed could be, built of the units that are there, where its system has an
-// answer: of what, how many there are, and every way that its rules take. With none said to be
-// there the list is empty.
+// answer: of what, how many there are, and every way, those that its rules do not take with the reason. With none said
+// to be there the list is empty.
 func (d *Design) Ways(bed string, cat *catalog.Catalog) (unit string, have int, list []Way) {
 	b, err := d.Bed(bed)
 	if err != nil {
@@ -30,9 +31,15 @@ func (d *Design) Ways(bed string, cat *catalog.Catalog) (unit string, have int, 
 		for i := range w.Edits {
 			w.Edits[i].Bed = bed
 		}
-		if _, err := Apply(*d, cat, w.Edits...); err == nil {
-			list = append(list, w)
+		if w.Not == "" {
+			if _, err := Apply(*d, cat, w.Edits...); err != nil {
+				w.Not = err.Error()
+				if said := Refusals(err); len(said) > 0 {
+					w.Not = said[0].Reason
+				}
+			}
 		}
+		list = append(list, w)
 	}
 	return unit, have, list
 }

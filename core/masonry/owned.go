@@ -14,7 +14,7 @@ import (
 const mostCourses = 12
 
 // ringsOf is every ring that so many units make: of one course, of two and so on, each as
-// large as they reach, its units touching inside.
+// large as they reach, its units touching inside; and where no more can be, why.
 //
 //	40 units   1 x 40        2 x 20      3 x 13 and one over     4 x 10
 func ringsOf(b design.Bed, cat *catalog.Catalog, units int) []design.Way {
@@ -29,18 +29,22 @@ func ringsOf(b design.Bed, cat *catalog.Catalog, units int) []design.Way {
 		each := units / courses
 		round := each * parts // how many go round the whole circle
 		soil := u.Course()*measure.Length(courses) - u.Joint - b.OptionLength(buryKey) - b.Freeboard
-		if round < leastRound(u, parts) {
-			break
+		words := fmt.Sprintf("%s of %d", measure.Count(courses, "course"), each)
+		if least := leastRound(u, parts); round < least {
+			return append(list, design.Way{Words: words, Used: courses * each,
+				Not: fmt.Sprintf("these blocks close a course of %d or more", (least+parts-1)/parts)})
 		}
 		if soil <= 0 {
+			list = append(list, design.Way{Words: words, Used: courses * each,
+				Not: "so low it holds no soil, with what is buried and what is kept free below the rim"})
 			continue
 		}
 		across := func(joint measure.Length) string {
 			l := acrossOf(parts, apothem(u, round, joint))
 			return p.Feet(l / p.Step * p.Step)
 		}
-		words := fmt.Sprintf("%s of %d: %s across inside, %s with the joints opened; %s of soil",
-			measure.Count(courses, "course"), each, across(u.Joint), across(widestGap), p.Feet(soil))
+		words += fmt.Sprintf(": %s across inside, %s with the joints opened; %s of soil",
+			across(u.Joint), across(widestGap), p.Feet(soil))
 		if left := units - courses*each; left > 0 {
 			words += fmt.Sprintf("; %d left over", left)
 		}

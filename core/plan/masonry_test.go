@@ -1,6 +1,7 @@
 package plan_test
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -186,7 +187,8 @@ func TestFortyBlocks(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	unit, have, ways := p.OfOwned("b1")
+	unit, have, all := p.OfOwned("b1")
+	ways := slices.DeleteFunc(slices.Clone(all), func(w plan.Way) bool { return w.Not != "" })
 	if unit != "ring12" || have != 40 || len(ways) < 3 {
 		t.Fatalf("%d of %s, %d ways", have, unit, len(ways))
 	}
@@ -211,6 +213,22 @@ func TestFortyBlocks(t *testing.T) {
 			math.Abs(got-want.across) > 0.01 {
 			t.Errorf("%s: %d laid, %d bought, %.2f across; by hand %d and %.2f", w.Words, laid, bought, got, want.used,
 				want.across)
+		}
+	}
+	// What no ring can be made of is told, and is so: one more block to a course, and one closes.
+	last := all[len(all)-1]
+	if first := all[0]; first.Not == "" || !strings.HasPrefix(first.Words, "1 course of 40") {
+		t.Errorf("one course of 40, too low for soil, is told as %q, not %q", first.Words, first.Not)
+	}
+	var least int
+	if _, err := fmt.Sscanf(last.Not, "these blocks close a course of %d or more", &least); err != nil {
+		t.Fatalf("the last way is %q, not %q", last.Words, last.Not)
+	}
+	for n, closes := range map[int]bool{least: true, least - 1: false} {
+		_, err := design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "tiers", Value: "1"},
+			design.Edit{Bed: "b1", Field: "ring_units", Value: fmt.Sprint(n)})
+		if (err == nil) != closes {
+			t.Errorf("a course of %d: %v", n, err)
 		}
 	}
 	if next, err := design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: "boarded"}); err == nil {

@@ -13,10 +13,14 @@ type Way struct {
 }
 
 // OfOwned are the ways to build a bed of the units that are there: of which unit, how many
-// there are, and the ways, the lowest first.
+// there are, and the ways, the lowest first; those that cannot be have no frame, and say why.
 func (p *Plan) OfOwned(bed string) (unit string, have int, list []Way) {
 	unit, have, ways := p.Design.Ways(bed, p.Shop.Catalog)
 	for _, w := range ways {
+		if w.Not != "" {
+			list = append(list, Way{Way: w})
+			continue
+		}
 		d, err := design.Apply(p.Design, p.Shop.Catalog, w.Edits...)
 		if err != nil {
 			continue
