@@ -37,13 +37,14 @@ var (
 )
 
 // ParseTimber reads a timber as someone tells of it: its name; which of the catalogue's it is as strong as; and after
-// that how long it lasts in soil, how heavy it is, that it is treated, and the boards it comes in with their lengths and
-// prices.
+// that how long it lasts in soil, how heavy it is, that it is treated, and the boards it comes in with their lengths
+// and prices.
 //
 //	Lane ash, like cedar, lasts 5 to 8 years, 2x6 at 8 ft for 6.50, 2x6 at 10 ft for 8.20
 //	Hedge oak, like oak, 680 kg/m³, 150x38 at 2.4 m for 11.90
 //
-// What is not told is that other timber's. Strength is never more than told: it is that timber's, whatever it weighs.
+// What is not told is that other timber's. Strength is never more than told: it is that timber's, whatever it
+// weighs.
 func (c *Catalog) ParseTimber(text string) (Species, []Offer, error) {
 	fail := func(err error) (Species, []Offer, error) {
 		example := "Lane ash, like cedar, lasts 5 to 8 years, 2x6 at 8 ft for 6.50, 2x6 at 10 ft for 8.20"
