@@ -106,7 +106,7 @@ func Steps(in Input) []Step {
 	w.sprinkle()
 	w.cover()
 	w.finish()
-	return w.steps
+	return ordered(w.steps)
 }
 
 type writer struct {
@@ -488,8 +488,11 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 	var so []string
 	squared := false
 	w.loose = map[string]int{}
+	joinsUp := func(a frame.Act) bool { return a.Verb == frame.JoinUp }
+	first := slices.IndexFunc(f.Acts, joinsUp)
 	for n, a := range f.Acts {
-		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && f.Screwed() {
+		posts := a.Verb == frame.SetPost && n < first // on strings, before there is a frame to square
+		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && f.Screwed() && !posts {
 			squared = true
 			w.add(w.square(f, so, diagonal, of))
 		}
@@ -507,6 +510,11 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 			continue
 		}
 		w.add(w.act(f, a, so, of))
+		if set := first > 0 && f.Acts[0].Verb == frame.SetPost; set && !squared && f.Screwed() && joinsUp(a) &&
+			!slices.ContainsFunc(f.Acts[n+1:], joinsUp) {
+			squared = true
+			w.add(w.square(f, so, diagonal, of))
+		}
 	}
 	if !squared && f.Screwed() {
 		w.add(w.square(f, so, diagonal, of))
