@@ -11,8 +11,8 @@ import (
 )
 
 // What closes comes after what is inside it, and what lies on soil after the soil, over random designs and the systems
-// that have it: cloth under the cap, a grid on settled soil, mesh round a basket before it is filled, a frame squared once
-// there is one. No step is lost or told twice.
+// that have it: cloth under the cap, a grid on settled soil, mesh round a basket before it is filled, a frame squared
+// once there is one. No step is told twice.
 func TestStepsInOrder(t *testing.T) {
 	r := newDealer(31)
 	seen := map[string]int{}
@@ -25,8 +25,8 @@ func TestStepsInOrder(t *testing.T) {
 		if !ok {
 			continue
 		}
-		for _, e := range []design.Edit{{Bed: "b1", Field: "liner", Value: "fabric"}, {Bed: "b1", Field: "cap", Value: "mitred"},
-			{Bed: "b1", Field: "grid", Value: "string"}} {
+		for _, e := range []design.Edit{{Bed: "b1", Field: "liner", Value: "fabric"},
+			{Bed: "b1", Field: "cap", Value: "mitred"}, {Bed: "b1", Field: "grid", Value: "string"}} {
 			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
 				d = next
 			}
