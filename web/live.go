@@ -224,14 +224,13 @@ func (s *Server) telling(c *gin.Context) {
 	if what == "" {
 		return
 	}
-	h, err := s.store.Standing(asked(c), s.number(c))
-	if err != nil {
+	project, by := s.number(c), visitorOf(c).Name
+	s.live.changed(project, c.GetHeader("X-Chamfer-Tab"), by, what)
+	if !c.GetBool(sharedKey) {
 		return
 	}
-	by := visitorOf(c).Name
-	s.live.changed(h.ID, c.GetHeader("X-Chamfer-Tab"), by, what)
-	if c.GetBool(sharedKey) {
-		s.live.shared(h.Household, h.ID, by, what)
+	if h, err := s.store.Standing(asked(c), project); err == nil {
+		s.live.shared(h.Household, project, by, what)
 	}
 }
 

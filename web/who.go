@@ -253,6 +253,10 @@ func (s *Server) guard(a access) gin.HandlerFunc {
 }
 
 func (s *Server) guardProject(c *gin.Context, v visitor, do people.Right) {
+	if v.Free { // what is not there is told by who looks for it
+		c.Set(roleKey, people.Owner)
+		return
+	}
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 	if err != nil {
 		id = 0
@@ -272,7 +276,6 @@ func (s *Server) guardProject(c *gin.Context, v visitor, do people.Right) {
 		}
 	}
 	switch {
-	case v.Free: // what is not there is told by who looks for it
 	case !role.May(people.Look) && !v.Known():
 		s.signFirst(c, v)
 	case !role.May(people.Look): // nobody learns what there is
