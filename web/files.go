@@ -8,6 +8,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/catalog"
 	"chamfer/core/plan"
 	"chamfer/export"
 )
@@ -64,21 +65,7 @@ func (s *Server) projectFile(c *gin.Context) {
 }
 
 // slug makes a file name of a project's name.
-func slug(name string) string {
-	s := strings.Map(func(r rune) rune {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			return r
-		case r >= 'A' && r <= 'Z':
-			return r + 'a' - 'A'
-		}
-		return '-'
-	}, name)
-	for strings.Contains(s, "--") {
-		s = strings.ReplaceAll(s, "--", "-")
-	}
-	return cmpOr(strings.Trim(s, "-"), "bed")
-}
+func slug(name string) string { return cmpOr(catalog.Slug(name), "bed") }
 
 // schema serves a JSON Schema.
 func schema(raw []byte) gin.HandlerFunc {

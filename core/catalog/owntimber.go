@@ -58,7 +58,7 @@ func (c *Catalog) ParseTimber(text string) (Species, []Offer, error) {
 	}
 	parts := strings.Split(strings.Join(strings.Fields(text), " "), ",")
 	name := strings.TrimSpace(parts[0])
-	id := slugOf(name)
+	id := Slug(name)
 	if id == "" || len([]rune(name)) > 40 {
 		return fail(errTimberName)
 	}
@@ -173,8 +173,8 @@ func (c *Catalog) offerOf(species, text string) (Offer, error) {
 // Solid reports whether it is a timber that boards are sawn of, and no panel.
 func (s Species) Solid() bool { return s.Method == "nds" || s.Method == "ec5" }
 
-// slugOf makes an ID of a name.
-func slugOf(name string) string {
+// Slug makes an ID, or a file's name, of a name: its small letters and digits, a hyphen between; "" where it has none.
+func Slug(name string) string {
 	slug := strings.Map(func(r rune) rune {
 		switch {
 		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
