@@ -36,8 +36,8 @@ func (d *drawing) float(done int) {
 	}
 	number := 0
 	top = d.standing(done)
-	for i, a := range d.f.Acts {
-		parts := placedBy(a)
+	for i := range d.f.Acts {
+		parts := d.placedBy(i)
 		if len(parts) == 0 {
 			continue
 		}
@@ -59,19 +59,29 @@ func (d *drawing) float(done int) {
 	}
 }
 
-// placedBy lists the parts an act puts in place.
-func placedBy(a frame.Act) []string {
+// placedBy lists the parts an act puts in place. What is made up and then joined by others to the rest is shown where it
+// was made up; where nothing else joins it, where it is joined.
+func (d *drawing) placedBy(i int) []string {
+	a := d.f.Acts[i]
 	if a.Loose {
-		return nil
+		if !slices.ContainsFunc(d.f.Acts[i+1:], func(o frame.Act) bool {
+			return len(o.Parts) > 0 && len(a.Parts) > 0 && slices.Contains(o.Again, a.Parts[0])
+		}) {
+			return nil
+		}
+		return a.Parts
 	}
-	return slices.Concat(a.Parts, a.Again)
+	if len(a.Parts) > 0 {
+		return a.Parts
+	}
+	return a.Again
 }
 
 // standing is the height of what the first acts have built.
 func (d *drawing) standing(done int) measure.Length {
 	top := measure.Length(0)
-	for _, a := range d.f.Acts[:min(done, len(d.f.Acts))] {
-		for _, id := range placedBy(a) {
+	for i := range min(done, len(d.f.Acts)) {
+		for _, id := range d.placedBy(i) {
 			p, _ := d.f.Solid(id)
 			_, hi := p.Bounds()
 			top = max(top, hi.Z)

@@ -183,11 +183,13 @@ func buildFence(s *site) {
 	s.f.Tall, s.f.TallBy = "fence", "fence"
 	s.f.Acts = append(s.f.Acts,
 		frame.Act{Verb: frame.SetPost, Of: "fence posts", Title: "Set the fence posts", Where: "round the bed and its path",
-			Parts: set, Note: fmt.Sprintf("Corners first, a string between them, then the rest to the string. Holes %s deep:"+
+			Parts: set, Soil: frame.AnyTime,
+			Note: fmt.Sprintf("Corners first, a string between them, then the rest to the string. Holes %s deep:"+
 				" what is dug out goes back a hand at a time and is rammed. Find out what runs in the ground before you dig.",
 				p.Feet(deep))},
 		frame.Act{Verb: frame.FitOut, Of: "net", Title: "Hang the net", Where: "outside the posts",
-			Fits: []string{s.id("net"), s.id("net-staples")}, Note: "From a corner round to the gate, tight by hand, a staple" +
+			After: []string{"set post fence posts"},
+			Fits:  []string{s.id("net"), s.id("net-staples")}, Note: "From a corner round to the gate, tight by hand, a staple" +
 				" every hand. Lay the last hand's width outwards on the ground and weigh it down: what digs begins at the fence." +
 				" Hang strips of cloth in it for the first weeks, so that birds and deer see it."})
 	if wide > 0 {
@@ -280,6 +282,7 @@ func (s *site) skirt(run measure.Length) {
 		frame.Fitting{ID: s.id("skirt-wire"), Bed: s.bed.ID, Kind: "wire", Place: "the skirt to the net", Count: 1,
 			Each: run * 3 / 2, Why: "half as much again as the fence is long, wound through every hand"})
 	s.f.Sheets = append(s.f.Sheets, frame.Sheet{ID: s.id("skirt"), Bed: s.bed.ID, Material: "mesh", Outside: true,
+		After: "fit out net",
 		Place: "outwards on the ground round the fence, and a hand up the net", Along: true, Length: run,
 		Width: out + skirtUp, Up: skirtUp, Fits: []string{s.id("skirt-pegs"), s.id("skirt-wire")}})
 }

@@ -112,6 +112,6 @@ func buildStrings(s *site) {
 	s.f.Fittings = append(s.f.Fittings, frame.Fitting{ID: s.id("string"), Bed: s.bed.ID, Kind: "string",
 		Place: "the planting grid", Count: 1, Each: all, Why: measure.Count(len(lines), "line"), Lines: lines}, held)
 	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "grid", Title: "Lay the planting grid",
-		Where: where + ", once the soil has settled", Fits: []string{s.id("string"), s.id("nails")},
+		Where: where + ", once the soil has settled", Fits: []string{s.id("string"), s.id("nails")}, Soil: frame.OnSoil,
 		Note: fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell)})
 }

@@ -155,7 +155,7 @@ func buildHoops(s *site) {
 	}
 	s.f.Fittings = append(s.f.Fittings, foot)
 	s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "hoops", Title: "Put in the hoops",
-		Where: foot.Place, Fits: append(fits, foot.ID),
+		Where: foot.Place, Fits: append(fits, foot.ID), Soil: frame.OnSoil, Bent: true,
 		Note: fmt.Sprintf(how+": it pulls outwards, so mind your face.", strings.Join(cut, ", "))})
 }
 

@@ -5,6 +5,7 @@
 package fill
 
 import (
+	"math"
 	"slices"
 
 	"chamfer/core/catalog"
@@ -205,6 +206,55 @@ func (p Plan) need(m catalog.Material, settled measure.Volume, in Input) Need {
 		}
 	}
 	return n
+}
+
+// Into is how much of a need goes into one bed, loose: of what is neither mulch nor on paths its share, by what lies
+// settled in each. The shares of all beds are all of it.
+func (p Plan) Into(bed string, n Need) measure.Volume {
+	var all, before, upTo measure.Volume
+	for _, l := range p.Laid {
+		for k, v := range l.shares() {
+			if l.Parts[k].Material != n.Material.ID {
+				continue
+			}
+			all += v
+			if l.Bed == bed {
+				upTo = all
+			} else if upTo == 0 {
+				before = all
+			}
+		}
+	}
+	if upTo == 0 {
+		return 0
+	}
+	order := float64(n.Order - n.Mulch - n.Paths)
+	part := func(v measure.Volume) measure.Volume {
+		return measure.Volume(math.Round(order * float64(v) / float64(all)))
+	}
+	return part(upTo) - part(before)
+}
+
+// Placed is how much goes into one bed, loose as it lies in the barrow: what is bought or owned, and what is dug or
+// found as much as it fills.
+func (p Plan) Placed(bed string) (v measure.Volume) {
+	for _, l := range p.Laid {
+		if l.Bed == bed {
+			v += l.Volume.PerMille(1000+int64(p.Settling)) + l.Taken
+		}
+	}
+	return v
+}
+
+// MassIn is what is filled into one bed, settled and wet.
+func (p Plan) MassIn(bed string, cat *catalog.Catalog) (m measure.Mass) {
+	mixed, _ := p.Density(catalog.Mixed, cat)
+	for _, l := range p.Laid {
+		if l.Bed == bed {
+			m += p.MassOf(l, cat) + measure.Mass(l.Taken.CubicMetres()*mixed)
+		}
+	}
+	return m
 }
 
 // over is so much as many times larger, rounded up to whole cubic millimetres.

@@ -38,6 +38,7 @@ type Sheet struct {
 	Outside  bool           // laid outside the walls, once all stands
 	Up       measure.Length // of its width, what of an outside one goes up the fence
 	Fits     []string       // fittings that hold it
+	After    string         // the act it is put in after, as acts are named; "" for all that builds the walls
 	Holes    Holes          // made in it for the water
 }
 
@@ -189,7 +190,36 @@ type Act struct {
 	Again []string // parts of a loose act that are put in place in this one
 	Fits  []string // fittings that are put on, by ID
 	Note  string   // what to watch, with the reason
+	After []string // acts of the bed that come before it, by verb and what they are done to, where no joint tells
+	Soil  Soil     // how it stands to the filling; "" as its verb does: walls before it, caps and extras any time
+	Bent  bool     // it is sprung in: there is no straight way to its place
+	Over  bool     // the bed is upside down for it
+	AsOne bool     // its parts are joined to one another first, and put in as one
 }
+
+// Soil is when an act is done, as seen from the filling of the bed.
+type Soil string
+
+// An act before the soil goes in; once that has settled; or any time.
+const (
+	BeforeSoil Soil = "before the soil"
+	OnSoil     Soil = "once the soil has settled"
+	AnyTime    Soil = "any time"
+)
+
+// Filled is when an act is done, as seen from the filling.
+func (a Act) Filled() Soil {
+	switch {
+	case a.Soil != "":
+		return a.Soil
+	case a.Verb == FitOut || a.Verb == FixCap:
+		return AnyTime
+	}
+	return BeforeSoil
+}
+
+// Named is what an act is called among those of its bed: "make up ends".
+func (a Act) Named() string { return string(a.Verb) + " " + a.Of }
 
 // Key is what an act of a bed is called wherever it is referred to: "b1.make-up.ends".
 func (a Act) Key(bed string) string {
@@ -208,6 +238,7 @@ const (
 	FixCap  Verb = "fix cap"
 	Lay     Verb = "lay"     // units, course by course
 	FitOut  Verb = "fit out" // what is not timber, and what is put on last
+	Fill    Verb = "fill"    // how its soil goes in, where that is more than tipping it: told with the filling
 )
 
 // Handle is where a drawn line or outline is taken hold of: at one of its points, or part of

@@ -146,6 +146,7 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		Title: "Drive the pins",
 		Where: "through the cores, at every corner and between",
 		Fits:  []string{bed.ID + ".pins"},
+		Soil:  frame.BeforeSoil,
 		Note: "Before the cores are filled: each goes down through all courses and as deep into the ground again as" +
 			" it can. Put a cap on every end that stands out.",
 	}
@@ -158,6 +159,8 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			Title: title,
 			Where: "course by course, the top one last",
 			Note:  note,
+			Soil:  frame.BeforeSoil,
+			After: []string{pinned.Named()},
 		},
 	)
 	line := f.Bases[0].Line

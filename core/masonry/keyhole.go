@@ -218,6 +218,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			Bed:      bed.ID,
 			Material: "mesh",
 			Place:    "round the basket's pegs, points turned in",
+			After:    "fit out basket",
 			Length:   basket,
 			Width:    tall,
 			Inside:   true,
@@ -262,11 +263,12 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			Title: "Set the basket",
 			Where: "in the middle",
 			Fits:  []string{w.id("pegs")},
+			Soil:  frame.BeforeSoil,
 			Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it," +
 				" of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm.",
 		},
 		frame.Act{
-			Verb:  frame.Lay,
+			Verb:  frame.Fill,
 			Of:    "layers",
 			Title: "Fill it in layers",
 			Where: "round the basket",

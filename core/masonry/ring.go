@@ -328,13 +328,6 @@ func buildRing(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.base(line, measure.Over(line, w.unit.Depth), measure.Over(line, w.unit.Depth+2*w.usual.beside))
 	w.stack(bed.Soil, true)
 	w.acts("round a peg with a string, or along a board cut to the circle", "from the joint of two below")
-	for i := range w.f.Acts {
-		if a := &w.f.Acts[i]; a.Of == "courses above" && len(tiers) > 0 {
-			a.Note += " An upper ring stands on soil: fill below it in layers a hand deep, wet each and tread it" +
-				" firm, strike off the last level, and let it settle before the ring's first course; it may have to" +
-				" be levelled again after the first winter."
-		}
-	}
 	return w.f, nil
 }
 

@@ -114,6 +114,7 @@ type laid struct {
 	fall    measure.Length // of the ground along the front
 	bury    measure.Length
 	top     measure.Length // of the last course, above the ground
+	upper   [][]string     // units of each ring on the soil of the one below
 	f       frame.Frame
 }
 
@@ -317,7 +318,9 @@ func (w *laid) under(length, width measure.Length) {
 func (w *laid) acts(first, corner string) {
 	var low, above, caps []string
 	for _, u := range w.f.Units {
+		onSoil := slices.ContainsFunc(w.upper, func(ids []string) bool { return slices.Contains(ids, u.ID) })
 		switch {
+		case onSoil:
 		case u.Kind == frame.CapUnit:
 			caps = append(caps, u.ID)
 		case u.Course <= 1+w.steps:
@@ -359,6 +362,11 @@ func (w *laid) acts(first, corner string) {
 			Note:  "Lay them all out dry first, cuts last. Two beads of masonry adhesive, a hand from either edge.",
 		},
 	)
+	for k, ids := range w.upper {
+		add(frame.Act{Verb: frame.Lay, Of: fmt.Sprintf("ring %d", k+2), Title: fmt.Sprintf("Lay ring %d", k+2),
+			Where: "on the soil of the one below, wetted, trodden and struck off level", Parts: ids,
+			Note: "Let that soil settle before the first course; it may have to be levelled again after the first winter."})
+	}
 }
 
 // drainField is whether there is stone behind the walls; it starts from what suits.
@@ -399,6 +407,7 @@ func (w *laid) drain(cavity int, line measure.Length, closed bool) {
 			Bed:      w.bed.ID,
 			Material: "fabric",
 			Place:    "between the stone and the soil, turned over the stone at the top",
+			After:    "lay drains",
 			Length:   line,
 			Width:    c.Top - c.Bottom + 2*turned,
 			Inside:   true,

@@ -61,6 +61,11 @@ func (w *laid) tier(t tier) {
 		x.Role = fmt.Sprintf("ring %d, course %d", t.number, x.Course)
 		x.Course += laidBefore
 	}
+	var ids []string
+	for _, x := range w.f.Units[first:] {
+		ids = append(ids, x.ID)
+	}
+	w.upper = append(w.upper, ids)
 	up := frame.Stack{Bed: w.bed.ID, Thick: u.Depth, Soil: t.soil - t.below, Density: density(u), Tied: true,
 		Bond: frame.Dry}
 	for _, x := range w.f.Units[first:] {

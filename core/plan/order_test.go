@@ -10,12 +10,47 @@ import (
 	"chamfer/long"
 )
 
-// What closes comes after what is inside it, and what lies on soil after the soil, over random designs and the systems
-// that have it: cloth under the cap, a grid on settled soil, mesh round a basket before it is filled, a frame squared
-// once there is one. No step is told twice.
+// orders are those people could not follow once, by number: the first before the second wherever a job has both. Each is
+// the end of a step's ID or, in stars, a part of it.
+var orders = []struct {
+	n           int
+	what        string
+	first, then string
+}{
+	{1, "a sleeper bed's posts stand before it is squared", ".set-post.posts", ".square"},
+	{2, "its sleepers are joined before it is squared", "*.join-up.*", ".square"},
+	{3, "it is squared before a floor stiffens it", ".square", "*.make-up.floor*"},
+	{4, "its inner floor goes in before its soil", "*.make-up.floor*", "*.fill*"},
+	{5, "a second ring is laid on soil that is there", ".fill.1", ".lay.ring-2"},
+	{6, "and filled after that", ".lay.ring-2", ".fill.2"},
+	{7, "a keyhole's pegs stand before the mesh goes round them", ".fit-out.basket", ".basket.line"},
+	{8, "its mesh is there before it is filled", ".basket.line", "*.fill*"},
+	{9, "a grid lies on soil that has settled", "settle", ".fit-out.grid"},
+	{10, "cloth goes in before the cap", "*.liner*", "*.fix-cap.*"},
+	{11, "an arch stands on soil", "settle", ".fit-out.arch"},
+	{12, "so do hoops", "settle", ".fit-out.hoops"},
+	{13, "drainage stone lies before the cloth over it", ".lay.drains", "*.cloth.*"},
+	{14, "pins go down before the cores are filled", ".fit-out.pins", ".fit-out.cores"},
+	{15, "tiers are squared before the straps", ".square", "*straps"},
+	{16, "a tiered bed is lined before the cap", "*.liner*", ".fix-cap.lower-cap"},
+	{17, "what is fixed from below comes before the soil", ".fit-out.casters", "*.fill*"},
+	{18, "soil is filled before it settles", "*.fill*", "settle"},
+	{19, "stakes are driven once the frame is square", ".square", ".drive.stakes"},
+	{20, "mulch goes over the drip lines", "drip", "mulch"},
+}
+
+// means reports whether a step is what an order says.
+func means(id, rule string) bool {
+	if strings.HasPrefix(rule, "*") {
+		return strings.Contains(id, strings.Trim(rule, "*"))
+	}
+	return id == rule || strings.HasPrefix(rule, ".") && strings.HasSuffix(id, rule)
+}
+
+// The orders hold over random designs and the systems that have them, and each of them is met with.
 func TestStepsInOrder(t *testing.T) {
 	r := newDealer(31)
-	seen := map[string]int{}
+	seen := map[int]int{}
 	for k := range long.Of(600) {
 		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
 		if err != nil {
@@ -31,13 +66,10 @@ func TestStepsInOrder(t *testing.T) {
 				d = next
 			}
 		}
-		p, err := plan.Make(d, shop)
-		if err != nil {
-			t.Fatal(err)
-		}
-		inOrder(t, d.Beds[0].System, p.Steps, seen)
+		inOrder(t, d, shop, seen)
 	}
-	for _, name := range []string{"keyhole", "sleeper", "tiered", "boarded", "staked"} {
+	for _, name := range []string{"keyhole", "sleeper", "tiered", "boarded", "staked", "ring", "hollow-block", "terraces",
+		"legged"} {
 		shop, err := plan.ShopFor("us")
 		if err != nil {
 			t.Fatal(err)
@@ -46,46 +78,40 @@ func TestStepsInOrder(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		p, err := plan.Make(d, shop)
-		if err != nil {
-			t.Fatal(err)
+		for _, e := range []design.Edit{set("length", map[bool]string{true: "10 ft"}[name == "ring"]),
+			set("tiers", "2"),
+			set("liner", "fabric"), set("cap", "butt"), set("hoops", "pipe"), set("arch", "panel"), set("trellis", "wire"),
+			set("casters", "casters"), set("water", "drip"), set("mulch", "straw"), set("mulch_deep", "2 in")} {
+			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
+				d = next
+			}
 		}
-		inOrder(t, name, p.Steps, seen)
+		inOrder(t, d, shop, seen)
 	}
-	for _, what := range []string{"cloth, cap", "settled, grid", "mesh, layers", "joined, squared", "squared, driven"} {
-		if seen[what] == 0 {
-			t.Errorf("nothing was seen of %q: %v", what, seen)
+	for _, o := range orders {
+		if seen[o.n] == 0 {
+			t.Errorf("order %d was not met with: %s", o.n, o.what)
 		}
 	}
+	t.Log(seen)
 }
 
-func inOrder(t *testing.T, system string, steps []work.Step, seen map[string]int) {
+func inOrder(t *testing.T, d design.Design, shop plan.Shop, seen map[int]int) {
 	t.Helper()
-	at := map[string]int{}
-	for i, s := range steps {
-		if _, twice := at[s.ID]; twice {
-			t.Errorf("%s: %s is told twice", system, s.ID)
-		}
-		at[s.ID] = i
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
 	}
-	for a, first := range at {
-		for b, then := range at {
-			of := func(id string) string { bed, _, _ := strings.Cut(id, "."); return bed }
-			same := of(a) == of(b)
-			for what, is := range map[string]bool{
-				"cloth, cap":      same && strings.Contains(a, ".liner") && strings.Contains(b, ".fix-cap."),
-				"settled, grid":   a == "settle" && strings.HasSuffix(b, ".fit-out.grid"),
-				"filled, settled": a == "fill" && b == "settle",
-				"mesh, layers":    same && strings.HasSuffix(a, ".basket.line") && strings.HasSuffix(b, ".lay.layers"),
-				"basket, mesh":    same && strings.HasSuffix(a, ".fit-out.basket") && strings.HasSuffix(b, ".basket.line"),
-				"joined, squared": same && strings.Contains(a, ".join-up.") && strings.HasSuffix(b, ".square"),
-				"squared, driven": same && strings.HasSuffix(a, ".square") && strings.Contains(b, ".drive."),
-			} {
-				if !is {
+	of := func(s work.Step) string { return s.Bed }
+	for a, first := range p.Steps {
+		for b, then := range p.Steps {
+			for _, o := range orders {
+				if of(first) != "" && of(then) != "" && of(first) != of(then) || !means(first.ID, o.first) ||
+					!means(then.ID, o.then) {
 					continue
 				}
-				if seen[what]++; first > then {
-					t.Errorf("%s: %s comes after %s", system, a, b)
+				if seen[o.n]++; a > b {
+					t.Errorf("%s: %s comes after %s: %d, %s", d.Beds[0].System, first.ID, then.ID, o.n, o.what)
 				}
 			}
 		}

@@ -161,7 +161,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		Formations: p.Formations, Walks: p.Walks, Even: d.GroundOr().Even == "even",
 		Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
 		Catalog: shop.Catalog, Habits: shop.Habits,
-		Grass: p.grass, On: p.on, Edging: p.edging,
+		Grass: p.grass, Earth: d.GroundOr().Earth, On: p.on, Edging: p.edging,
 		Decks: slices.ContainsFunc(d.Beds, func(b design.Bed) bool { return b.On == design.OnDeck })})
 	p.tally()
 	return p, nil

@@ -76,6 +76,8 @@ var arch = Extra{
 				Title: "Spring the arch",
 				Where: "from this bed to the next",
 				Fits:  []string{b.id("arch")},
+				Soil:  frame.OnSoil,
+				Bent:  true,
 				Note: fmt.Sprintf(
 					"With two people, one at each end: it springs back hard. Set its ends inside the walls on the"+
 						" soil; the middle then stands about %s above the ground.",

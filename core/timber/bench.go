@@ -125,7 +125,7 @@ func buildBench(b *box) {
 	bays := (l - thick + armsApart - 1) / armsApart
 	var arms []frame.Part
 	for k := measure.Length(0); k <= bays; k++ {
-		x := (l - thick) * k / bays
+		x := b.armAt((l-thick)*k/bays, thick, under-wide, under)
 		arm := add(fmt.Sprintf("bench arm %d", k+1), fmt.Sprintf("bench.arm.%d", k+1),
 			standing(frame.Spot{U: x, V: -deep}, frame.Spot{U: x + thick, V: 0}, under-wide, under, frame.Y), frame.Y)
 		leg := add(
@@ -188,10 +188,34 @@ func buildBench(b *box) {
 			Title: "Build the bench",
 			Where: "against the front, before the soil goes in",
 			Parts: ids,
+			Soil:  frame.BeforeSoil,
 			Note: "Screw the arms on from inside the wall, into their ends; skew two screws down through each arm" +
 				" into its leg, level the legs on a slab each, and lay the seat.",
 		},
 	)
+}
+
+// armAt is the place nearest to a wanted one where the screws of a bench's arm, so thick and between two heights, are
+// reached from inside the front; the wanted one where none is within a step.
+func (b *box) armAt(want, thick, low, high measure.Length) measure.Length {
+	const step, aside = 5 * measure.Millimetre, 300 * measure.Millimetre
+	for d := measure.Length(0); d <= aside; d += step {
+		for _, x := range []measure.Length{want + d, want - d} {
+			free := x >= 0 && x+thick <= b.outLength
+			for _, id := range b.sides[front].boards {
+				board, _ := b.f.Part(id)
+				lo, hi := board.Body.Bounds()
+				if from, to := max(low, lo.Z), min(high, hi.Z); from < to { // it is screwed there
+					z := (from + to) / 2
+					free = free && b.reached(front, x+thick/2, z-driverWide/2, z+driverWide/2)
+				}
+			}
+			if free {
+				return x
+			}
+		}
+	}
+	return want
 }
 
 // faceBoards gives the front another timber, chosen for show.

@@ -214,14 +214,14 @@ func (b *boarded) acts(corner, mids []string) {
 	b.f.Acts = append(
 		b.f.Acts,
 		frame.Act{Verb: frame.MakeUp, Of: "ends", Title: "Make up the two ends", Where: "on a flat surface",
-			Parts: slices.Concat(ends, corner), Again: again, Note: b.endNote()},
+			Parts: slices.Concat(ends, corner), Again: again, Loose: true, Note: b.endNote()},
 		frame.Act{
 			Verb:  frame.JoinUp,
 			Of:    "sides",
 			Title: "Join the ends with the long sides",
 			Where: "where the bed will stand, because the finished frame is heavy to carry",
 			Parts: sides,
-			Again: sidesAgain,
+			Again: slices.Concat(ends, again, corner, sidesAgain),
 			Note: "Start with the bottom board of each side, one screw in each post, and put in the rest once the" +
 				" frame is square.",
 		},

@@ -420,6 +420,11 @@ func (b *box) screwCap(p frame.Part, side int) {
 	r := b.sides[side]
 	at := frame.Point{X: (r.lo.U + r.hi.U) / 2, Y: (r.lo.V + r.hi.V) / 2, Z: b.rim}
 	top := r.boards[len(r.boards)-1]
+	if board, found := b.f.Part(top); found { // it may end before the board does
+		if mid, _, ok := contact(p.Body, board.Body); ok {
+			at = mid
+		}
+	}
 	b.f.Joints = append(
 		b.f.Joints,
 		frame.Joint{ID: p.ID + "+" + top, Kind: frame.CapToWall, Parts: [2]string{p.ID, top},

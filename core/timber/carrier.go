@@ -290,6 +290,7 @@ func (c *carrier) build() {
 			Title: "Make up the two long rails with their legs",
 			Where: "on a flat surface",
 			Parts: slices.Concat(long, legs),
+			Loose: true,
 		},
 		frame.Act{
 			Verb:  frame.JoinUp,
@@ -297,6 +298,7 @@ func (c *carrier) build() {
 			Title: "Join them with the end rails",
 			Where: "standing on the legs",
 			Parts: short,
+			Again: slices.Concat(long, legs),
 		},
 		frame.Act{
 			Verb:  frame.MakeUp,
@@ -312,6 +314,7 @@ func (c *carrier) build() {
 			Title: "Lay the slats loose",
 			Where: "on the spanners, lengthwise",
 			Parts: slats,
+			Soil:  frame.BeforeSoil,
 			Note: "They stay loose, so that the frame can be carried in pieces. A balcony, deck or roof must carry" +
 				" what stands on it when it is wet: that is a question for someone licensed to answer it, and local" +
 				" codes come first.",
@@ -443,7 +446,8 @@ func (c *carrier) bought(across measure.Length) {
 		Count: len(c.f.Cavities),
 		Why:   "as many as stand there, the widest that are sold up to " + p.Short(across) + " across"})
 	c.f.Acts = append(c.f.Acts, frame.Act{Verb: frame.FitOut, Of: "pots", Title: "Set them on the slats",
-		Where: "close together, the heavy ones over a spanner", Fits: []string{id},
+		Where: "close together, the heavy ones over a spanner", Fits: []string{id}, Soil: frame.BeforeSoil,
+		After: []string{"fit out slats"},
 		Note: "Where they are to stand for the year: full and wet nobody moves them. Holes below are open, with a bit of" +
 			" mesh or a shard over each."})
 }

@@ -69,6 +69,8 @@ func (f *floored) onCasters() error {
 			Title: "Screw on the casters",
 			Where: "upside down, empty",
 			Fits:  []string{f.id("casters")},
+			Soil:  frame.BeforeSoil,
+			Over:  true,
 			Note:  "Set the brakes before it is turned over, and again before it is filled.",
 		},
 	)

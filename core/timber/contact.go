@@ -1,6 +1,8 @@
 package timber
 
 import (
+	"slices"
+
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -34,6 +36,28 @@ func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
 		run = max(run, s)
 	}
 	return at, run, ok
+}
+
+// A driver behind a screw's head takes so much room, along the screw and across (common practice).
+const driverLong, driverWide = 200 * measure.Millimetre, 24 * measure.Millimetre
+
+// reached reports whether screws driven from inside through a long side, at x and between two heights, have room for a
+// driver behind their heads.
+func (b *box) reached(side int, x, low, high measure.Length) bool {
+	from, to := b.board.Thickness, b.board.Thickness+driverLong
+	if side == back {
+		from, to = b.outWidth-to, b.outWidth-from
+	}
+	room := frame.Box(frame.Point{X: x - driverWide/2, Y: from, Z: low}, frame.Point{X: x + driverWide/2, Y: to, Z: high})
+	return !slices.ContainsFunc(b.f.Parts, func(p frame.Part) bool { return frame.Overlap(room, p.Body) })
+}
+
+// reachedAtTop is reached at the top board, where the least is in the way.
+func (b *box) reachedAtTop(side int, x measure.Length) bool {
+	board, _ := b.f.Part(b.sides[side].boards[len(b.sides[side].boards)-1])
+	lo, hi := board.Body.Bounds()
+	z := (lo.Z + hi.Z) / 2
+	return b.reached(side, x, z-driverWide/2, z+driverWide/2)
 }
 
 // fixTo fixes every board of a side that lies against an upright to it, or from

@@ -66,10 +66,14 @@ var crossTies = Extra{
 func (b *box) slot(want, wide measure.Length) (mid measure.Length, ok bool) {
 	const step = 5 * measure.Millimetre
 	first, last := b.board.Thickness+wide/2, b.board.Thickness+b.inLength-(wide-wide/2)
-	for d := measure.Length(0); d <= b.inLength; d += step {
-		for _, x := range []measure.Length{want + d, want - d} {
-			if x >= first && x <= last && b.clearAt(x-wide/2, x-wide/2+wide) {
-				return x, true
+	const cleat = 100 * measure.Millimetre
+	// With room for the driver on one side and a cleat on the other, where that is close by.
+	for _, room := range [][2]measure.Length{{driverLong, driverLong}, {driverLong, cleat}, {cleat, driverLong}, {}} {
+		for d := measure.Length(0); d <= b.inLength && (room[0] == 0 || d <= driverLong); d += step {
+			for _, x := range []measure.Length{want + d, want - d} {
+				if x-room[0] >= first && x+room[1] <= last && b.clearAt(x-wide/2-room[0], x-wide/2+wide+room[1]) {
+					return x, true
+				}
 			}
 		}
 	}

@@ -98,13 +98,16 @@ func TestBench(t *testing.T) {
 }
 
 // A trellis on a wall 99 in long: uprights of 1 1/2 in at most 48 in apart, 97
-// 1/2 in is over two bays, so four of 72 - 1 1/2 in under a head rail of 99 in.
-// The wires: from the rim at 14 1/2 in up, 57 1/2 in, four of 99 in. Sleepers are
+// 1/2 in is over two bays, so four of 72 - 1 1/2 in. Corner posts stand inside up to
+// 5 in from the ends: half a driver's 24 mm past that, in steps of 5 mm, the first
+// upright is 120 mm in, so the head rail is 2514.6 - 240 mm long. The wires: from the
+// rim at 14 1/2 in up, 57 1/2 in, four as long as the rail. Sleepers are
 // too thick to screw through: there the screws go through the uprights.
 func TestTrellis(t *testing.T) {
 	f, _ := build(t, "us", set("trellis", "wire"))
-	if length(t, f, "b1.trellis.4") != 70*in+in/2 || length(t, f, "b1.trellis.head") != 99*in ||
-		fitting(t, f, "wire").Each != 4*99*in {
+	rail := 99*in - 240*measure.Millimetre
+	if length(t, f, "b1.trellis.4") != 70*in+in/2 || length(t, f, "b1.trellis.head") != rail ||
+		fitting(t, f, "wire").Each != 4*rail {
 		t.Errorf("upright %v, wire %v", length(t, f, "b1.trellis.4"), fitting(t, f, "wire").Each)
 	}
 	f, _ = build(t, "us", set("system", "sleeper"), set("trellis", "wire"))

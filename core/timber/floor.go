@@ -79,7 +79,11 @@ func (f *floored) legs() {
 			case f.legsAt == legsInWall:
 				f.pocket(side, p)
 			case f.legsAt == legsInside || f.sides[side].grain == frame.X:
+				from := len(f.f.Joints)
 				f.fixTo(side, p, frame.FaceToPost)
+				for k := from; k < len(f.f.Joints) && f.legsAt == legsOutside; k++ {
+					f.f.Joints[k].At.X = f.clearOfEnd(f.f.Joints[k].At.X)
+				}
 			}
 		}
 	}
@@ -121,6 +125,29 @@ func (f *floored) legs() {
 	if f.legsAt == legsInWall {
 		note = "Drill the pocket holes in the boards' inner faces only, or they show outside. " + note
 	}
+	if f.legsAt == legsOutside { // they cover the screws of the corners
+		f.f.Acts = append(
+			f.f.Acts,
+			frame.Act{
+				Verb:  frame.JoinUp,
+				Of:    "ends",
+				Title: "Join the sides with the ends",
+				Where: "on a flat surface, the rim below",
+				Parts: slices.Concat(long, short),
+				Over:  true,
+			},
+			frame.Act{
+				Verb:  frame.MakeUp,
+				Of:    "legs",
+				Title: "Screw the legs on",
+				Where: "outside the long sides, feet in the air",
+				Parts: legs,
+				Over:  true,
+				Note:  "From inside, through the boards. Turn it over with two people and stand it on its feet.",
+			},
+		)
+		return
+	}
 	f.f.Acts = append(
 		f.f.Acts,
 		frame.Act{
@@ -128,7 +155,8 @@ func (f *floored) legs() {
 			Of:    "sides",
 			Title: "Make up the two long sides",
 			Where: "on a flat surface",
-			Parts: append(long, legs...),
+			Parts: slices.Concat(long, legs),
+			Loose: true,
 			Note:  note,
 		},
 		frame.Act{
@@ -137,8 +165,22 @@ func (f *floored) legs() {
 			Title: "Join the sides with the ends",
 			Where: "standing on the feet",
 			Parts: short,
+			Again: slices.Concat(long, legs),
 		},
 	)
+}
+
+// clearOfEnd is where across a leg outside the walls its screws are reached from inside, past the end board that meets
+// the side there: over the middle of what of the leg that leaves.
+func (f *floored) clearOfEnd(x measure.Length) measure.Length {
+	t, q := f.board.Thickness, f.leg.Width
+	switch {
+	case x < q:
+		return (t + q) / 2
+	case x > f.outLength-q:
+		return f.outLength - (t+q)/2
+	}
+	return x
 }
 
 func edge(far bool, near, at measure.Length) measure.Length {
@@ -239,6 +281,7 @@ func (f *floored) railActs() {
 				Title: "Make up the " + which + " ledgers and the beams",
 				Where: "on a flat surface, then into the box",
 				Parts: append([]string{first[0], first[1]}, f.beams...),
+				AsOne: true,
 				Note: "The beams' screws come from behind the " + which + " ledgers, so this frame is made before" +
 					" it goes in. " + ledgerNote,
 			},

@@ -185,6 +185,7 @@ func (f *floored) straps() {
 			Title: "Tie the floor from below",
 			Where: "upside down, before any soil is in it",
 			Parts: ids,
+			Over:  true,
 		},
 	)
 }

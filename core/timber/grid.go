@@ -80,6 +80,7 @@ func buildGrid(b *box) {
 		Title: "Lay the planting grid",
 		Where: "once the soil has settled",
 		Parts: ids,
+		Soil:  frame.OnSoil,
 		Note:  fmt.Sprintf("Whole cells of at least %s: measure from one corner, the tape left in place.", cell),
 	}
 	if n := len(lines); n > 0 {

@@ -415,6 +415,9 @@ func (f *floored) apron() {
 	}
 	fix := func(kind frame.JointKind, a, b frame.Part, into measure.Length) {
 		if at, _, ok := contact(a.Body, b.Body); ok {
+			if f.legsAt == legsOutside && b.Kind == frame.Leg {
+				at.X = f.clearOfEnd(at.X)
+			}
 			f.f.Joints = append(
 				f.f.Joints,
 				frame.Joint{
@@ -450,16 +453,14 @@ func (f *floored) apron() {
 			}
 		}
 	}
-	f.f.Acts = append(
-		f.f.Acts,
-		frame.Act{
-			Verb:  frame.MakeUp,
-			Of:    "apron",
-			Title: "Fix the apron",
-			Where: "below the walls, all round",
-			Parts: ids,
-		},
-	)
+	act := frame.Act{Verb: frame.MakeUp, Of: "apron", Title: "Fix the apron", Where: "below the walls, all round",
+		Parts: ids}
+	if f.legsAt == legsOutside { // which would cover its corners
+		f.f.Acts = append(f.f.Acts, frame.Act{Verb: frame.MakeUp, Of: "apron ring", Title: "Make up the apron",
+			Where: "on a flat surface", Parts: ids, Loose: true})
+		act.Parts, act.Again, act.Note = nil, ids, "From inside, through the apron into the legs."
+	}
+	f.f.Acts = append(f.f.Acts, act)
 }
 
 // beamsNeeded is the number asked for, or the fewest with which neither slats nor beams

@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/addition"
 	"chamfer/core/catalog"
@@ -265,7 +266,9 @@ func (s *staked) plant() {
 			Of:    "sides",
 			Title: "Screw the long sides to their corner stakes",
 			Where: "upside down on flat ground, points in the air",
-			Parts: append(long, corners...),
+			Parts: slices.Concat(long, corners),
+			Loose: true,
+			Over:  true,
 			Note: "The rim lies on the ground, so the boards' top edges and the stakes' heads are level by" +
 				" themselves; leave the stakes their extra length past it in a groove or over a plank's edge.",
 		},
@@ -275,6 +278,8 @@ func (s *staked) plant() {
 			Title: "Join the sides with the ends",
 			Where: "still upside down, beside the place",
 			Parts: short,
+			Again: slices.Concat(long, corners),
+			Over:  true,
 			Note:  "Turn it over with two people and set the points where they go in.",
 		},
 	)

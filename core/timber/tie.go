@@ -2,6 +2,7 @@ package timber
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
@@ -68,7 +69,11 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 	if side == back {
 		y = b.outWidth - b.board.Thickness - rail.Thickness
 	}
-	for _, from := range []measure.Length{hi.X, lo.X - rail.Width} {
+	sides := []measure.Length{hi.X, lo.X - rail.Width}
+	if !b.roomFor(side, lo.X-driverLong, lo.X, tie.ID) && b.roomFor(side, hi.X, hi.X+driverLong, tie.ID) {
+		slices.Reverse(sides) // the screws come from the side without the cleat
+	}
+	for _, from := range sides {
 		to := from + rail.Width
 		if from < b.board.Thickness || to > b.board.Thickness+b.inLength || !b.roomFor(side, from, to, tie.ID) {
 			continue

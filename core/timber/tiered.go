@@ -322,6 +322,7 @@ func (t *level) build(ground bool) error {
 			Title: "Make up the ends of the " + t.tier + "tier",
 			Where: "on a flat surface",
 			Parts: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
+			Loose: true,
 			Note:  "Keep the board ends flush with the outer faces of the posts: the long sides will cover them.",
 		},
 		frame.Act{
@@ -330,6 +331,7 @@ func (t *level) build(ground bool) error {
 			Title: "Join them with its long sides",
 			Where: where,
 			Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards),
+			Again: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
 		},
 	)
 	if len(ties) > 0 {

@@ -54,11 +54,7 @@ func buildTrellis(b *box) {
 			frame.Z,
 		)
 		uprights = append(uprights, p)
-		if b.board.Thickness > q { // screws go through the thinner of the two
-			b.fixTo(back, p, frame.BehindPost)
-		} else {
-			b.fixTo(back, p, frame.FaceToPost)
-		}
+		b.fixBehind(p)
 	}
 	if len(uprights) == 0 {
 		return // legs stand all along, closer than an upright
@@ -111,27 +107,51 @@ func buildTrellis(b *box) {
 			Where: "behind the back side",
 			Parts: ids,
 			Fits:  []string{b.id("wire")},
+			Soil:  frame.BeforeSoil,
 			Note: "Screw the uprights on plumb before the head rail, and string the wires from the bottom up. A" +
 				" trellis in leaf catches the wind: stay it to something firm where it blows.",
 		},
 	)
 }
 
-// behind finds the place nearest to a wanted one where something so wide stands behind the back
-// side, clear of the legs there.
+// behind finds the place nearest to a wanted one where something so wide stands behind the back side, clear of the legs
+// there, and within a step to either side one where its screws are reached from inside.
 func (b *box) behind(want, wide measure.Length) (x measure.Length, ok bool) {
-	const step = 5 * measure.Millimetre
-	for d := measure.Length(0); d <= b.outLength; d += step {
-		for _, x := range []measure.Length{want + d, want - d} {
-			free := x >= 0 && x+wide <= b.outLength
-			for _, p := range b.f.Parts {
-				lo, hi := p.Body.Bounds()
-				free = free && (hi.Y <= b.outWidth || p.Kind == frame.CapBoard || hi.X <= x || lo.X >= x+wide)
-			}
-			if free {
-				return x, true
+	const step, aside = 5 * measure.Millimetre, 300 * measure.Millimetre
+	for _, reached := range []bool{true, false} {
+		for d := measure.Length(0); d <= b.outLength && (!reached || d <= aside); d += step {
+			for _, x := range []measure.Length{want + d, want - d} {
+				free := x >= 0 && x+wide <= b.outLength && (!reached || b.reachedAtTop(back, x+wide/2))
+				for _, p := range b.f.Parts {
+					lo, hi := p.Body.Bounds()
+					free = free && (hi.Y <= b.outWidth || p.Kind == frame.CapBoard || hi.X <= x || lo.X >= x+wide)
+				}
+				if free {
+					return x, true
+				}
 			}
 		}
 	}
 	return 0, false
+}
+
+// fixBehind fixes an upright behind the back side to every board whose screws are reached from inside; where none are,
+// from behind, through the upright.
+func (b *box) fixBehind(upright frame.Part) {
+	lo, hi := upright.Body.Bounds()
+	mid := (lo.X + hi.X) / 2
+	var from []string
+	for _, id := range b.sides[back].boards {
+		board, _ := b.f.Part(id)
+		low, high := board.Body.Bounds()
+		if z := (low.Z + high.Z) / 2; b.reached(back, mid, z-driverWide/2, z+driverWide/2) {
+			from = append(from, id)
+		}
+	}
+	r := b.sides[back]
+	kind := frame.BehindPost
+	if len(from) > 0 && b.board.Thickness <= upright.Thickness { // screws go through the thinner of the two
+		r.boards, kind = from, frame.FaceToPost
+	}
+	b.fixRun(r, upright, kind)
 }

@@ -16,10 +16,17 @@ import (
 func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Step) {
 	s = Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so)}
 	in := slices.Concat(a.Parts, a.Again)
-	if len(in) > 0 {
+	switch {
+	case len(a.Again) == 0 && len(in) > 0:
 		s.Do = append(s.Do, "Take "+w.letters(f, in)+".")
+	case len(a.Parts) > 0:
+		s.Do = append(s.Do, fmt.Sprintf("Take %s, and what was made up: %s.", w.letters(f, a.Parts), w.letters(f, a.Again)))
+	case len(in) > 0:
+		s.Do = append(s.Do, "Take what was made up: "+w.letters(f, in)+".")
 	}
 	defer func() { w.fits(&s, f, a.Fits) }()
+	s.chore("handle", float64(len(in)*f.Times))
+	s.holes(f, a)
 	screws := map[string]int{}
 	var order []fixing.Fixed
 	var pairs []string
@@ -37,7 +44,9 @@ func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Ste
 			order = append(order, fx)
 		}
 		screws[fx.Fixing.ID] += fx.Count
+		s.Joints = append(s.Joints, j.ID)
 		s.use(Use{Item: fx.Fixing.ID, Count: fx.Count * f.Times})
+		s.driver(fx.Fixing, fx.Count*f.Times)
 		if id := w.Fixings.Washer(fx.Fixing); id != "" {
 			s.use(Use{Item: id, Count: fx.Count * f.Times})
 		}

@@ -39,6 +39,8 @@ func (w *writer) formed(s *Step, f *frame.Frame) bool {
 			continue
 		}
 		at := func(z float64) measure.Length { return measure.Length(z * float64(measure.Metre)) }
+		s.chore(w.digging(), x.Moved.Cut)
+		s.chore("fill", x.Moved.Fill)
 		words := []string{fmt.Sprintf("%sMake the ground level at %s, as the pegs count", of, w.p.Feet(at(x.At())))}
 		if deep := at(x.Moved.Deepest); deep > measure.Millimetre {
 			words = append(words, fmt.Sprintf("dig %s, %s deep %s and running out to nothing",
@@ -73,7 +75,7 @@ func (w *writer) perName() string {
 
 // walks makes the paths even across, and says where they want steps.
 func (w *writer) walks() {
-	s := Step{ID: "walks", Title: "Make the paths even across",
+	s := Step{ID: "walks", Phase: Lead, Title: "Make the paths even across",
 		Have: []string{"rake", "shovel", "level", "a straight board"}}
 	var cut, fill float64
 	steps := 0
@@ -83,6 +85,8 @@ func (w *writer) walks() {
 	if !w.Even || len(w.Walks) == 0 {
 		return
 	}
+	s.chore(w.digging(), cut)
+	s.chore("fill", fill)
 	s.Do = []string{fmt.Sprintf("Scrape %s off the high sides of the paths and tread it down on their low ones, %s of"+
 		" room, until the board lies level across. Along they keep their fall: water runs off.",
 		w.sys.Volume(measure.CubicMetres(cut)), w.sys.Volume(measure.CubicMetres(fill)))}
@@ -99,7 +103,11 @@ func (w *writer) spoil() {
 	if len(a.Out) == 0 {
 		return
 	}
-	s := Step{ID: "spoil", Title: "See to what was dug", Have: []string{"barrow", "shovel"}}
+	s := Step{ID: "spoil", Phase: Lead, Title: "See to what was dug", Have: []string{"barrow", "shovel"}}
+	for _, o := range a.Out {
+		s.chore("spoil", o.Volume.CubicMetres())
+	}
+	s.chore("barrow", float64(a.Barrows))
 	if a.Turf > a.Under && a.Turf > 0 {
 		s.Do = append(s.Do, "Stack the turf upside down out of the way: in a year it is good soil.")
 	}

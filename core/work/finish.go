@@ -14,8 +14,9 @@ var rags = Caution{"Lay oily rags out flat outdoors until they are stiff, or dro
 func (w *writer) finish() {
 	for _, c := range w.Finish.Cans {
 		name, _, _ := strings.Cut(c.About.Name, ",")
-		s := Step{ID: "finish-" + c.Of, Title: "Brush on the " + strings.ToLower(name),
-			Have: []string{"brush", "rags", "sandpaper, 120 grit"}}
+		s := Step{ID: "finish-" + c.Of, Phase: Brush, Weather: []Weather{NoRain},
+			Title: "Brush on the " + strings.ToLower(name),
+			Have:  []string{"brush", "rags", "sandpaper, 120 grit"}}
 		rest := c.Volume
 		for _, t := range c.Tins {
 			take := min(rest, t.Tin*measure.Volume(t.Count))
@@ -26,9 +27,16 @@ func (w *writer) finish() {
 		if c.About.Rags {
 			s.Cautions = append(s.Cautions, rags)
 		}
+		s.chore("sand", (c.Faces + c.Ends).SquareMetres())
+		s.chore("brush", (c.Faces+c.Ends).SquareMetres()*float64(c.About.Coats))
+		if c.About.Coats > 1 {
+			s.Rounds, s.Between = c.About.Coats, Waits()["coat"]
+			s.Between.Low, s.Between.High = float64(c.About.Wait), float64(c.About.Wait)
+		}
 		var beds []string
 		for _, b := range w.Finish.Beds {
 			if b.Of == c.Of {
+				s.beds = append(s.beds, b.Bed)
 				beds = append(beds, b.Name)
 			}
 		}

@@ -21,7 +21,7 @@ func (w *writer) line(f *frame.Frame, of string) {
 // sheet is the step that puts one in.
 func (w *writer) sheet(f *frame.Frame, c ground.Cover, of string) Step {
 	name, _, _ := strings.Cut(c.Roll.Name, ", roll")
-	s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Sheet: c.Sheet.ID,
+	s := Step{ID: c.Sheet.ID + ".line", Bed: f.Bed, Sheet: c.Sheet.ID, Phase: Line,
 		Title: "Put in the " + strings.ToLower(name[:1]) + name[1:] + of, Where: c.Sheet.Place,
 		Have: []string{c.Roll.Name, "knife or tin snips"},
 		Do:   []string{fmt.Sprintf("It takes %s of %s%s.", measure.Count(c.Strips, "strip"), w.p.Feet(c.Strip), w.seams(c))}}
@@ -47,6 +47,7 @@ func (w *writer) sheet(f *frame.Frame, c ground.Cover, of string) Step {
 			"Turn it up the walls %s all round, and cut the corners so that they fold over one another.",
 			w.p.Short(c.Sheet.TurnUp)))
 	case c.Sheet.Outside:
+		s.Phase = Trim
 		s.Title = "Turn the mesh out at the fence" + of
 		s.Do = append(s.Do, "Fold it lengthways, a hand up the net and the rest flat on the ground outside; wire it to the"+
 			" net, and peg down its outer edge. Grass grows through it in a season: mow over it.")

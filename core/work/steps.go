@@ -20,6 +20,7 @@ import (
 	"chamfer/core/laying"
 	"chamfer/core/measure"
 	"chamfer/core/setout"
+	"chamfer/core/strength"
 	"chamfer/core/water"
 )
 
@@ -39,7 +40,31 @@ type Step struct {
 	New      []string // of those, the ones this step is about
 	Sheet    string   // the sheet that is laid, drawn as it lies
 	Uses     []Use    // what it takes of what is bought or owned
+	Brings   []string // of that, what it brings home
+	Phase    Phase
+	After    []Before  // what comes before it
+	Joints   []string  // of its bed, that become whole with it
+	Fills    []string  // cavities of its bed, that it fills
+	Chores   []Chore   // what it is made of, for one person
+	Hands    int       // people it takes at least
+	Weather  []Weather // it wants
+	Digs     bool      // earth comes out of the ground
+	Rounds   int       // it is done in so many goes, with Between from one to the next; 0 is once
+	Between  Wait
+	act      *frame.Act // it is written from
+	timber   []string   // parts it places
+	units    []string   // blocks it places
+	beds     []string   // it serves, where it is done for several
 }
+
+// Weather is what a step wants of it.
+type Weather string
+
+// What weather steps want.
+const (
+	NoFrost Weather = "no frost" // on the day and the two nights after
+	NoRain  Weather = "no rain"
+)
 
 // Input is what the steps are written from.
 type Input struct {
@@ -58,6 +83,7 @@ type Input struct {
 	Catalog    *catalog.Catalog
 	Habits     catalog.Habits
 	Grass      map[string]string          // by bed
+	Earth      string                     // of the plot
 	On         map[string]design.Standing // what each bed stands on
 	Decks      bool                       // some of it stands on a deck, balcony or roof
 }
@@ -87,8 +113,8 @@ var (
 		"A bit that catches spins the piece."}
 )
 
-// Steps writes the steps of a project, bed by bed, in an order that can be
-// carried out.
+// Steps writes the steps of a project, and puts them into an order that can be carried out: each after what it is fixed
+// to, stands on or closes, and else as the trade does things.
 func Steps(in Input) []Step {
 	w := &writer{Input: in, p: in.Catalog.Precision(in.Habits), sys: in.Catalog.System}
 	if len(in.Cuts) > 0 {
@@ -106,7 +132,14 @@ func Steps(in Input) []Step {
 	w.sprinkle()
 	w.cover()
 	w.finish()
-	return ordered(w.steps)
+	w.bring()
+	w.hands()
+	w.graph()
+	beds := map[string]int{}
+	for i, f := range in.Frames {
+		beds[f.Bed] = i
+	}
+	return w.shown(ordered(w.steps, beds))
 }
 
 type writer struct {
@@ -126,8 +159,10 @@ func (w *writer) add(s Step) {
 // ready covers what is done once for all beds: buying, cutting, drilling.
 func (w *writer) ready() {
 	buy := Step{ID: "buy", Title: "Bring the boards home", Have: []string{"the shopping list", "a tape"}}
+	buy.chore("fetch", 1)
 	cut := Step{
 		ID:       "cut",
+		Phase:    Saw,
 		Title:    "Cut the pieces",
 		Have:     []string{"saw", "square", "tape", "pencil", "the cut sheet"},
 		Cautions: []Caution{saw},
@@ -169,13 +204,25 @@ func (w *writer) ready() {
 	cut.Do = append(
 		[]string{fmt.Sprintf("Measure, cut, then measure the next: every cut takes %v with it.", w.Habits.Kerf)},
 		w.pieces()...)
+	pieces, ends := 0, 0
+	for _, f := range w.Frames {
+		pieces += len(f.Parts) * f.Times
+	}
+	for _, a := range w.Cuts {
+		for _, b := range a.Boards {
+			ends += b.Count * max(1, len(b.Cuts))
+		}
+	}
+	cut.chore("cut", float64(ends))
 	w.add(buy)
 	w.add(cut)
-	lay := Step{ID: "lay-out", Title: "Lay the pieces out and count", Do: []string{
+	lay := Step{ID: "lay-out", Phase: Tally, Title: "Lay the pieces out and count", Do: []string{
 		"Lay every piece where it will go, best face outwards, and write its letter on the inner face.",
 		"Count before the first screw: a missing piece is easier to cut while the saw is out."}}
+	lay.chore("count", float64(pieces))
 	mark := Step{
 		ID:       "drill",
+		Phase:    Bore,
 		Title:    "Mark and drill",
 		Have:     []string{"drill", "square", "pencil"},
 		Cautions: []Caution{drill},
@@ -185,6 +232,7 @@ func (w *writer) ready() {
 		case catalog.Washer, catalog.Staple:
 			continue
 		case catalog.Pocket:
+			mark.chore("drill", float64(n.Count))
 			mark.Do = append(
 				mark.Do,
 				fmt.Sprintf(
@@ -196,6 +244,7 @@ func (w *writer) ready() {
 			mark.Have = append(mark.Have, "pocket-hole guide with its stepped bit")
 			continue
 		case catalog.Lag:
+			mark.chore("drill-lag", float64(n.Count))
 			mark.Do = append(
 				mark.Do,
 				fmt.Sprintf(
@@ -208,6 +257,7 @@ func (w *writer) ready() {
 			)
 			mark.Have = append(mark.Have, n.Fixing.Diameter.String()+" drill bit")
 		default:
+			mark.chore("drill", float64(n.Count))
 			mark.Do = append(
 				mark.Do,
 				fmt.Sprintf("Pilot holes of %s for the %s, through the board only.", n.Pilot.String(), n.Fixing.Name),
@@ -217,7 +267,13 @@ func (w *writer) ready() {
 			mark.Have = append(mark.Have, bit)
 		}
 	}
-	mark.Do = append(mark.Do, "Mark and drill the outer faces of the boards.")
+	if w.joined(frame.BehindPost) {
+		mark.Do = append(mark.Do, "What is fixed from behind is drilled from behind, through the post, once the post"+
+			" stands; nothing is drilled in the face that shows.")
+	}
+	if w.joinedElse(frame.BehindPost) {
+		mark.Do = append(mark.Do, "Mark and drill each board in the face its fixing enters.")
+	}
 	if w.joined(frame.FaceToPost) {
 		mark.Do = append(
 			mark.Do,
@@ -236,6 +292,13 @@ func (w *writer) ready() {
 func (w *writer) joined(kind frame.JointKind) bool {
 	return slices.ContainsFunc(w.Frames, func(f frame.Frame) bool {
 		return slices.ContainsFunc(f.Joints, func(j frame.Joint) bool { return j.Kind == kind })
+	})
+}
+
+// joinedElse reports whether anything is joined in another way.
+func (w *writer) joinedElse(kind frame.JointKind) bool {
+	return slices.ContainsFunc(w.Frames, func(f frame.Frame) bool {
+		return slices.ContainsFunc(f.Joints, func(j frame.Joint) bool { return j.Kind != kind })
 	})
 }
 
@@ -313,10 +376,12 @@ func (w *writer) bed(f *frame.Frame) {
 	if f.OnFeet {
 		w.add(
 			Step{
-				ID:    id("ground"),
-				Bed:   f.Bed,
-				Title: "Find a level spot" + of,
-				Have:  []string{"level", "a straight board"},
+				ID:     id("ground"),
+				Bed:    f.Bed,
+				Phase:  SetOut,
+				Chores: []Chore{{Rates()["level"], float64(f.Times)}},
+				Title:  "Find a level spot" + of,
+				Have:   []string{"level", "a straight board"},
 				Do: []string{
 					fmt.Sprintf(
 						"It stands on %s by %s. Check with the level on the straight board, both ways: what rocks"+
@@ -346,6 +411,7 @@ func (w *writer) bed(f *frame.Frame) {
 		s := Step{
 			ID:    c.Sheet.ID + ".cover",
 			Bed:   f.Bed,
+			Phase: Found,
 			Sheet: c.Sheet.ID,
 			Title: "Cover the ground" + of,
 			Have:  []string{c.Roll.Name, "knife"},
@@ -363,9 +429,11 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 	s := Step{
 		ID:    f.Bed + ".ground",
 		Bed:   f.Bed,
+		Phase: SetOut,
 		Title: "Make the ground ready" + of,
 		Have:  []string{"pegs and string", "spade", "level", "a straight board"},
 	}
+	s.chore("set-out", float64(f.Times))
 	firm := w.On[f.Bed].Firm()
 	if firm {
 		s.Title, s.Have = "Mark it out"+of, []string{"chalk and string", "tape", "level", "a straight board"}
@@ -434,12 +502,15 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 	case "keep":
 		s.Do = append(s.Do, "Cut the grass as short as the mower goes.")
 	case "strip":
+		s.Digs = true
+		s.chore("turf", f.Footprint().SquareMetres()*float64(f.Times))
 		s.Do = append(
 			s.Do,
 			"Cut the turf into strips a spade wide and lift it; stacked upside down it makes good soil in a year.",
 		)
 	}
 	if w.formed(&s, f) {
+		s.Digs = true
 		return s
 	}
 	high := "Take the high corners down rather than filling the low ones: filled ground settles. Check with the" +
@@ -447,6 +518,10 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 	if len(f.Arcs) > 0 {
 		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level" +
 			" on the straight board, across the circle both ways and round it."
+	}
+	for _, l := range f.Levels {
+		s.Digs = true
+		s.chore(w.digging(), (l.Cut+l.Fill).CubicMetres()*float64(f.Times))
 	}
 	if len(f.Levels) > 0 {
 		high = "Level by level, from the lowest up, once its wall stands: " + w.levels(f) + ". What is cut above a level is" +
@@ -482,43 +557,110 @@ func (w *writer) seams(c ground.Cover) string {
 	return words
 }
 
-// assemble writes the acts of assembly, and squares the frame once its walls
-// stand.
+// assemble writes the acts of assembly, and the squaring of what is screwed together.
 func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
-	var so []string
-	squared := false
 	w.loose = map[string]int{}
-	joinsUp := func(a frame.Act) bool { return a.Verb == frame.JoinUp }
-	first := slices.IndexFunc(f.Acts, joinsUp)
-	for n, a := range f.Acts {
-		posts := a.Verb == frame.SetPost && n < first // on strings, before there is a frame to square
-		if a.Verb != frame.MakeUp && a.Verb != frame.JoinUp && !squared && f.Screwed() && !posts {
-			squared = true
-			w.add(w.square(f, so, diagonal, of))
+	var so []string
+	for n := range f.Acts {
+		a := &f.Acts[n]
+		if a.Verb == frame.Fill { // told with the filling
+			continue
 		}
 		in := slices.Concat(a.Parts, a.Again)
 		if a.Loose {
 			for _, id := range in {
 				w.loose[id] = n + 1
 			}
-			w.add(w.act(f, a, in, of))
-			continue
+		} else {
+			so = append(so, in...)
 		}
-		so = append(so, in...)
-		if !f.Screwed() && !joins(f, a) {
-			w.add(w.laid(f, a, so, of))
-			continue
+		var s Step
+		switch {
+		case a.Loose:
+			s = w.act(f, *a, in, of)
+		case !f.Screwed() && !joins(f, *a):
+			s = w.laid(f, *a, so, of)
+		default:
+			s = w.act(f, *a, so, of)
 		}
-		w.add(w.act(f, a, so, of))
-		if set := first > 0 && f.Acts[0].Verb == frame.SetPost; set && !squared && f.Screwed() && joinsUp(a) &&
-			!slices.ContainsFunc(f.Acts[n+1:], joinsUp) {
-			squared = true
-			w.add(w.square(f, so, diagonal, of))
+		s.act, s.Phase = a, w.phase(f, a)
+		if a.Loose && s.Phase != Bench {
+			s.Where = "on flat ground beside its place: two cannot carry it far"
 		}
+		for _, id := range a.Parts {
+			if _, ok := f.Part(id); ok {
+				s.timber = append(s.timber, id)
+			} else {
+				s.units = append(s.units, id)
+			}
+		}
+		w.add(s)
 	}
-	if !squared && f.Screwed() {
+	if f.Screwed() {
 		w.add(w.square(f, so, diagonal, of))
 	}
+}
+
+// phase is what kind of thing an act is. What is made up and put in place by a later act is made on the bench, where
+// two can carry it from there.
+func (w *writer) phase(f *frame.Frame, a *frame.Act) Phase {
+	switch {
+	case a.Loose && w.carried(f, a):
+		return Bench
+	case a.Verb == frame.FixCap || a.Filled() != frame.BeforeSoil:
+		return Trim
+	}
+	return Stand
+}
+
+// carried reports whether each of the pieces an act makes up can be carried by two.
+func (w *writer) carried(f *frame.Frame, a *frame.Act) bool {
+	for _, m := range w.made(f, a) {
+		if m > 2*twoPeople {
+			return false
+		}
+	}
+	return true
+}
+
+// made are the weights in kg of what an act's parts are when they are joined to one another: one for each that hangs
+// together.
+func (w *writer) made(f *frame.Frame, a *frame.Act) []float64 {
+	in := slices.Concat(a.Parts, a.Again)
+	of := map[string]int{}
+	for i, id := range in {
+		of[id] = i
+	}
+	root := make([]int, len(in))
+	for i := range root {
+		root[i] = i
+	}
+	find := func(i int) int {
+		for root[i] != i {
+			i = root[i]
+		}
+		return i
+	}
+	for _, j := range f.Joints {
+		x, okX := of[j.Parts[0]]
+		y, okY := of[j.Parts[1]]
+		if okX && okY {
+			root[find(x)] = find(y)
+		}
+	}
+	sum := make([]float64, len(in))
+	for i, id := range in {
+		if p, ok := f.Part(id); ok {
+			sum[find(i)] += strength.Mass(p, w.Catalog)
+		}
+	}
+	var list []float64
+	for i, m := range sum {
+		if find(i) == i {
+			list = append(list, m)
+		}
+	}
+	return list
 }
 
 // joins reports whether an act beside walls that are laid is of timber: posts, or pieces that
@@ -564,11 +706,13 @@ func (w *writer) square(f *frame.Frame, so []string, diagonal measure.Length, of
 		where = "along every side"
 	}
 	return Step{
-		ID:    f.Bed + ".square",
-		Bed:   f.Bed,
-		Title: "Square it and level it" + of,
-		Have:  []string{"tape", "level"},
-		Parts: slices.Clone(so),
-		Do:    []string{how, "Then drive the rest of the screws, and check the level again " + where + "."},
+		ID:     f.Bed + ".square",
+		Bed:    f.Bed,
+		Phase:  Stand,
+		Chores: []Chore{{Rates()["square"], float64(f.Times)}},
+		Title:  "Square it and level it" + of,
+		Have:   []string{"tape", "level"},
+		Parts:  slices.Clone(so),
+		Do:     []string{how, "Then drive the rest of the screws, and check the level again " + where + "."},
 	}
 }

@@ -38,6 +38,7 @@ func (w *writer) bringBlocks() {
 	}
 	s := Step{
 		ID:       "blocks",
+		Chores:   []Chore{{Rates()["receive"], 1}},
 		Title:    "Have the blocks and the base brought",
 		Cautions: []Caution{blocks},
 		Have:     []string{"the shopping list", "boards to set pallets on"},
@@ -123,6 +124,7 @@ func beside(n int) string {
 func (w *writer) cutBlocks() {
 	s := Step{
 		ID:       "cut-blocks",
+		Phase:    Saw,
 		Title:    "Cut the blocks",
 		Have:     []string{"masonry saw with water, or chisel and club hammer", "square", "pencil"},
 		Cautions: []Caution{silica, chips},
@@ -132,6 +134,7 @@ func (w *writer) cutBlocks() {
 			if k.Cut == 0 {
 				continue
 			}
+			s.chore("cut-block", float64(k.Count))
 			words := fmt.Sprintf("%d × %s to %s", k.Count, c.Unit.Name, w.p.Short(k.Cut))
 			if c.Split(k) {
 				words = fmt.Sprintf(
@@ -167,11 +170,13 @@ func (w *writer) cutBlocks() {
 func (w *writer) lugs() {
 	s := Step{
 		ID:       "lugs",
+		Phase:    Saw,
 		Title:    "Knock lugs off",
 		Have:     []string{"chisel and club hammer", "sand to rest the block on"},
 		Cautions: []Caution{chips},
 	}
 	for _, c := range w.Laying.Units {
+		s.chore("lug", float64(c.Lugs))
 		if c.Lugs > 0 {
 			s.Do = append(s.Do, fmt.Sprintf("%d × %s.", c.Lugs, c.Unit.Name))
 		}
@@ -191,6 +196,7 @@ func (w *writer) bedUnits(f *frame.Frame, of string) {
 		s := Step{
 			ID:       f.Bed + ".trench",
 			Bed:      f.Bed,
+			Phase:    SetOut,
 			Title:    "Dig the trench and lay the base" + of,
 			Have:     []string{"spade", "level", "a straight board", "pegs and string"},
 			Cautions: []Caution{dig},

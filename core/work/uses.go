@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"chamfer/core/catalog"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/laying"
@@ -47,6 +48,10 @@ func (w *writer) fits(s *Step, f *frame.Frame, ids []string) {
 					Volume: measure.Volume(x.Milli * f.Times),
 				},
 			)
+			s.chore("fitting", float64(x.Count*f.Times))
+			if x.Each > 0 {
+				s.chore("line", x.Each.Metres()*float64(n*f.Times))
+			}
 			if x.Count > 0 {
 				s.Have = append(s.Have, fmt.Sprintf("%d of %s", x.Count, ft.Name))
 			} else {
@@ -56,6 +61,7 @@ func (w *writer) fits(s *Step, f *frame.Frame, ids []string) {
 		if fx, ok := w.Fixings.ByJoint[x.ID]; ok {
 			s.use(Use{Item: fx.Fixing.ID, Count: fx.Count * f.Times})
 			s.Have = append(s.Have, fmt.Sprintf("%d of %s", fx.Count, fx.Fixing.Name))
+			s.driver(fx.Fixing, fx.Count*f.Times)
 		}
 	}
 }
@@ -72,6 +78,11 @@ func (w *writer) based(s *Step, f *frame.Frame, b frame.Base) {
 	}
 	sand, cement := laying.Screed(b)
 	s.use(Use{Item: "sand", Volume: sand * n})
+	s.Digs = true
+	s.chore(w.digging(), b.Area.By(b.Stone+b.Screed+b.Buried).CubicMetres()*float64(n))
+	if b.Stone+b.Screed > 0 {
+		s.chore("base", b.Area.SquareMetres()*float64(n))
+	}
 	s.use(Use{Item: "cement", Volume: cement * n})
 }
 
@@ -85,36 +96,151 @@ func (w *writer) laidUses(s *Step, f *frame.Frame, a frame.Act) {
 		s.use(Use{Item: u.SKU, Count: f.Times})
 		if unit, err := w.Catalog.Unit(u.SKU); err == nil {
 			s.use(Use{Item: "mortar", Volume: laying.Mortar(unit, u) * n})
+			s.chore(layingOf(unit, u, f), float64(n))
+			if laying.Mortar(unit, u) > 0 {
+				s.weather(NoFrost)
+			}
 		}
 	}
 	if a.Verb == frame.FixCap {
 		for _, b := range f.Beads {
 			s.use(Use{Item: w.Laying.Glue.ID, Length: b.Length * measure.Length(f.Times)})
+			s.weather(NoRain)
 		}
 	}
 	switch a.Of {
 	case "drains":
 		for _, d := range f.Drains {
 			s.use(Use{Item: "stone", Volume: d.Volume * n})
+			s.chore("stone", (d.Volume * n).CubicMetres())
 		}
 	case "cores":
 		for _, c := range f.Cores {
 			s.use(Use{Item: "stone", Volume: c.Volume * n})
+			s.chore("stone", (c.Volume * n).CubicMetres())
 		}
 	case "mix":
 		for _, p := range f.Pours {
 			for kind, v := range laying.Poured(p) {
 				s.use(Use{Item: string(kind), Volume: v * n})
 			}
+			s.weather(NoFrost)
+		}
+	}
+	if a.Of == "mix" {
+		if len(f.Pours) > 0 {
+			s.chore("mix", float64(w.Laying.Batches()*max(1, f.Pours[0].Batch))*w.share(f))
+		}
+		if days := w.Laying.Days(); days > 1 {
+			s.Rounds, s.Between = days, Waits()["day-joint"]
+		}
+	}
+	for _, p := range f.Pours {
+		switch a.Of {
+		case "form":
+			s.chore("form", p.FormLength.Metres()*float64(n))
+		case "strips":
+			s.chore("strip", p.FormLength.Metres()*float64(n))
 		}
 	}
 	w.fits(s, f, a.Fits)
 }
 
+// share is how much of all that is cast goes into one bed.
+func (w *writer) share(f *frame.Frame) float64 {
+	var all, own float64
+	for _, o := range w.Frames {
+		for _, p := range o.Pours {
+			v := p.Volume.CubicMetres() * float64(o.Times)
+			if all += v; o.Bed == f.Bed {
+				own += v
+			}
+		}
+	}
+	if all == 0 {
+		return 0
+	}
+	return own / all
+}
+
+// small is what a unit weighs in kg that is laid as bricks are (common practice).
+const small = 5
+
+// layingOf is the kind of work it is to lay a unit.
+func layingOf(unit catalog.Unit, u frame.Unit, f *frame.Frame) string {
+	switch mortar := laying.Mortar(unit, u) > 0; {
+	case u.Kind == frame.CapUnit:
+		return "cap"
+	case mortar && unit.Mass < small:
+		return "brick"
+	case mortar:
+		return "block"
+	case u.Course <= 1+f.Steps:
+		return "first"
+	}
+	return "unit"
+}
+
+// weather adds to what weather a step wants.
+func (s *Step) weather(x Weather) {
+	if !slices.Contains(s.Weather, x) {
+		s.Weather = append(s.Weather, x)
+	}
+}
+
+// driver puts what a fixing is driven with beside the step, and how long that takes.
+func (s *Step) driver(fx catalog.Fixing, n int) {
+	tool, rate := "drill or impact driver, with a bit for the screws", "drive"
+	switch fx.Kind {
+	case catalog.Lag:
+		tool, rate = "socket wrench for the bolts' heads", "drive-lag"
+	case catalog.Pocket:
+		tool = "drill or impact driver, with a long bit for pocket screws"
+	case catalog.Nail:
+		tool, rate = "hammer", "staple"
+	case catalog.Staple:
+		tool, rate = "stapler", "staple"
+	}
+	if !slices.Contains(s.Have, tool) {
+		s.Have = append(s.Have, tool)
+	}
+	s.chore(rate, float64(n))
+}
+
+// holes is the digging and driving of what an act sets into the ground.
+func (s *Step) holes(f *frame.Frame, a frame.Act) {
+	const usual = 762 * measure.Millimetre // deep, of the hole the rate is for: 30 in
+	if a.Verb == frame.Drive {
+		for _, p := range f.Parts {
+			if p.Ends[0] == frame.Pointed {
+				s.chore("stake", float64(f.Times))
+			}
+		}
+	}
+	for _, id := range a.Parts {
+		p, ok := f.Part(id)
+		if !ok {
+			continue
+		}
+		lo, _ := p.Body.Bounds()
+		switch {
+		case lo.Z >= 0 || p.Ends[0] == frame.Pointed: // stakes are driven in an act of their own
+		default:
+			s.Digs = true
+			s.chore("hole", float64(f.Times)*max(0.25, float64(-lo.Z)/float64(usual)))
+		}
+	}
+}
+
+// digging is the kind of work it is to dig the plot's ground.
+func (w *writer) digging() string { return "dig-" + ground.EarthOf(w.Earth).ID }
+
 // sheeted is what a cover takes of its roll, and the staples that hold it.
 func (w *writer) sheeted(s *Step, c ground.Cover, times int) {
 	s.use(Use{Item: c.Roll.ID, Length: c.Total})
+	s.chore("sheet", c.Area.SquareMetres())
 	if id, n := w.Fixings.Stapled(c.Sheet, times); n > 0 {
 		s.use(Use{Item: id, Count: n})
+		s.chore("staple", float64(n))
 	}
 }

@@ -16,7 +16,8 @@ func (w *writer) pipes() {
 	if !w.Water.Drip {
 		return
 	}
-	s := Step{ID: "water-pipe", Title: "Bring the pipe to the beds", Have: []string{"pipe cutter or knife"},
+	s := Step{ID: "water-pipe", Phase: Lead, Title: "Bring the pipe to the beds",
+		Have:     []string{"pipe cutter or knife", "spade"},
 		Cautions: []Caution{dig}}
 	for _, x := range w.Water.Parts {
 		switch x.Fitting.ID {
@@ -28,6 +29,7 @@ func (w *writer) pipes() {
 			s.Have = append(s.Have, measure.Count(x.Count, "piece")+" of "+x.Fitting.Name)
 		}
 	}
+	s.chore("pipe", w.Water.Main.Metres())
 	s.Do = append(s.Do, fmt.Sprintf("Lay %s of pipe from the tap along the paths, a spade's depth down where a barrow"+
 		" goes over it.", w.p.Feet(w.Water.Main)))
 	for _, b := range w.Water.Beds {
@@ -41,11 +43,13 @@ func (w *writer) pipes() {
 
 // sprinkle sets up sprinklers, by tins.
 func (w *writer) sprinkle() {
-	s := Step{ID: "sprinkler", Title: "Set up the sprinkler", Have: []string{"five tins with straight sides", "a ruler"}}
+	s := Step{ID: "sprinkler", Phase: Drip, Title: "Set up the sprinkler",
+		Have: []string{"five tins with straight sides", "a ruler"}}
 	for _, x := range w.Water.Parts {
 		if x.Fitting.ID == "sprinkler" {
 			s.use(Use{Item: x.Fitting.ID, Count: x.Count})
 			s.Have = append(s.Have, fmt.Sprintf("%d of %s", x.Count, x.Fitting.Name))
+			s.chore("sprinkle", float64(x.Count))
 		}
 	}
 	if len(s.Uses) == 0 {
@@ -67,7 +71,8 @@ func (w *writer) drip() {
 	if !w.Water.Drip {
 		return
 	}
-	s := Step{ID: "drip", Title: "Lay the drip lines", Have: []string{"pipe cutter or knife", "a can of warm water"},
+	s := Step{ID: "drip", Phase: Drip, Title: "Lay the drip lines",
+		Have:     []string{"pipe cutter or knife", "a can of warm water"},
 		Cautions: []Caution{drink}}
 	for _, x := range w.Water.Parts {
 		switch x.Fitting.ID {
@@ -85,6 +90,7 @@ func (w *writer) drip() {
 		if b.By != "drip" {
 			continue
 		}
+		s.chore("drip", 1)
 		name := b.Name
 		if b.N > 0 {
 			name = fmt.Sprintf("%s, number %d", name, b.N+1)

@@ -1,0 +1,614 @@
+package plan_test
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/fixing"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/core/work"
+	"chamfer/long"
+)
+
+// The order of work can be followed, over random designs of all systems with all extras and over the examples: each step
+// comes after those it waits for; every board, block, sheet, cast wall and filling is placed once, every joint closed
+// once; what a step takes was brought by an earlier one; what stands is carried by what stood before it or is fixed to
+// that; and what is put in had a straight way to its place, unless it is said to be sprung.
+func TestOrderOfWorkCanBeFollowed(t *testing.T) {
+	r := newDealer(77)
+	seen := map[string]int{}
+	for k := range long.Of(500) {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, ok := some(r, shop)
+		if !ok {
+			continue
+		}
+		d = furnished(r.Rand, d, shop)
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		seen[d.Beds[0].System]++
+		for _, fault := range followed(p) {
+			t.Errorf("%s %d: %s", d.Beds[0].System, k, fault)
+		}
+		if t.Failed() && k > 400 {
+			return
+		}
+	}
+	t.Log(seen)
+	for _, region := range []string{"us", "metric"} {
+		shop, err := plan.ShopFor(region)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range design.Examples() {
+			d, err := design.ExampleNamed(e.Name, shop.Catalog)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, err := plan.Make(d, shop)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, fault := range followed(p) {
+				t.Errorf("%s %s: %s", region, e.Name, fault)
+			}
+		}
+	}
+}
+
+// followed lists what is wrong with the order of a plan's steps.
+func followed(p *plan.Plan) (faults []string) {
+	say := func(format string, args ...any) { faults = append(faults, fmt.Sprintf(format, args...)) }
+	at := map[string]int{}
+	placed, brought := map[string]int{}, map[string]int{}
+	for i, s := range p.Steps {
+		if _, twice := at[s.ID]; twice {
+			say("%s is told twice", s.ID)
+		}
+		at[s.ID] = i
+		for _, b := range s.After {
+			if first, ok := at[b.ID]; !ok || first >= i {
+				say("%s comes before %s: %s", s.ID, b.ID, b.Why)
+			}
+			if b.Why == "" {
+				say("%s waits for %s and does not say why", s.ID, b.ID)
+			}
+		}
+		for _, item := range s.Brings {
+			brought[item] = i + 1
+		}
+		for _, u := range s.Uses {
+			if brought[u.Item] == 0 {
+				say("%s takes %s, which nobody has brought", s.ID, u.Item)
+			}
+		}
+		if low, high := s.Minutes(); low <= 0 || high < low || s.Hands < 1 {
+			say("%s takes %v to %v minutes of %d people", s.ID, low, high, s.Hands)
+		}
+		for _, id := range s.New {
+			placed[s.Bed+" "+id]++
+		}
+		for _, id := range s.Joints {
+			placed[s.Bed+" joint "+id]++
+		}
+		for _, id := range s.Fills {
+			placed[s.Bed+" soil "+id]++
+		}
+		if s.Sheet != "" && s.Bed != "" {
+			placed[s.Bed+" sheet "+s.Sheet]++
+		}
+	}
+	for i := range p.Frames {
+		f := &p.Frames[i]
+		once := func(key string) {
+			if n := placed[f.Bed+" "+key]; n != 1 {
+				say("%s is placed %d times", key, n)
+			}
+		}
+		for _, x := range f.Parts {
+			once(x.ID)
+		}
+		for _, x := range f.Units {
+			once(x.ID)
+		}
+		for _, x := range f.Sheets {
+			once("sheet " + x.ID)
+		}
+		for _, x := range f.Cavities {
+			if p.Fill.Net > 0 && p.Fill.Order+p.Fill.Topsoil+p.Fill.Turf > 0 {
+				once("soil " + x.ID)
+			}
+		}
+		for _, x := range f.Joints {
+			if _, fixed := p.Fixings.ByJoint[x.ID]; fixed {
+				once("joint " + x.ID)
+			}
+		}
+		faults = append(faults, stood(p, f)...)
+	}
+	return faults
+}
+
+// body is something solid of a bed: a board, a block, or soil.
+type body struct {
+	id     string
+	solids []frame.Prism
+	soil   bool
+}
+
+// bodies are the solids of a bed by their names.
+func bodies(f *frame.Frame) map[string]body {
+	all := map[string]body{}
+	for _, x := range f.Parts {
+		all[x.ID] = body{id: x.ID, solids: x.Solids()}
+	}
+	for _, x := range f.Units {
+		all[x.ID] = body{id: x.ID, solids: x.Solids()}
+	}
+	return all
+}
+
+// stood walks through the steps of a bed with its solids, and lists what would fall, and what could not be put in.
+func stood(p *plan.Plan, f *frame.Frame) (faults []string) {
+	all := bodies(f)
+	joined := func(a, b string) bool {
+		return slices.ContainsFunc(f.Joints, func(j frame.Joint) bool {
+			return j.Parts == [2]string{a, b} || j.Parts == [2]string{b, a}
+		})
+	}
+	made := map[string]int{} // what was made up, by the step it was
+	var there []body
+	for i, s := range p.Steps {
+		if s.Bed != f.Bed {
+			continue
+		}
+		for _, id := range s.Fills {
+			c := f.Cavities[slices.IndexFunc(f.Cavities, func(c frame.Cavity) bool { return c.ID == id })]
+			pieces := c.Pieces
+			if pieces == nil {
+				pieces = [][]frame.Spot{c.Outline}
+			}
+			soil := body{id: id, soil: true}
+			for _, o := range pieces {
+				soil.solids = append(soil.solids, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Top, Outline: o})
+			}
+			there = append(there, soil)
+		}
+		a := actOf(f, s)
+		if a == nil {
+			continue
+		}
+		if a.Loose {
+			var own []body
+			for _, id := range slices.Concat(a.Parts, a.Again) {
+				made[id] = i + 1
+				own = append(own, all[id])
+			}
+			faults = append(faults, cramped(f, s, all, own, nil)...)
+			continue
+		}
+		var movers [][]body
+		groups := map[int][]body{}
+		for _, id := range a.Again {
+			groups[made[id]] = append(groups[made[id]], all[id])
+		}
+		for k := range len(p.Steps) + 1 {
+			movers = append(movers, hanging(groups[k], joined)...)
+		}
+		var own [][]body
+		for _, id := range a.Parts {
+			own = append(own, []body{all[id]})
+		}
+		if a.AsOne {
+			own = [][]body{slices.Concat(own...)}
+		}
+		movers = append(movers, own...)
+		if !a.Bent && a.Verb != frame.Drive {
+			if stuck := takenApart(movers, there); len(stuck) > 0 {
+				faults = append(faults, fmt.Sprintf("%s: there is no straight way in for %v", s.ID, stuck))
+			}
+		}
+		for _, m := range movers {
+			there = append(there, m...)
+		}
+		if a.AsOne { // its own joints are closed before it goes in
+			inner, outer := s, s
+			inner.Joints, outer.Joints = nil, nil
+			for _, id := range s.Joints {
+				j := f.Joints[slices.IndexFunc(f.Joints, func(j frame.Joint) bool { return j.ID == id })]
+				if slices.Contains(a.Parts, j.Parts[0]) && slices.Contains(a.Parts, j.Parts[1]) {
+					inner.Joints = append(inner.Joints, id)
+				} else {
+					outer.Joints = append(outer.Joints, id)
+				}
+			}
+			faults = append(faults, cramped(f, inner, all, own[0], nil)...)
+			s = outer
+		}
+		faults = append(faults, cramped(f, s, all, there, movers)...)
+		if a.Over {
+			continue
+		}
+		if falls := unsupported(f, there, joined); len(falls) > 0 {
+			faults = append(faults, fmt.Sprintf("%s: nothing carries %v", s.ID, falls))
+		}
+	}
+	return faults
+}
+
+// driverLong is the room a screw's head wants behind it, driverWide how much a driver takes across (common practice).
+const driverLong, driverWide = 200 * measure.Millimetre, 24 * measure.Millimetre
+
+// cramped lists the joints of a step whose screws a driver cannot reach, past all that is there: straight behind the
+// piece that is fastened, over the middle of the joint. Joints between pieces that are turned, and those screwed through
+// a bracket, a plate or a pocket, are reached in other ways and are not looked at. movers are what the step puts in, piece
+// by piece: each joint is closed before what would be in its way goes in.
+func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, movers [][]body) (faults []string) {
+	group := map[string]int{}
+	for k, m := range movers {
+		for _, b := range m {
+			group[b.id] = k + 1
+		}
+	}
+	for _, id := range s.Joints {
+		j := f.Joints[slices.IndexFunc(f.Joints, func(j frame.Joint) bool { return j.ID == id })]
+		switch j.Kind {
+		case frame.PocketEnd, frame.Bracket, frame.Splice, frame.PlateOn:
+			continue
+		}
+		a, _ := f.Part(j.Parts[0])
+		b, _ := f.Part(j.Parts[1])
+		if a.Turn != 0 || b.Turn != 0 || a.Tilt != 0 || b.Tilt != 0 || j.Turn != 0 {
+			continue
+		}
+		la, ha := a.Body.Bounds()
+		lb, hb := b.Body.Bounds()
+		const near = measure.Millimetre
+		for x := frame.X; x <= frame.Z; x++ {
+			lo, hi := j.At, j.At
+			side := func(p *frame.Point, by measure.Length) {
+				for y := frame.X; y <= frame.Z; y++ {
+					if y != x {
+						*p = along(*p, y, p.Along(y)+by)
+					}
+				}
+			}
+			side(&lo, -driverWide/2)
+			side(&hi, driverWide/2)
+			up, down := lb.Along(x)-ha.Along(x), la.Along(x)-hb.Along(x)
+			switch {
+			case up >= -near && up <= near: // it lies before what it is fastened to
+				lo, hi = along(lo, x, la.Along(x)-driverLong), along(hi, x, la.Along(x))
+			case down >= -near && down <= near:
+				lo, hi = along(lo, x, ha.Along(x)), along(hi, x, ha.Along(x)+driverLong)
+			default:
+				continue
+			}
+			blocked := ""
+			for _, shift := range []measure.Length{0, -100 * measure.Millimetre, 100 * measure.Millimetre} {
+				if shift != 0 && (blocked == "" || j.Run < 10*driverWide) { // spread along a run they are set beside it
+					continue
+				}
+				by := frame.Point{}
+				by = along(by, a.Grain, shift)
+				room := frame.Box(lo.Plus(by), hi.Plus(by))
+				blocked = hinders(room, there, a, b, group)
+			}
+			if blocked != "" {
+				faults = append(faults, fmt.Sprintf("%s: %s is in the way of the driver at %s, %s", s.ID, blocked, id, j.Kind))
+			}
+			break
+		}
+	}
+	return faults
+}
+
+// hinders is what stands in the room for a driver that fastens a piece to another, "" for nothing.
+func hinders(room frame.Prism, there []body, a, b frame.Part, group map[string]int) string {
+	for _, o := range there {
+		if o.id == a.ID || o.id == b.ID {
+			continue
+		}
+		if g := group[o.id]; g > 0 && g != group[a.ID] && g != group[b.ID] { // it is put in after that is driven
+			continue
+		}
+		for _, q := range o.solids {
+			if frame.Overlap(room, q) {
+				return o.id
+			}
+		}
+	}
+	return ""
+}
+
+// along is a point moved to a place on one axis.
+func along(p frame.Point, x frame.Axis, to measure.Length) frame.Point {
+	switch x {
+	case frame.X:
+		p.X = to
+	case frame.Y:
+		p.Y = to
+	default:
+		p.Z = to
+	}
+	return p
+}
+
+// actOf is the act of a bed that a step is of, nil for none.
+func actOf(f *frame.Frame, s work.Step) *frame.Act {
+	for i := range f.Acts {
+		if f.Acts[i].Key(f.Bed) == s.ID {
+			return &f.Acts[i]
+		}
+	}
+	return nil
+}
+
+// hanging parts what was made up in one act into what hangs together.
+func hanging(list []body, joined func(a, b string) bool) (groups [][]body) {
+	done := map[string]bool{}
+	for _, b := range list {
+		if done[b.id] {
+			continue
+		}
+		done[b.id] = true
+		group := []body{b}
+		for k := 0; k < len(group); k++ {
+			for _, o := range list {
+				if !done[o.id] && joined(group[k].id, o.id) {
+					done[o.id] = true
+					group = append(group, o)
+				}
+			}
+		}
+		groups = append(groups, group)
+	}
+	return groups
+}
+
+// takenApart takes what an act has put in out again, one after the other, each by a straight way past all that is left,
+// and returns what stays stuck. What comes out so went in so, the last first.
+func takenApart(movers [][]body, there []body) (stuck []string) {
+	left := slices.Clone(movers)
+	for len(left) > 0 {
+		out := slices.IndexFunc(left, func(m []body) bool {
+			rest := slices.Clone(there)
+			for _, o := range left {
+				if &o[0] != &m[0] {
+					rest = append(rest, o...)
+				}
+			}
+			return free(m, rest)
+		})
+		if out < 0 {
+			for _, m := range left {
+				stuck = append(stuck, m[0].id)
+			}
+			return stuck
+		}
+		left = slices.Delete(left, out, out+1)
+	}
+	return nil
+}
+
+// free reports whether something can be moved far away along an axis of the world or of its own.
+func free(m, rest []body) bool {
+	ways := [][3]float64{{0, 0, 1}, {1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, -1}}
+	for _, s := range m[0].solids {
+		for _, f := range s.Faces() {
+			if math.Abs(f.Normal[0]) < 1 && math.Abs(f.Normal[1]) < 1 && math.Abs(f.Normal[2]) < 1 {
+				ways = append(ways, f.Normal)
+			}
+		}
+	}
+	return slices.ContainsFunc(ways, func(way [3]float64) bool {
+		for _, b := range m {
+			for _, s := range b.solids {
+				for _, o := range rest {
+					if o.soil && sunk(b, o) { // it is set into it
+						continue
+					}
+					for _, q := range o.solids {
+						if sweeps(s, way, q) {
+							return false
+						}
+					}
+				}
+			}
+		}
+		return true
+	})
+}
+
+// sunk reports whether something stands in soil, which was dug out for it.
+func sunk(b, soil body) bool {
+	return slices.ContainsFunc(b.solids, func(s frame.Prism) bool {
+		return slices.ContainsFunc(soil.solids, func(q frame.Prism) bool { return frame.Overlap(s, q) })
+	})
+}
+
+// sweeps reports whether a prism that is moved far away along a direction of unit length runs into another, by
+// separating axes of what it sweeps.
+func sweeps(p frame.Prism, way [3]float64, q frame.Prism) bool {
+	const slack = 20_000 // nm: what is rounded where boards are turned
+	const far = 20e9
+	la, ha := p.Bounds()
+	lb, hb := q.Bounds()
+	for x := frame.X; x <= frame.Z; x++ {
+		lo, hi := float64(la.Along(x)), float64(ha.Along(x))
+		lo, hi = min(lo, lo+far*way[x]), max(hi, hi+far*way[x])
+		if hi <= float64(lb.Along(x))+slack || float64(hb.Along(x)) <= lo+slack {
+			return false
+		}
+	}
+	var axes [][3]float64
+	edges := [2][][3]float64{{way}, nil}
+	for i, b := range []frame.Prism{p, q} {
+		for _, f := range b.Faces() {
+			axes = append(axes, f.Normal)
+			for k := range f.Corners {
+				u, v := f.Corners[k], f.Corners[(k+1)%len(f.Corners)]
+				e := [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)}
+				size := math.Sqrt(e[0]*e[0] + e[1]*e[1] + e[2]*e[2])
+				edges[i] = append(edges[i], [3]float64{e[0] / size, e[1] / size, e[2] / size})
+			}
+		}
+	}
+	cross := func(u, v [3]float64) {
+		c := [3]float64{u[1]*v[2] - u[2]*v[1], u[2]*v[0] - u[0]*v[2], u[0]*v[1] - u[1]*v[0]}
+		if size := math.Sqrt(c[0]*c[0] + c[1]*c[1] + c[2]*c[2]); size > 1e-6 {
+			axes = append(axes, [3]float64{c[0] / size, c[1] / size, c[2] / size})
+		}
+	}
+	for _, u := range edges[0] {
+		for _, v := range edges[1] {
+			cross(u, v)
+		}
+		cross(u, way)
+	}
+	span := func(b frame.Prism, n [3]float64) (lo, hi float64) {
+		lo, hi = math.Inf(1), math.Inf(-1)
+		for _, c := range b.Corners() {
+			d := n[0]*float64(c.X) + n[1]*float64(c.Y) + n[2]*float64(c.Z)
+			lo, hi = min(lo, d), max(hi, d)
+		}
+		return lo, hi
+	}
+	for _, n := range axes {
+		lo, hi := span(p, n)
+		run := far * (n[0]*way[0] + n[1]*way[1] + n[2]*way[2])
+		lo, hi = min(lo, lo+run), max(hi, hi+run)
+		if lq, hq := span(q, n); hi <= lq+slack || hq <= lo+slack {
+			return false
+		}
+	}
+	return true
+}
+
+// unsupported lists what of all that stands is neither on the ground, on soil or on something that is carried, nor fixed
+// to such.
+func unsupported(f *frame.Frame, there []body, joined func(a, b string) bool) (falls []string) {
+	const near = 2 * measure.Millimetre
+	held := map[string]bool{}
+	foot := func(b body) (low measure.Length) {
+		low = measure.Length(math.MaxInt64)
+		for _, s := range b.solids {
+			lo, _ := s.Bounds()
+			low = min(low, lo.Z)
+		}
+		return low
+	}
+	lowest := measure.Length(math.MaxInt64)
+	for _, b := range there {
+		lowest = min(lowest, foot(b))
+	}
+	on := func(top, low body) bool {
+		for _, s := range top.solids {
+			a, b := s.Bounds()
+			for _, o := range low.solids {
+				c, d := o.Bounds()
+				up := a.Z - d.Z
+				if (up >= -near && up <= near || low.soil && a.Z < d.Z && a.Z >= c.Z) &&
+					a.X < d.X && c.X < b.X && a.Y < d.Y && c.Y < b.Y {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	for _, b := range there {
+		if lo := foot(b); b.soil || lo <= near || lo <= lowest+near || terraced(f, lo) {
+			held[b.id] = true
+		}
+	}
+	for changed := true; changed; {
+		changed = false
+		for _, b := range there {
+			if held[b.id] {
+				continue
+			}
+			for _, o := range there {
+				if held[o.id] && (on(b, o) || joined(b.id, o.id)) {
+					held[b.id], changed = true, true
+					break
+				}
+			}
+		}
+	}
+	for _, b := range there {
+		if !held[b.id] {
+			falls = append(falls, b.id)
+		}
+	}
+	return falls
+}
+
+// terraced reports whether something stands at the height of a level of a slope, on ground that is cut or filled to it.
+func terraced(f *frame.Frame, low measure.Length) bool {
+	for _, l := range f.Levels {
+		if low <= l.Height {
+			return true
+		}
+	}
+	return f.Fall != 0 || f.Grade != [2]measure.Length{}
+}
+
+// Every tool that a fixing needs lies ready in its step, and the bits of all pilot holes where they are drilled, before
+// the first of their screws.
+func TestToolsAtHand(t *testing.T) {
+	r := newDealer(78)
+	tools := map[catalog.FixingKind]string{catalog.Screw: "driver", catalog.Pocket: "pocket", catalog.Lag: "wrench",
+		catalog.Nail: "hammer", catalog.Staple: "stapler"}
+	seen := map[catalog.FixingKind]int{}
+	for k := range long.Of(300) {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, ok := some(r, shop)
+		if !ok {
+			continue
+		}
+		p, err := plan.Make(furnished(r.Rand, d, shop), shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		drilled := ""
+		for _, s := range p.Steps {
+			have := strings.Join(s.Have, "; ")
+			if s.ID == "drill" {
+				drilled = have
+			}
+			for _, u := range s.Uses {
+				i := slices.IndexFunc(p.Fixings.Needs, func(n fixing.Need) bool { return n.Fixing.ID == u.Item })
+				if i < 0 {
+					continue
+				}
+				n := p.Fixings.Needs[i]
+				seen[n.Fixing.Kind]++
+				if tool := tools[n.Fixing.Kind]; tool != "" && !strings.Contains(have, tool) {
+					t.Errorf("%s: %s takes %s and has no %s: %s", d.Beds[0].System, s.ID, n.Fixing.Name, tool, have)
+				}
+				if n.Fixing.Kind == catalog.Screw && !strings.Contains(drilled, n.Pilot.String()+" drill bit") {
+					t.Errorf("%s: %s takes %s before its pilot was drilled", d.Beds[0].System, s.ID, n.Fixing.Name)
+				}
+			}
+		}
+	}
+	t.Log(seen)
+	if seen[catalog.Screw] == 0 || seen[catalog.Staple] == 0 || long.Whole() && seen[catalog.Pocket]*seen[catalog.Lag] == 0 {
+		t.Errorf("some kinds of fixing were not met: %v", seen)
+	}
+}

@@ -1,0 +1,587 @@
+package work
+
+import (
+	"slices"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// Phase is what kind of thing a step is. Where nothing else says what comes first, the trade's habit does: what is done
+// once for all beds, then what is light on the bench, then into the ground, and each bed up before the next.
+type Phase int
+
+// The phases, in the order of habit.
+const (
+	Fetch  Phase = iota // home from the shop
+	Saw                 // to length
+	Tally               // laid out and counted
+	Bore                // pilot holes
+	Bench               // made up away from its place
+	SetOut              // pegged out, dug
+	Lead                // pipes, and what was dug
+	Found               // a base, and cloth on the ground
+	Stand               // set, driven, laid, closed
+	Line                // inside the walls
+	Ready               // soil in the drive
+	Tip                 // soil
+	Sink                // until it has settled
+	Trim                // caps and what is fitted on
+	Drip
+	Brush
+	Cover // mulch, paths
+)
+
+// inTurn are the phases in which one bed is finished before the next is begun.
+func (p Phase) inTurn() bool { return p >= Found && p <= Line || p == Trim }
+
+// group is the first of the phases that are done together for all beds, or bed by bed.
+func (p Phase) group() Phase {
+	if p >= Found && p <= Line {
+		return Found
+	}
+	return p
+}
+
+// Before is a step that comes before another, why, and how long it has to be left alone before the other is begun.
+type Before struct {
+	ID   string
+	Why  string
+	Wait Wait // the zero value is none
+}
+
+// after puts a step of an ID before s; there need be none of it.
+func (s *Step) after(id, why string, wait ...string) {
+	if id == "" || id == s.ID {
+		return
+	}
+	b := Before{ID: id, Why: why}
+	for _, key := range wait {
+		b.Wait = Waits()[key]
+	}
+	for i, is := range s.After {
+		if is.ID == id {
+			if b.Wait.High > is.Wait.High {
+				s.After[i] = b
+			}
+			return
+		}
+	}
+	s.After = append(s.After, b)
+}
+
+// graph says of every step what comes before it.
+func (w *writer) graph() {
+	for i := range w.Frames {
+		w.bedGraph(&w.Frames[i])
+	}
+	w.jobGraph()
+	known := map[string]bool{}
+	for _, s := range w.steps {
+		known[s.ID] = true
+	}
+	for i := range w.steps {
+		w.steps[i].After = slices.DeleteFunc(w.steps[i].After, func(b Before) bool { return !known[b.ID] })
+	}
+}
+
+// each calls do for all steps.
+func (w *writer) each(do func(s *Step)) {
+	for i := range w.steps {
+		do(&w.steps[i])
+	}
+}
+
+// jobGraph ties together what is done for all beds.
+func (w *writer) jobGraph() {
+	fetched := map[string]string{} // by what brings it
+	made := ""                     // the last of what is done to boards before any is joined
+	shaped := ""                   // and to blocks
+	w.each(func(s *Step) {
+		switch s.ID {
+		case "cut", "lay-out", "drill":
+			made = s.ID
+		case "blocks", "cut-blocks", "lugs":
+			shaped = s.ID
+		}
+		for _, item := range s.Brings {
+			fetched[item] = s.ID
+		}
+	})
+	chain := func(s *Step, ids []string, why string) {
+		for i, id := range ids {
+			if s.ID == id && i > 0 {
+				for k := i - 1; k >= 0; k-- {
+					if slices.ContainsFunc(w.steps, func(o Step) bool { return o.ID == ids[k] }) {
+						s.after(ids[k], why)
+						break
+					}
+				}
+			}
+		}
+	}
+	w.each(func(s *Step) {
+		chain(s, []string{"buy", "cut", "lay-out", "drill"}, "the boards")
+		chain(s, []string{"blocks", "cut-blocks", "lugs"}, "the blocks")
+		if len(s.timber) > 0 {
+			s.after(made, "its pieces")
+		}
+		if len(s.units) > 0 {
+			s.after(shaped, "its blocks")
+		}
+		for _, u := range s.Uses {
+			s.after(fetched[u.Item], "what it takes")
+		}
+		switch {
+		case s.Phase == Tip:
+			w.each(func(o *Step) {
+				if o.ID == "spoil" && w.Fill.Topsoil+w.Fill.Turf > 0 {
+					s.after(o.ID, "the soil that was dug")
+				}
+			})
+		case s.ID == "spoil":
+			w.each(func(o *Step) {
+				if o.Digs {
+					s.after(o.ID, "what it digs")
+				}
+			})
+		case s.ID == "settle":
+			w.each(func(o *Step) {
+				if o.Phase == Tip {
+					s.after(o.ID, "its soil")
+				}
+			})
+		case s.ID == "walks":
+			w.each(func(o *Step) {
+				if o.Phase == SetOut {
+					s.after(o.ID, "the ground of the bed")
+				}
+			})
+		case s.ID == "paths":
+			s.after("walks", "they are even first")
+			s.after("spoil", "barrows tear the cloth")
+			w.each(func(o *Step) {
+				if o.Phase == Tip || o.Phase == Stand {
+					s.after(o.ID, "barrows and posts tear the cloth")
+				}
+			})
+		case s.ID == "feed":
+			s.after("settle", "it goes into the top of the soil")
+		case s.ID == "drip", s.ID == "sprinkler":
+			s.after("settle", "it lies on the soil", w.sinking())
+			s.after("feed", "a fork tears lines")
+		case s.ID == "mulch":
+			s.after("settle", "it lies on the soil", w.sinking())
+			s.after("feed", "that goes under it")
+			s.after("drip", "the lines lie under it")
+		case s.Phase == Brush:
+			w.each(func(o *Step) {
+				if o.Bed != "" && slices.Contains(s.beds, o.Bed) && len(o.timber) > 0 {
+					s.after(o.ID, "what is brushed")
+				}
+			})
+		}
+	})
+}
+
+// sinking is how long the soil of all beds settles.
+func (w *writer) sinking() string {
+	for _, l := range w.Fill.Laid {
+		if l.Rough {
+			return "rough"
+		}
+	}
+	return "soil"
+}
+
+// bedGraph ties together the steps of one bed: what its acts say, what they join and stand on, and what is inside
+// before what closes it.
+func (w *writer) bedGraph(f *frame.Frame) {
+	var acts []*Step // in the order they were written
+	var ground, trench, square string
+	var covers, lined []*Step
+	w.each(func(s *Step) {
+		if s.Bed != f.Bed {
+			return
+		}
+		switch {
+		case s.act != nil:
+			acts = append(acts, s)
+		case s.ID == f.Bed+".ground":
+			ground = s.ID
+		case s.ID == f.Bed+".trench":
+			trench = s.ID
+		case s.ID == f.Bed+".square":
+			square = s.ID
+		case s.Sheet != "" && s.Phase == Found:
+			covers = append(covers, s)
+		case s.Sheet != "":
+			lined = append(lined, s)
+		}
+	})
+	id := func(named string) string {
+		for _, s := range acts {
+			if s.act.Named() == named {
+				return s.ID
+			}
+		}
+		return ""
+	}
+	firstJoin := slices.IndexFunc(acts, func(s *Step) bool { return s.act.Verb == frame.JoinUp })
+	ledPosts := func(k int) bool { return acts[k].act.Verb == frame.SetPost && k < firstJoin }
+	w.each(func(s *Step) {
+		if s.Bed != f.Bed {
+			return
+		}
+		if s.ID == trench {
+			s.after(ground, "its line")
+		}
+		if s.ID == "water-pipe" || s.Sheet != "" && s.Phase == Found {
+			s.after(ground, "the ground is level")
+			s.after(trench, "what is dug lies on it else")
+			for k, o := range acts {
+				if ledPosts(k) {
+					s.after(o.ID, "it is cut round them")
+				}
+			}
+		}
+	})
+	joins := w.together(f, acts)
+	early := make([]bool, len(acts)) // what some part of the frame is joined to before that is squared
+	for k := len(acts) - 1; k >= 0; k-- {
+		for j := range k {
+			if joins[k][j] && (early[k] || acts[k].act.Verb == frame.JoinUp) {
+				early[j] = true
+			}
+		}
+		early[k] = early[k] || ledPosts(k)
+	}
+	for k, s := range acts {
+		for _, named := range s.act.After {
+			s.after(id(named), "it goes on that")
+		}
+		for j, o := range acts[:k] {
+			if joins[k][j] && o.Phase == Trim && s.Phase == Stand { // what is fitted on waits for what stands
+				o.after(s.ID, "it is fixed to that or stands on it")
+				continue
+			}
+			if joins[k][j] {
+				why, wait := "it is fixed to that or stands on it", []string(nil)
+				switch {
+				case s.act.Verb == frame.FixCap && w.mortared(f, o):
+					wait = []string{"bed-joint"}
+				case s.act.Of == "strips" && o.act.Of == "mix":
+					wait = []string{"strip"}
+				}
+				s.after(o.ID, why, wait...)
+			}
+		}
+		if s.Phase == Bench {
+			continue
+		}
+		s.after(ground, "its place")
+		s.after(trench, "its base")
+		if !ledPosts(k) {
+			for _, c := range covers {
+				s.after(c.ID, "it lies under that")
+			}
+		}
+		if w.led(f) && !f.OnFeet {
+			s.after("water-pipe", "it runs under the wall")
+		}
+		switch {
+		case s.act.Verb == frame.JoinUp || early[k] || square == "":
+		case s.act.Filled() != frame.AnyTime || s.act.Verb == frame.FixCap || len(s.timber) > 0:
+			s.after(square, "it would hold it out of square")
+		}
+		if s.act.Filled() == frame.OnSoil {
+			s.after("settle", "it stands on the soil", w.sinking())
+		}
+		if s.act.Verb == frame.FixCap {
+			for _, l := range lined {
+				if w.lines(f, l.Sheet) {
+					s.after(l.ID, "its edge lies under the cap")
+				}
+			}
+		}
+	}
+	for _, s := range acts {
+		if s.act.Verb == frame.JoinUp {
+			w.each(func(o *Step) {
+				if o.ID == square {
+					o.after(s.ID, "what is squared")
+				}
+			})
+		}
+	}
+	for _, l := range lined {
+		sheet := f.Sheets[slices.IndexFunc(f.Sheets, func(x frame.Sheet) bool { return x.ID == l.Sheet })]
+		l.after(ground, "its place")
+		l.after(square, "what it is cut to fit")
+		if sheet.After != "" {
+			l.after(id(sheet.After), "it goes on that")
+			continue
+		}
+		for _, s := range acts {
+			if s.act.Filled() == frame.BeforeSoil && s.Phase != Bench && w.standsOn(f, s) < 0 {
+				l.after(s.ID, "what it is laid against")
+			}
+		}
+	}
+	w.fillGraph(f, acts, lined, covers, square)
+}
+
+// fillGraph puts soil behind what holds it and on what it must not lie under, and what stands on soil after it.
+func (w *writer) fillGraph(f *frame.Frame, acts, lined, covers []*Step, square string) {
+	var fills []*Step
+	w.each(func(s *Step) {
+		if s.Bed == f.Bed && s.Phase == Tip {
+			fills = append(fills, s)
+		}
+	})
+	for n, s := range fills {
+		s.after(square, "walls that are filled stay as they are")
+		s.after(f.Bed+".ground", "the ground is level")
+		if w.led(f) {
+			s.after("water-pipe", "it runs up inside")
+		}
+		for _, c := range slices.Concat(covers, lined) {
+			if c.Phase != Trim {
+				s.after(c.ID, "it lies under the soil")
+			}
+		}
+		for _, a := range acts {
+			if a.Phase == Bench || a.act.Filled() != frame.BeforeSoil {
+				continue
+			}
+			on := w.standsOn(f, a)
+			switch {
+			case on < 0 || on < n:
+				wait := []string(nil)
+				switch {
+				case a.act.Of == "strips":
+					wait = []string{"cast"}
+				case w.mortared(f, a):
+					wait = []string{"mortar"}
+				}
+				s.after(a.ID, "it holds the soil", wait...)
+			case on == n:
+				a.after(s.ID, "it stands on that soil", "soil")
+			}
+		}
+		if n > 0 {
+			s.after(fills[n-1].ID, "it lies on that")
+		}
+	}
+}
+
+// fillings are the cavities of a bed by when they are filled: at one go, or level by level where something stands on the
+// soil of the lower ones.
+func (w *writer) fillings(f *frame.Frame) [][]frame.Cavity {
+	all := levels(f)
+	for _, u := range f.Units {
+		if len(all) > 1 && onSoil(all, u.Body) >= 0 {
+			return all
+		}
+	}
+	if len(f.Cavities) == 0 {
+		return nil
+	}
+	return [][]frame.Cavity{f.Cavities}
+}
+
+// standsOn is the filling of a bed, counted from its first, whose soil an act's units stand on; -1 for none.
+func (w *writer) standsOn(f *frame.Frame, s *Step) int {
+	best := -1
+	all := levels(f)
+	if len(all) < 2 {
+		return best
+	}
+	for _, id := range s.units {
+		body, _ := f.Solid(id)
+		best = max(best, onSoil(all, body))
+	}
+	return best
+}
+
+// onSoil is the filling whose soil a block stands on, -1 for none.
+func onSoil(fillings [][]frame.Cavity, block frame.Prism) int {
+	lo, hi := block.Bounds()
+	mid := frame.Spot{U: (lo.X + hi.X) / 2, V: (lo.Y + hi.Y) / 2}
+	best := -1
+	for k, level := range fillings {
+		for _, c := range level {
+			if lo.Z > c.Bottom && lo.Z <= c.Top && frame.Inside(c.Outline, mid) {
+				best = k
+			}
+		}
+	}
+	return best
+}
+
+// levels are the cavities of a bed in the order they are filled: all that stand on the ground or a floor first, then
+// those that lie on the soil of another.
+func levels(f *frame.Frame) [][]frame.Cavity {
+	var list [][]frame.Cavity
+	at := make([]int, len(f.Cavities))
+	for i, c := range f.Cavities {
+		for j, below := range f.Cavities[:i] {
+			if onto(c, below) {
+				at[i] = max(at[i], at[j]+1)
+			}
+		}
+		for len(list) <= at[i] {
+			list = append(list, nil)
+		}
+		list[at[i]] = append(list[at[i]], c)
+	}
+	return list
+}
+
+// onto reports whether the soil of a cavity lies on that of another.
+func onto(c, below frame.Cavity) bool {
+	if c.Pot || below.Pot || c.Bottom < below.Top || below.Top <= 0 {
+		return false
+	}
+	var mid frame.Spot
+	for _, s := range c.Outline {
+		mid.U, mid.V = mid.U+s.U, mid.V+s.V
+	}
+	n := measure.Length(len(c.Outline))
+	return frame.Inside(below.Outline, frame.Spot{U: mid.U / n, V: mid.V / n})
+}
+
+// led reports whether a pipe runs up inside a bed.
+func (w *writer) led(f *frame.Frame) bool {
+	for _, b := range w.Water.Beds {
+		if b.Bed == f.Bed && b.By == "drip" {
+			return true
+		}
+	}
+	return false
+}
+
+// lines reports whether a sheet of a bed lies between its walls and the soil.
+func (w *writer) lines(f *frame.Frame, id string) bool {
+	return slices.ContainsFunc(f.Sheets, func(s frame.Sheet) bool { return s.ID == id && s.Lines })
+}
+
+// mortared reports whether a step lays anything in mortar.
+func (w *writer) mortared(f *frame.Frame, s *Step) bool {
+	return slices.ContainsFunc(s.Uses, func(u Use) bool { return u.Item == "mortar" && u.Volume > 0 })
+}
+
+// together reports of every two acts of a bed whether what they bring to their place touches or is joined, the later
+// first. What is made up on the bench is brought by the act that joins it to the rest.
+func (w *writer) together(f *frame.Frame, acts []*Step) [][]bool {
+	in := make([]map[string]bool, len(acts)) // what each brings to its place, or makes up
+	by := map[string]int{}
+	for k, s := range acts {
+		in[k] = map[string]bool{}
+		for _, id := range slices.Concat(s.act.Parts, s.act.Again) {
+			in[k][id] = true
+			if _, ok := by[id]; !ok {
+				by[id] = k
+			}
+		}
+	}
+	out := make([][]bool, len(acts))
+	for k := range out {
+		out[k] = make([]bool, k)
+	}
+	tie := func(a, b int) {
+		if a != b {
+			out[max(a, b)][min(a, b)] = true
+		}
+	}
+	for k, s := range acts {
+		for _, id := range s.act.Again {
+			tie(k, by[id])
+		}
+	}
+	for _, j := range f.Joints {
+		a, okA := by[j.Parts[0]]
+		b, okB := by[j.Parts[1]]
+		if okA && okB && !(acts[a].act.Loose && acts[b].act.Loose) {
+			tie(a, b)
+		}
+	}
+	boxes := make([][][2]frame.Point, len(acts))
+	for k, s := range acts {
+		for _, id := range slices.Concat(s.act.Parts, s.act.Again) {
+			if body, ok := f.Solid(id); ok {
+				lo, hi := body.Bounds()
+				boxes[k] = append(boxes[k], [2]frame.Point{lo, hi})
+			}
+		}
+	}
+	for k := range acts {
+		for j := range k {
+			if !out[k][j] && !acts[k].act.Loose && !acts[j].act.Loose && touch(boxes[k], boxes[j]) {
+				out[k][j] = true
+			}
+		}
+	}
+	for k, s := range acts { // what is poured or filled in goes with what was stood before it
+		if len(s.act.Parts) == 0 && s.act.Verb == frame.Lay {
+			for j := range k {
+				out[k][j] = out[k][j] || acts[j].act.Verb == frame.Lay && acts[j].act.Filled() == frame.BeforeSoil
+			}
+		}
+		if len(s.act.Parts) == 0 && s.act.Verb == frame.FitOut { // it is put on what is built
+			for j := range k {
+				out[k][j] = out[k][j] || acts[j].Phase == Stand
+			}
+		}
+	}
+	return out
+}
+
+// touch reports whether the boxes round any two solids share room or a face.
+func touch(a, b [][2]frame.Point) bool {
+	const near = measure.Millimetre
+	for _, p := range a {
+		for _, q := range b {
+			if p[0].X <= q[1].X+near && q[0].X <= p[1].X+near && p[0].Y <= q[1].Y+near && q[0].Y <= p[1].Y+near &&
+				p[0].Z <= q[1].Z+near && q[0].Z <= p[1].Z+near {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// ordered are steps so that each comes after what has to be before it: of those that may come next, the one that the
+// trade's habit puts first.
+// Where steps wait for one another in a circle, which nobody builds, it takes the first of them all the same.
+func ordered(steps []Step, beds map[string]int) []Step {
+	at := map[string]int{}
+	for i, s := range steps {
+		at[s.ID] = i
+	}
+	keys := make([][4]int, len(steps))
+	for i, s := range steps {
+		bed := 0
+		if s.Phase.inTurn() {
+			bed = 1 + beds[s.Bed]
+		}
+		keys[i] = [4]int{int(s.Phase.group()), bed, int(s.Phase), i}
+	}
+	done := make([]bool, len(steps))
+	var out []Step
+	for len(out) < len(steps) {
+		next, free := -1, false
+		for i, s := range steps {
+			if done[i] {
+				continue
+			}
+			may := !slices.ContainsFunc(s.After, func(b Before) bool { return !done[at[b.ID]] })
+			if next < 0 || may && !free || may == free && slices.Compare(keys[i][:], keys[next][:]) < 0 {
+				next, free = i, may
+			}
+		}
+		done[next] = true
+		out = append(out, steps[next])
+	}
+	return out
+}

@@ -1,0 +1,122 @@
+package work
+
+import (
+	"math"
+	"slices"
+
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+)
+
+// longPiece is from what length a piece takes a second pair of hands at its other end (common practice).
+const longPiece = 3 * measure.Metre
+
+// hands says how many people each step takes at least: by the weight of what is lifted and by how long it is.
+func (w *writer) hands() {
+	frames := map[string]*frame.Frame{}
+	for i := range w.Frames {
+		frames[w.Frames[i].Bed] = &w.Frames[i]
+	}
+	w.each(func(s *Step) {
+		s.Hands = 1
+		f := frames[s.Bed]
+		if f == nil || s.act == nil {
+			return
+		}
+		most := 0.0
+		for _, id := range s.timber {
+			p, _ := f.Part(id)
+			most = max(most, w.heaviest(f, []string{id}))
+			if p.Length >= longPiece {
+				s.Hands = 2
+			}
+		}
+		switch {
+		case s.act.Loose || s.act.AsOne:
+			for _, kg := range w.made(f, s.act) {
+				most = max(most, kg)
+			}
+		case s.act.Verb == frame.JoinUp: // what was made up is carried here
+			for i := range f.Acts {
+				if a := &f.Acts[i]; a.Loose && w.meets(f, a, s.act) {
+					for _, kg := range w.made(f, a) {
+						most = max(most, kg)
+					}
+				}
+			}
+		}
+		if s.act.Bent {
+			s.Hands = 2
+		}
+		s.Hands = max(s.Hands, min(4, int(math.Ceil(most/twoPeople-1e-9))))
+	})
+}
+
+// meets reports whether two acts of a bed are joined.
+func (w *writer) meets(f *frame.Frame, a, b *frame.Act) bool {
+	return slices.ContainsFunc(f.Joints, func(j frame.Joint) bool {
+		return slices.Contains(a.Parts, j.Parts[0]) && slices.Contains(b.Parts, j.Parts[1]) ||
+			slices.Contains(a.Parts, j.Parts[1]) && slices.Contains(b.Parts, j.Parts[0])
+	}) || slices.ContainsFunc(b.Again, func(id string) bool { return slices.Contains(a.Parts, id) })
+}
+
+// bring says which step brings what: boards and what lies on a shelf are fetched, blocks and soil are brought.
+func (w *writer) bring() {
+	from := map[string]string{}
+	for _, c := range w.Laying.Units {
+		from[c.Unit.ID] = "blocks"
+	}
+	for _, h := range w.Laying.Heaps {
+		from[string(h.Loose.Kind)] = "blocks"
+	}
+	for _, n := range w.Fill.Needs {
+		if len(n.Ways) > 0 {
+			from[n.Way().Fill.ID] = "soil"
+		}
+	}
+	var shelf []string
+	there := map[string]bool{}
+	brings := map[string][]string{}
+	w.each(func(s *Step) {
+		there[s.ID] = true
+		for _, u := range s.Uses {
+			by, ok := from[u.Item]
+			if !ok {
+				by = "buy"
+			}
+			if !slices.Contains(brings[by], u.Item) {
+				brings[by] = append(brings[by], u.Item)
+			}
+		}
+	})
+	shelf = brings["buy"]
+	if len(shelf) > 0 && !there["buy"] {
+		s := Step{ID: "buy", Title: "Bring home what is on the list", Have: []string{"the shopping list"},
+			Do: []string{"Fixings, cloth and all else that lies on a shelf, before the first day's work: what is missing" +
+				" stops it."}}
+		s.chore("fetch", 1)
+		w.steps = append([]Step{s}, w.steps...)
+	}
+	w.each(func(s *Step) {
+		s.Brings = brings[s.ID]
+		slices.Sort(s.Brings)
+	})
+}
+
+// shown says of each step, in its order, what is there already when it is done.
+func (w *writer) shown(steps []Step) []Step {
+	in := map[string][]string{} // by bed, what stands in its place
+	for i := range steps {
+		switch s := &steps[i]; {
+		case s.act == nil && s.Phase == Stand: // it is squared
+			s.Parts = slices.Clone(in[s.Bed])
+		case s.act == nil:
+		case s.act.Loose:
+			s.Parts = slices.Concat(s.act.Parts, s.act.Again)
+		default:
+			in[s.Bed] = slices.Concat(in[s.Bed], s.act.Parts, s.act.Again)
+			s.Parts = slices.Clone(in[s.Bed])
+		}
+	}
+	return steps
+}
