@@ -55,6 +55,8 @@ func Designs() ([]design.Design, error) {
 			{Field: "ground:readings", Value: laneReadings}, {Bed: "b2", Field: "level:0", Value: "balanced"},
 			{Bed: "b1", Field: "water", Value: "drip"}, {Bed: "b2", Field: "water", Value: "drip"},
 			{Bed: "b3", Field: "water", Value: "drip"}, {Field: "water:tap", Value: "24';11'"},
+			{Field: "calendar:start", Value: "2027-04-03"}, {Field: "calendar:people", Value: "2"},
+			{Field: "calendar:away", Value: "2027-04-11"}, {Field: "calendar:brought", Value: "fri"},
 			{Bed: "b3", Field: "filling", Value: "branches: 4 in; manure: 2 in; mix"},
 		}},
 		// Wren builds in feet and means to do without mid posts: the long sides

@@ -59,8 +59,8 @@ func (d *drawing) float(done int) {
 	}
 }
 
-// placedBy lists the parts an act puts in place. What is made up and then joined by others to the rest is shown where it
-// was made up; where nothing else joins it, where it is joined.
+// placedBy lists the parts an act puts in place. What is made up and then joined by others to the rest is shown where
+// it was made up; where nothing else joins it, where it is joined.
 func (d *drawing) placedBy(i int) []string {
 	a := d.f.Acts[i]
 	if a.Loose {

@@ -94,12 +94,12 @@ func stampOf(p *plan.Plan) [2]byte {
 	return [2]byte{h[0], h[1]}
 }
 
-// TicksCode is the code of the steps that are done, by their keys "step:ID".
+// TicksCode is the code of the steps that are done, by ID.
 func TicksCode(p *plan.Plan, done map[string]bool) string {
 	stamp := stampOf(p)
 	raw := append(stamp[:], make([]byte, (len(p.Steps)+7)/8)...)
 	for i, st := range p.Steps {
-		if done["step:"+st.ID] {
+		if done[st.ID] {
 			raw[2+i/8] |= 0x80 >> (i % 8)
 		}
 	}
@@ -127,7 +127,7 @@ func slip(raw []byte) byte {
 	return crc
 }
 
-// ReadTicks reads a code, or the file that a build sheet saves: every step of the plan by its key "step:ID", done or
+// ReadTicks reads a code, or the file that a build sheet saves: every step of the plan by its ID, done or
 // not.
 func ReadTicks(p *plan.Plan, text string) (map[string]bool, error) {
 	done := map[string]bool{}
@@ -140,11 +140,11 @@ func ReadTicks(p *plan.Plan, text string) (map[string]bool, error) {
 			return nil, errors.New("this is no file of ticks; a build sheet saves one, which ends in .ticks.json")
 		}
 		for _, st := range p.Steps {
-			done["step:"+st.ID] = false
+			done[st.ID] = false
 		}
 		for _, id := range file.Done {
-			if _, is := done["step:"+id]; is {
-				done["step:"+id] = true
+			if _, is := done[id]; is {
+				done[id] = true
 			}
 		}
 		return done, nil
@@ -171,7 +171,7 @@ func ReadTicks(p *plan.Plan, text string) (map[string]bool, error) {
 			" another project's; the file of ticks that the sheet saves is taken all the same")
 	}
 	for i, st := range p.Steps {
-		done["step:"+st.ID] = raw[2+i/8]&(0x80>>(i%8)) != 0
+		done[st.ID] = raw[2+i/8]&(0x80>>(i%8)) != 0
 	}
 	return done, nil
 }

@@ -50,6 +50,16 @@ func Formats() []Format {
 		Format{"water.svg", "image/svg+xml", "the pipes and drip lines, from above",
 			func(w io.Writer, p *plan.Plan, _ string) error { return writeDrawing(w, p, draw.Water(p, paper)) }},
 		Format{"watering.ics", "text/calendar; charset=utf-8", "the runs of the drip, as a calendar", plain(writeWatering)})
+	list = append(list,
+		Format{"calendar.ics", "text/calendar; charset=utf-8", "the steps, as a calendar", plain(writeCalendar)},
+		Format{"calendar.svg", "image/svg+xml", "the steps, as a calendar on a wall",
+			func(w io.Writer, p *plan.Plan, _ string) error {
+				k, err := p.Schedule(nil)
+				if err != nil {
+					return err
+				}
+				return writeDrawing(w, p, draw.Calendar(p, k, paper))
+			}})
 	list = append(list, Format{"finish.svg", "image/svg+xml", "a bed as it is brushed",
 		func(w io.Writer, p *plan.Plan, bed string) error {
 			if bed == "" {

@@ -301,14 +301,38 @@ type LineFile struct {
 
 // StepFile is one step of the work.
 type StepFile struct {
+	After    []BeforeFile  `json:"after"`
 	Bed      string        `json:"bed"`
+	Brings   []string      `json:"brings"`
 	Cautions []CautionFile `json:"cautions"`
 	Do       []string      `json:"do"`
+	Fills    []string      `json:"fills"`
+	Hands    int           `json:"hands"`
 	Have     []string      `json:"have"`
 	ID       string        `json:"id"`
+	Joints   []string      `json:"joints"`
+	Minutes  [2]float64    `json:"minutes"` // of one person, at least and at most
 	Parts    []string      `json:"parts"`
+	Rounds   int           `json:"rounds"`
 	Title    string        `json:"title"`
+	Uses     []UseFile     `json:"uses"`
+	Weather  []string      `json:"weather"`
 	Where    string        `json:"where"`
+}
+
+// BeforeFile is a step that comes before another, and how many hours have to pass between them.
+type BeforeFile struct {
+	ID    string     `json:"id"`
+	WaitH [2]float64 `json:"wait_h"`
+	Why   string     `json:"why"`
+}
+
+// UseFile is what a step takes of something: so many, so much of its length or so much by volume.
+type UseFile struct {
+	Count    int     `json:"count"`
+	Item     string  `json:"item"`
+	LengthMM float64 `json:"length_mm"`
+	VolumeM3 float64 `json:"volume_m3"`
 }
 
 // CautionFile is a danger, and why it is one.
@@ -368,7 +392,20 @@ func PlanOf(p *plan.Plan) PlanFile {
 	}
 	for _, s := range p.Steps {
 		step := StepFile{ID: s.ID, Bed: s.Bed, Title: p.Say(s.Title), Where: p.Say(s.Where),
-			Do: saidAll(p, s.Do), Have: saidAll(p, s.Have), Cautions: []CautionFile{}, Parts: s.New}
+			Do: saidAll(p, s.Do), Have: saidAll(p, s.Have), Cautions: []CautionFile{}, Parts: s.New,
+			After: []BeforeFile{}, Brings: s.Brings, Fills: s.Fills, Hands: s.Hands, Joints: s.Joints,
+			Rounds: max(1, s.Rounds), Uses: []UseFile{}, Weather: []string{}}
+		low, high := s.Minutes()
+		step.Minutes = [2]float64{math.Round(low), math.Round(high)}
+		for _, b := range s.After {
+			step.After = append(step.After, BeforeFile{b.ID, [2]float64{b.Wait.Low, b.Wait.High}, p.Say(b.Why)})
+		}
+		for _, u := range s.Uses {
+			step.Uses = append(step.Uses, UseFile{u.Count, u.Item, u.Length.Millimetres(), u.Volume.CubicMetres()})
+		}
+		for _, x := range s.Weather {
+			step.Weather = append(step.Weather, string(x))
+		}
 		for _, c := range s.Cautions {
 			step.Cautions = append(step.Cautions, CautionFile{Text: p.Say(c.Text), Why: p.Say(c.Why)})
 		}

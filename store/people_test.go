@@ -182,7 +182,7 @@ func TestDeletion(t *testing.T) {
 		must(t, err)
 		d.Beds[0].Soil += 25_400_000
 		must(t, s.Save(id, h.Head, d, "deeper", Kept{Edit: Edit{By: ada, Edits: []design.Edit{{Bed: "b1", Field: "soil"}}}}))
-		must(t, s.Tick(id, string(rune('a'+i)), true))
+		must(t, s.Tick(id, Tick{Key: string(rune(97 + i)), Done: true}))
 	}
 	h, _ := s.Standing(t.Context(), id)
 	must(t, s.Undo(id, h.Head)) // a branch

@@ -168,5 +168,5 @@ func (s *Store) PutAway(
 // IsPutAway reports whether a project's leftovers have gone into the shed.
 func (s *Store) IsPutAway(ctx context.Context, project int64) (bool, error) {
 	ticks, err := s.Ticks(ctx, project)
-	return ticks[awayTick], err
+	return ticks[awayTick].Done, err
 }

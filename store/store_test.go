@@ -152,14 +152,14 @@ func TestDeleteTicksHabits(t *testing.T) {
 	if err := s.Delete(99); !errors.Is(err, ErrNotFound) {
 		t.Errorf("deleted what is not there: %v", err)
 	}
-	must(t, s.Tick(id, "step:cut", true))
-	must(t, s.Tick(id, "step:cut", true))
-	must(t, s.Tick(id, "step:buy", true))
-	must(t, s.Tick(id, "step:buy", false))
-	if ticks, err := s.Ticks(t.Context(), id); err != nil || len(ticks) != 1 || !ticks["step:cut"] {
+	must(t, s.Tick(id, Tick{Key: "step:cut", Print: "x", Done: true}))
+	must(t, s.Tick(id, Tick{Key: "step:cut", Print: "x", Done: true}))
+	must(t, s.Tick(id, Tick{Key: "step:buy", Done: true}))
+	must(t, s.Tick(id, Tick{Key: "step:buy"}))
+	if ticks, err := s.Ticks(t.Context(), id); err != nil || len(ticks) != 1 || ticks["step:cut"].Print != "x" {
 		t.Errorf("ticks %v, %v", ticks, err)
 	}
-	if err := s.Tick(99, "x", true); err == nil {
+	if err := s.Tick(99, Tick{Key: "x", Done: true}); err == nil {
 		t.Error("ticked a project that is not there: foreign keys are off")
 	}
 	c := catalog.Regions()[1]

@@ -6,8 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"maps"
-	"slices"
 
 	"github.com/jmoiron/sqlx"
 
@@ -16,29 +14,42 @@ import (
 
 // What belongs to the workshop and the work, not to a design: habits, and what is done.
 
-// Tick sets or clears one thing done.
-func (s *Store) Tick(project int64, key string, done bool) error {
-	query := "DELETE FROM ticks WHERE project_id = ? AND key = ?"
-	if done {
-		query = "INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING"
-	}
+// Tick is one thing that is done or not; Print is what it was then, "" where nobody says.
+type Tick struct {
+	Key   string `db:"key"`
+	Print string `db:"print"`
+	Done  bool   `db:"-"`
+}
+
+// Tick sets or clears things done, all or none of them.
+func (s *Store) Tick(project int64, ticks ...Tick) error {
 	return s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec(query, project, key); err != nil {
-			return fmt.Errorf("tick: %w", err)
+		for _, t := range ticks {
+			var err error
+			if t.Done {
+				_, err = tx.Exec("INSERT INTO ticks (project_id, key, print) VALUES (?, ?, ?) ON CONFLICT (project_id, key)"+
+					" DO UPDATE SET print = excluded.print", project, t.Key, t.Print)
+			} else {
+				_, err = tx.Exec("DELETE FROM ticks WHERE project_id = ? AND key = ?", project, t.Key)
+			}
+			if err != nil {
+				return fmt.Errorf("tick: %w", err)
+			}
 		}
 		return nil
 	})
 }
 
-// Ticks returns what is done.
-func (s *Store) Ticks(ctx context.Context, project int64) (map[string]bool, error) {
-	var keys []string
-	if err := s.db.SelectContext(ctx, &keys, "SELECT key FROM ticks WHERE project_id = ?", project); err != nil {
+// Ticks returns what is done, and what it was then.
+func (s *Store) Ticks(ctx context.Context, project int64) (map[string]Tick, error) {
+	var list []Tick
+	if err := s.db.SelectContext(ctx, &list, "SELECT key, print FROM ticks WHERE project_id = ?", project); err != nil {
 		return nil, fmt.Errorf("ticks: %w", err)
 	}
-	done := map[string]bool{}
-	for _, k := range keys {
-		done[k] = true
+	done := map[string]Tick{}
+	for _, t := range list {
+		t.Done = true
+		done[t.Key] = t
 	}
 	return done, nil
 }
@@ -71,22 +82,6 @@ func (s *Store) SetHabits(household int64, region string, h catalog.Habits) erro
 		if _, err := tx.Exec("INSERT INTO habits (household_id, region, body) VALUES (?, ?, ?) ON CONFLICT"+
 			" (household_id, region) DO UPDATE SET body = excluded.body", household, region, string(raw)); err != nil {
 			return fmt.Errorf("habits of %s: %w", region, err)
-		}
-		return nil
-	})
-}
-
-// TickAll sets and clears several steps at once, by their keys.
-func (s *Store) TickAll(project int64, done map[string]bool) error {
-	return s.inTx(func(tx *sqlx.Tx) error {
-		for _, key := range slices.Sorted(maps.Keys(done)) {
-			query := "DELETE FROM ticks WHERE project_id = ? AND key = ?"
-			if done[key] {
-				query = "INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING"
-			}
-			if _, err := tx.Exec(query, project, key); err != nil {
-				return fmt.Errorf("ticks: %w", err)
-			}
 		}
 		return nil
 	})

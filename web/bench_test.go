@@ -76,6 +76,8 @@ func TestKeyboardBuildsTiered(t *testing.T) {
 	p.press('0')
 	p.ready("bill")
 	p.press(']')
+	p.ready("calendar")
+	p.press(']')
 	p.ready("build")
 	if words := p.text("main"); !strings.Contains(strings.ToLower(words), "tier") {
 		t.Errorf("the build says %s", words)

@@ -1,30 +1,67 @@
 package web
 
 import (
-	"chamfer/core/work"
-	"chamfer/draw"
 	"context"
 	"html/template"
 	"net/http"
 	"slices"
 
 	"github.com/gin-gonic/gin"
+
+	"chamfer/core/plan"
+	"chamfer/core/work"
+	"chamfer/draw"
+	"chamfer/store"
 )
 
 // buildStage goes through the work, one step at a time.
 var buildStage = stage{Key: "build", Name: "Build", About: "One step at a time",
 	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
-		ticks, err := s.store.Ticks(ctx, b.ID)
+		done, undone, err := s.doneOf(ctx, b.ID, b.Plan)
 		if err != nil {
 			return nil, err
 		}
-		return b.build(ticks), nil
+		return b.build(done, undone), nil
 	}}
 
 type buildBody struct {
-	Steps []stepView
-	Now   stepView
-	Done  int
+	Steps  []stepView
+	Now    stepView
+	Done   int
+	Undone []stepView // ticked, and changed since
+}
+
+// doneOf are the steps of a plan that are done, by ID, and those that were and have changed since.
+func (s *Server) doneOf(ctx context.Context, project int64, p *plan.Plan) (done, undone map[string]bool, err error) {
+	ticks, err := s.store.Ticks(ctx, project)
+	if err != nil {
+		return nil, nil, err
+	}
+	done, undone = map[string]bool{}, map[string]bool{}
+	for _, st := range p.Steps {
+		t, ok := ticks["step:"+st.ID]
+		if !ok && st.Was != "" {
+			t, ok = ticks["step:"+st.Was]
+		}
+		switch {
+		case !ok:
+		case t.Print != "" && t.Print != st.Print:
+			undone[st.ID] = true
+		default:
+			done[st.ID] = true
+		}
+	}
+	return done, undone, nil
+}
+
+// ticked are ticks of steps of a plan, by their IDs.
+func ticked(p *plan.Plan, done map[string]bool) (list []store.Tick) {
+	for _, st := range p.Steps {
+		if is, ok := done[st.ID]; ok {
+			list = append(list, store.Tick{Key: "step:" + st.ID, Print: st.Print, Done: is})
+		}
+	}
+	return list
 }
 
 // CodeText is what was typed as a build sheet's code, CodeError why it was not taken.
@@ -41,14 +78,14 @@ type stepView struct {
 	Thin   template.HTML
 }
 
-func (b *benchPage) build(ticks map[string]bool) buildBody {
+func (b *benchPage) build(done, undone map[string]bool) buildBody {
 	body := buildBody{}
 	at := -1
 	if !slices.ContainsFunc(b.Plan.Steps, func(st work.Step) bool { return st.ID == b.Step }) {
 		b.Step = "" // it has gone with a change of the design: the first that is not done
 	}
 	for i, st := range b.Plan.Steps {
-		v := stepView{Step: st, Number: i + 1, Done: ticks["step:"+st.ID], Link: b.Link("step", st.ID) + "#step"}
+		v := stepView{Step: st, Number: i + 1, Done: done[st.ID], Link: b.Link("step", st.ID) + "#step"}
 		if v.Done {
 			body.Done++
 		}
@@ -56,6 +93,9 @@ func (b *benchPage) build(ticks map[string]bool) buildBody {
 			at = i
 		}
 		body.Steps = append(body.Steps, v)
+		if undone[st.ID] {
+			body.Undone = append(body.Undone, v)
+		}
 	}
 	if at < 0 {
 		at = len(body.Steps) - 1
@@ -98,7 +138,7 @@ func (s *Server) tick(c *gin.Context) {
 		)
 		return
 	}
-	if err := s.store.Tick(p.ID, "step:"+step, done); err != nil {
+	if err := s.store.Tick(p.ID, ticked(pl, map[string]bool{step: done})...); err != nil {
 		s.trouble(c, err)
 		return
 	}

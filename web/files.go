@@ -20,6 +20,10 @@ func (s *Server) file(c *gin.Context) {
 		s.projectFile(c)
 		return
 	}
+	if name == "calendar.ics" {
+		s.calendarFile(c)
+		return
+	}
 	f, ok := export.FormatNamed(name)
 	if !ok {
 		s.fault(c, http.StatusNotFound, "There is no such file.",

@@ -17,7 +17,7 @@ import (
 )
 
 // Instruments are the addresses of those that are plugged in, "" for none.
-type Instruments struct{ Level, Timer, Probe string }
+type Instruments struct{ Level, Timer, Probe, Station string }
 
 // Read tells the server which instruments there are.
 func (s *Server) Read(i Instruments) { s.reads = i }
@@ -136,6 +136,14 @@ func (s *Server) garden(c *gin.Context) {
 			no.notice = notice
 		}
 		s.showBench(c, status, p, shop, w, w.Since, no)
+	}
+	if c.PostForm("how") == "station" {
+		s.station(c, p, func(notice string, err error) {
+			no := refused{values: map[string]string{"calendar:forecast": design.ForecastText(p.Design.CalendarOr().Forecast)},
+				reasons: map[string]string{"calendar:forecast": sentence(notice + err.Error())}}
+			s.showBench(c, 422, p, shop, w, w.Since, no)
+		})
+		return
 	}
 	ctx, cancel := context.WithTimeout(c.Request.Context(), readTime)
 	defer cancel()

@@ -32,7 +32,7 @@ func (s *Server) ticks(c *gin.Context) {
 			values: map[string]string{"code": typed}, reasons: map[string]string{"code": err.Error()}})
 		return
 	}
-	if err := s.store.TickAll(p.ID, done); err != nil {
+	if err := s.store.Tick(p.ID, ticked(pl, done)...); err != nil {
 		s.trouble(c, err)
 		return
 	}

@@ -210,7 +210,7 @@ func TestBuildSheet(t *testing.T) {
 	p.until(`() => document.getElementById('count')?.textContent.startsWith('2 of ')`)
 	said := p.text("#code")
 	pl := s.planOf(2)
-	want := map[string]bool{"step:" + pl.Steps[0].ID: true, "step:" + pl.Steps[2].ID: true}
+	want := map[string]bool{pl.Steps[0].ID: true, pl.Steps[2].ID: true}
 	if code := export.TicksCode(pl, want); code != said {
 		t.Errorf("the sheet says %s, the program %s", said, code)
 	}
@@ -232,7 +232,7 @@ func TestBuildSheet(t *testing.T) {
 	}
 	page, _ = s.post("/p/2/ticks", map[string][]string{"code": {strings.ToLower(strings.ReplaceAll(said, "-", " "))}})
 	has(t, page, "2 of ")
-	if ticks, err := s.store.Ticks(t.Context(), 2); err != nil || len(ticks) != 2 || !ticks["step:"+pl.Steps[2].ID] {
+	if ticks, err := s.store.Ticks(t.Context(), 2); err != nil || len(ticks) != 2 || !ticks["step:"+pl.Steps[2].ID].Done {
 		t.Errorf("%v %v", ticks, err)
 	}
 	if _, err := export.ReadTicks(s.planOf(3), said); err == nil {
@@ -240,7 +240,7 @@ func TestBuildSheet(t *testing.T) {
 	}
 	s.post("/p/2/ticks", map[string][]string{"code": {`{"format":"chamfer-ticks-1","done":["` + pl.Steps[1].ID +
 		`","gone"]}`}})
-	if ticks, _ := s.store.Ticks(t.Context(), 2); len(ticks) != 1 || !ticks["step:"+pl.Steps[1].ID] {
+	if ticks, _ := s.store.Ticks(t.Context(), 2); len(ticks) != 1 || !ticks["step:"+pl.Steps[1].ID].Done {
 		t.Errorf("the file brings %v", ticks)
 	}
 }

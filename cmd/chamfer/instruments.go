@@ -31,7 +31,7 @@ func (o *serving) plugIn() (unplug func(), err error) {
 	for _, x := range []struct {
 		at     *string
 		device sim.Device
-	}{{&o.level, demoLevel()}, {&o.timer, &sim.Timer{}}, {&o.probe, probe}} {
+	}{{&o.level, demoLevel()}, {&o.timer, &sim.Timer{}}, {&o.probe, probe}, {&o.station, &sim.Station{Seed: 14}}} {
 		if *x.at != "" {
 			continue
 		}

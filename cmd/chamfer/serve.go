@@ -36,6 +36,7 @@ type serving struct {
 	proxies      []string
 	level        string // address of a digital level
 	timer, probe string // of a tap timer and of a moisture probe
+	station      string // of a weather station
 	accounts     bool   // every request signs in, also before there is an account
 	own          bool   // pages are secured by an authority of this machine's own
 	crt, key     string // or by a certificate that is there
@@ -58,6 +59,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.level, "level", "", "address of a digital level that is plugged in")
 	cmd.Flags().StringVar(&o.timer, "timer", "", "address of a tap timer that is plugged in")
 	cmd.Flags().StringVar(&o.probe, "probe", "", "address of a moisture probe that is plugged in")
+	cmd.Flags().StringVar(&o.station, "station", "", "address of a weather station that is plugged in")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().BoolVar(&o.accounts, "accounts", false, "everyone signs in; the link to the first account is printed")
 	cmd.Flags().BoolVar(&o.own, "secure", false, "serve https by an authority of this machine's own")
@@ -185,7 +187,7 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 		way.Authority, way.Fingerprint, way.Until = own.PEM, own.Fingerprint(), own.Until()
 	}
 	handler.Reached(way)
-	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe})
+	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe, Station: o.station})
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: headTime,

@@ -53,6 +53,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c.plot(d)
 	c.ground(d)
 	c.water(d)
+	c.calendar(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}

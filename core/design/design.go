@@ -49,11 +49,12 @@ type Design struct {
 	Have map[string]int `json:"have,omitempty"`
 	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
 	// to be had today.
-	Saw     []Sawn   `json:"saw,omitempty"`
-	Without []string `json:"without,omitempty"`
-	Plot    *Plot    `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
-	Ground  *Ground  `json:"ground,omitempty"`
-	Water   *Water   `json:"water,omitempty"`
+	Saw      []Sawn    `json:"saw,omitempty"`
+	Without  []string  `json:"without,omitempty"`
+	Plot     *Plot     `json:"plot,omitempty"` // where the beds stand; nil: wherever there is room
+	Ground   *Ground   `json:"ground,omitempty"`
+	Water    *Water    `json:"water,omitempty"`
+	Calendar *Calendar `json:"calendar,omitempty"` // who works when
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -208,6 +209,12 @@ func (d Design) Copy() Design {
 	if d.Water != nil {
 		water := *d.Water
 		d.Water = &water
+	}
+	if d.Calendar != nil {
+		c := *d.Calendar
+		c.Hours = maps.Clone(c.Hours)
+		c.Away, c.Brought, c.Forecast = slices.Clone(c.Away), slices.Clone(c.Brought), slices.Clone(c.Forecast)
+		d.Calendar = &c
 	}
 	return d
 }

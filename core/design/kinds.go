@@ -52,6 +52,14 @@ var editKinds = []editKind{
 		}},
 	{name: "water:", apply: func(c *changing, key, value string) error { return c.next.setWater(key, value, c.cat) },
 		typed: func(key, value string) string { return key + " → " + value }},
+	{name: "calendar:", apply: func(c *changing, key, value string) error {
+		return c.next.setCalendar(key, value, c.cat)
+	}, typed: func(key, value string) string {
+		if key == "forecast" {
+			return "forecast"
+		}
+		return "calendar, " + key + " → " + value
+	}},
 	{name: "layer:", ofBed: true, apply: func(c *changing, n, value string) error {
 		return c.bed.setLayer(n, value, c.cat)
 	}, typed: func(n, value string) string { return "layer " + n + ": " + value }},

@@ -17,10 +17,10 @@ import (
 	"chamfer/long"
 )
 
-// The order of work can be followed, over random designs of all systems with all extras and over the examples: each step
-// comes after those it waits for; every board, block, sheet, cast wall and filling is placed once, every joint closed
-// once; what a step takes was brought by an earlier one; what stands is carried by what stood before it or is fixed to
-// that; and what is put in had a straight way to its place, unless it is said to be sprung.
+// The order of work can be followed, over random designs of all systems with all extras and over the examples: each
+// step comes after those it waits for; every board, block, sheet, cast wall and filling is placed once, every joint
+// closed once; what a step takes was brought by an earlier one; what stands is carried by what stood before it or is
+// fixed to that; and what is put in had a straight way to its place, unless it is said to be sprung.
 func TestOrderOfWorkCanBeFollowed(t *testing.T) {
 	r := newDealer(77)
 	seen := map[string]int{}
@@ -252,9 +252,9 @@ func stood(p *plan.Plan, f *frame.Frame) (faults []string) {
 const driverLong, driverWide = 200 * measure.Millimetre, 24 * measure.Millimetre
 
 // cramped lists the joints of a step whose screws a driver cannot reach, past all that is there: straight behind the
-// piece that is fastened, over the middle of the joint. Joints between pieces that are turned, and those screwed through
-// a bracket, a plate or a pocket, are reached in other ways and are not looked at. movers are what the step puts in, piece
-// by piece: each joint is closed before what would be in its way goes in.
+// piece that is fastened, over the middle of the joint. Joints between pieces that are turned, and those screwed
+// through a bracket, a plate or a pocket, are reached in other ways and are not looked at. movers are what the step
+// puts in, piece by piece: each joint is closed before what would be in its way goes in.
 func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, movers [][]body) (faults []string) {
 	group := map[string]int{}
 	for k, m := range movers {
@@ -497,8 +497,8 @@ func sweeps(p frame.Prism, way [3]float64, q frame.Prism) bool {
 	return true
 }
 
-// unsupported lists what of all that stands is neither on the ground, on soil or on something that is carried, nor fixed
-// to such.
+// unsupported lists what of all that stands is neither on the ground, on soil or on something that is carried, nor
+// fixed to such.
 func unsupported(f *frame.Frame, there []body, joined func(a, b string) bool) (falls []string) {
 	const near = 2 * measure.Millimetre
 	held := map[string]bool{}
@@ -608,7 +608,8 @@ func TestToolsAtHand(t *testing.T) {
 		}
 	}
 	t.Log(seen)
-	if seen[catalog.Screw] == 0 || seen[catalog.Staple] == 0 || long.Whole() && seen[catalog.Pocket]*seen[catalog.Lag] == 0 {
+	if seen[catalog.Screw] == 0 || seen[catalog.Staple] == 0 ||
+		long.Whole() && seen[catalog.Pocket]*seen[catalog.Lag] == 0 {
 		t.Errorf("some kinds of fixing were not met: %v", seen)
 	}
 }

@@ -68,8 +68,8 @@ func TestBlocksOnTheBill(t *testing.T) {
 }
 
 // Steps follow the work: the base before the first course, that before those above,
-// caps once nothing is wheeled over them any more; silica only where something is cut, wet cement only where there is some,
-// saws only where there are boards.
+// caps once nothing is wheeled over them any more; silica only where something is cut, wet cement only where there is
+// some, saws only where there are boards.
 func TestStepsOfBlocks(t *testing.T) {
 	cautions := func(p *plan.Plan) (all string) {
 		for _, s := range p.Steps {

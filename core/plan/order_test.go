@@ -10,8 +10,8 @@ import (
 	"chamfer/long"
 )
 
-// orders are those people could not follow once, by number: the first before the second wherever a job has both. Each is
-// the end of a step's ID or, in stars, a part of it.
+// orders are those people could not follow once, by number: the first before the second wherever a job has both. Each
+// is the end of a step's ID or, in stars, a part of it.
 var orders = []struct {
 	n           int
 	what        string

@@ -68,8 +68,8 @@ func number(s string) float64 {
 // from memory: so much strength for so many degrees over -10 and hours).
 const base, under = 20.0, -10.0
 
-// At is a wait where it is so many °C on average: what sets by warmth takes as much longer as there is less of it. Under
-// 5 °C nothing is laid or cast, and nothing is reckoned.
+// At is a wait where it is so many °C on average: what sets by warmth takes as much longer as there is less of it.
+// Under 5 °C nothing is laid or cast, and nothing is reckoned.
 func (w Wait) At(celsius float64) Wait {
 	if w.Cold {
 		by := (base - under) / (max(celsius, 5) - under)

@@ -87,7 +87,8 @@ func (w *writer) fillBed(f *frame.Frame) {
 	left := map[string]measure.Volume{}
 	for n, level := range filling {
 		var part float64
-		s := Step{ID: f.Bed + ".fill", Bed: f.Bed, Phase: Tip, Title: "Fill with soil" + of, Cautions: []Caution{lift}}
+		s := Step{ID: f.Bed + ".fill", Was: "fill", Bed: f.Bed, Phase: Tip,
+			Title: "Fill with soil" + of, Cautions: []Caution{lift}}
 		if w.Decks {
 			s.Cautions = append(s.Cautions, deck)
 		}

@@ -375,8 +375,8 @@ func (w *writer) fillGraph(f *frame.Frame, acts, lined, covers []*Step, square s
 	}
 }
 
-// fillings are the cavities of a bed by when they are filled: at one go, or level by level where something stands on the
-// soil of the lower ones.
+// fillings are the cavities of a bed by when they are filled: at one go, or level by level where something stands on
+// the soil of the lower ones.
 func (w *writer) fillings(f *frame.Frame) [][]frame.Cavity {
 	all := levels(f)
 	for _, u := range f.Units {

@@ -1,8 +1,11 @@
 package work
 
 import (
+	"fmt"
+	"hash/fnv"
 	"math"
 	"slices"
+	"strconv"
 
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -118,5 +121,40 @@ func (w *writer) shown(steps []Step) []Step {
 			s.Parts = slices.Clone(in[s.Bed])
 		}
 	}
+	for i := range steps {
+		steps[i].Print = w.print(&steps[i])
+	}
 	return steps
+}
+
+// print is a mark of what a step does: its pieces and blocks with their sizes and places, what it takes, and how much
+// there is to do. Names, letters, words and prices are none of it.
+func (w *writer) print(s *Step) string {
+	h := fnv.New64a()
+	say := func(args ...any) { fmt.Fprintln(h, args...) }
+	for _, c := range s.Chores {
+		say(c.Rate.Key, math.Round(100*c.N))
+	}
+	for _, u := range s.Uses {
+		say(u.Item, u.Count, int64(u.Length), int64(u.Volume))
+	}
+	say(s.Sheet, s.Fills, s.Joints)
+	for i := range w.Frames {
+		f := &w.Frames[i]
+		if s.Bed == f.Bed {
+			say(f.Outside, f.Times)
+			for _, id := range s.New {
+				say(id)
+				if body, ok := f.Solid(id); ok {
+					say(body)
+				}
+			}
+		}
+		if s.ID == "cut" {
+			for _, p := range f.Parts {
+				say(p.Profile, p.Species, p.Length+p.Extra, p.Width, p.Ends, p.Bevels(), f.Times)
+			}
+		}
+	}
+	return strconv.FormatUint(h.Sum64(), 36)
 }

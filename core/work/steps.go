@@ -51,6 +51,8 @@ type Step struct {
 	Digs     bool      // earth comes out of the ground
 	Rounds   int       // it is done in so many goes, with Between from one to the next; 0 is once
 	Between  Wait
+	Print    string     // of what it does: the same as long as that is
+	Was      string     // what it was called before each bed was filled in a step of its own
 	act      *frame.Act // it is written from
 	timber   []string   // parts it places
 	units    []string   // blocks it places

@@ -10,6 +10,9 @@ import { passkeys } from './passkey.js'
 import { go, page, send, soon } from './send.js'
 
 document.documentElement.classList.add('js')
+
+// A page that prints by itself says so: browsers on phones hide it.
+document.addEventListener('click', (e) => { if (e.target.closest('[data-print]')) window.print() })
 Alpine.plugin(morph)
 
 // watch asks again, while a longer search goes on, how far it is.
