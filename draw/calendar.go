@@ -221,16 +221,18 @@ func (d *wall) block(b block, x, y, w float64) {
 	if w > 84 {
 		label = cut(fmt.Sprintf("%d %s", b.step+1, d.plan.Say(step.Title)), w-8, d.font())
 	}
+	name := ""
 	title := fmt.Sprintf("%d %s, %s", b.step+1, d.plan.Say(step.Title), schedule.Lasts(b.minutes))
+	if strings.HasPrefix(title, label) { // what is cut short is read as it is shown
+		name = fmt.Sprintf(` aria-label="%s"`, esc(title))
+	}
 	if d.s.Pick != "" {
-		d.add(`<a class="day-step" href="%s" aria-label="%s">`, esc(fmt.Sprintf(d.s.Pick, step.ID)), esc(title))
+		d.add(`<a class="day-step" href="%s"%s>`, esc(fmt.Sprintf(d.s.Pick, step.ID)), name)
 	} else {
 		d.add(`<g role="img" aria-label="%s">`, esc(title))
 	}
 	d.add(`<rect class="d-work" x="%s" y="%s" width="%s" height="%s" rx="2"/>`, n(x), n(y), n(w), n(h))
-	d.add(`<g aria-hidden="true">`)
 	d.text("d-text d-start", pt{x + 4, y + d.font()*1.1}, d.font(), 0, label)
-	d.add("</g>")
 	if d.s.Pick != "" {
 		d.add("</a>")
 	} else {

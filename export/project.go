@@ -23,6 +23,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/record"
 )
 
 // Schema is the JSON Schema of a design file.
@@ -55,6 +56,7 @@ type Project struct {
 	Shed   []catalog.Leftover // boards it counts on; they keep their numbers
 	Habits *catalog.Habits    // of the workshop; nil for the region's usual ones
 	Found  []cutting.Found    // what longer searches for a way to cut came to
+	Took   []record.Taking    // what its steps took, as it was written down
 }
 
 // Boards is how many boards of a shed it counts on.
@@ -82,6 +84,7 @@ type projectFile struct {
 	Shed   []shedBoard     `json:"shed,omitempty"`
 	Habits *catalog.Habits `json:"habits,omitempty"`
 	Found  [][]byte        `json:"found,omitempty"`
+	Took   []record.Taking `json:"took,omitempty"`
 }
 
 // shedBoard is boards of one kind in a file.
@@ -101,7 +104,7 @@ type shedBoard struct {
 
 // Encode writes the project's file, indented, ending in a newline.
 func (p Project) Encode() ([]byte, error) {
-	f := projectFile{Design: p.Design, Habits: p.Habits}
+	f := projectFile{Design: p.Design, Habits: p.Habits, Took: p.Took}
 	for _, l := range p.Shed {
 		f.Shed = append(f.Shed, shedBoard(l))
 	}
@@ -156,7 +159,7 @@ func ReadProject(raw []byte) (Project, error) {
 	if err := json.Unmarshal(raw, &f); err != nil {
 		return p, fmt.Errorf("a length or price: %w", err)
 	}
-	p.Design, p.Habits = f.Design, f.Habits
+	p.Design, p.Habits, p.Took = f.Design, f.Habits, f.Took
 	p.Design.Complete()
 	cat, err := catalog.ForRegion(p.Design.Region)
 	if err != nil {

@@ -18,6 +18,7 @@ import (
 type Tick struct {
 	Key   string `db:"key"`
 	Print string `db:"print"`
+	At    string `db:"at"` // when, RFC 3339; "" where nobody says, and then it is now
 	Done  bool   `db:"-"`
 }
 
@@ -27,8 +28,11 @@ func (s *Store) Tick(project int64, ticks ...Tick) error {
 		for _, t := range ticks {
 			var err error
 			if t.Done {
-				_, err = tx.Exec("INSERT INTO ticks (project_id, key, print) VALUES (?, ?, ?) ON CONFLICT (project_id, key)"+
-					" DO UPDATE SET print = excluded.print", project, t.Key, t.Print)
+				if t.At == "" {
+					t.At = s.stamp()
+				}
+				_, err = tx.Exec("INSERT INTO ticks (project_id, key, print, at) VALUES (?, ?, ?, ?) ON CONFLICT"+
+					" (project_id, key) DO UPDATE SET print = excluded.print, at = excluded.at", project, t.Key, t.Print, t.At)
 			} else {
 				_, err = tx.Exec("DELETE FROM ticks WHERE project_id = ? AND key = ?", project, t.Key)
 			}
@@ -43,7 +47,8 @@ func (s *Store) Tick(project int64, ticks ...Tick) error {
 // Ticks returns what is done, and what it was then.
 func (s *Store) Ticks(ctx context.Context, project int64) (map[string]Tick, error) {
 	var list []Tick
-	if err := s.db.SelectContext(ctx, &list, "SELECT key, print FROM ticks WHERE project_id = ?", project); err != nil {
+	query := "SELECT key, print, at FROM ticks WHERE project_id = ?"
+	if err := s.db.SelectContext(ctx, &list, query, project); err != nil {
 		return nil, fmt.Errorf("ticks: %w", err)
 	}
 	done := map[string]Tick{}

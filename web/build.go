@@ -5,10 +5,13 @@ import (
 	"html/template"
 	"net/http"
 	"slices"
+	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/plan"
+	"chamfer/core/record"
 	"chamfer/core/work"
 	"chamfer/draw"
 	"chamfer/store"
@@ -16,12 +19,24 @@ import (
 
 // buildStage goes through the work, one step at a time.
 var buildStage = stage{Key: "build", Name: "Build", About: "One step at a time",
-	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
+	Body: func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		done, undone, err := s.doneOf(ctx, b.ID, b.Plan)
 		if err != nil {
 			return nil, err
 		}
-		return b.build(done, undone), nil
+		ticks, err := s.store.Ticks(ctx, b.ID)
+		if err != nil {
+			return nil, err
+		}
+		body := b.build(done, undone)
+		body.Made = time.Now().UnixMilli()
+		body.Now.Waits = b.waits(body.Now.Step, done, ticks)
+		took, err := s.takingsOf(ctx, b.ID)
+		if err != nil {
+			return nil, err
+		}
+		body.Now.wrote(took, no)
+		return body, nil
 	}}
 
 type buildBody struct {
@@ -29,6 +44,7 @@ type buildBody struct {
 	Now    stepView
 	Done   int
 	Undone []stepView // ticked, and changed since
+	Made   int64      // when this page was made, in milliseconds: a kept one is older than what is known since
 }
 
 // doneOf are the steps of a plan that are done, by ID, and those that were and have changed since.
@@ -68,14 +84,32 @@ func ticked(p *plan.Plan, done map[string]bool) (list []store.Tick) {
 func (b *benchPage) CodeText() string  { return b.no.values["code"] }
 func (b *benchPage) CodeError() string { return b.no.why("code") }
 
+// fetchView are pieces of one letter to fetch.
+type fetchView struct {
+	Count  int
+	Letter string
+}
+
+// waitView is how long a step waits for an earlier one.
+type waitView struct {
+	What, How, After      string
+	Least, Sure           string // RFC 3339; "" where the earlier one is not ticked
+	LeastWords, SureWords string
+}
+
 type stepView struct {
 	work.Step
-	Number int
-	Done   bool
-	Link   string
-	Next   string
-	Wide   template.HTML
-	Thin   template.HTML
+	Fetch              []fetchView
+	Waits              []waitView
+	BackLink, NextLink string
+	Took, Note         string // what was written down
+	TookError          string
+	Number             int
+	Done               bool
+	Link               string
+	Next               string
+	Wide               template.HTML
+	Thin               template.HTML
 }
 
 func (b *benchPage) build(done, undone map[string]bool) buildBody {
@@ -102,7 +136,11 @@ func (b *benchPage) build(done, undone map[string]bool) buildBody {
 	}
 	now := &body.Steps[at]
 	next := min(at+1, len(body.Steps)-1)
-	now.Next = body.Steps[next].ID
+	now.Next, now.NextLink = body.Steps[next].ID, body.Steps[next].Link
+	if at > 0 {
+		now.BackLink = body.Steps[at-1].Link
+	}
+	now.Fetch = b.fetch(now.Step)
 	if len(now.Parts) > 0 {
 		sheet := draw.Sheet{W: 620, H: 380, Font: 16, Plain: true, Parts: now.Parts, New: now.New}
 		now.Wide = template.HTML(draw.Bed(b.Plan, now.Bed, draw.Solid, sheet))
@@ -116,6 +154,70 @@ func (b *benchPage) build(done, undone map[string]bool) buildBody {
 	body.Now = *now
 	return body
 }
+
+// wrote puts beside a step what was written down of it, or what was typed and refused.
+func (v *stepView) wrote(list []record.Taking, no refused) {
+	for _, t := range list {
+		if t.Step == v.ID {
+			if v.Note = t.Note; t.Minutes > 0 {
+				v.Took = t.Text()
+			}
+		}
+	}
+	if typed, ok := no.values["took"]; ok {
+		v.Took, v.Note, v.TookError = typed, no.values["note"], sentence(no.why("took"))
+	}
+}
+
+// fetch are the pieces a step adds, by their letters.
+func (b *benchPage) fetch(st work.Step) (list []fetchView) {
+	for i := range b.Plan.Frames {
+		f := &b.Plan.Frames[i]
+		if f.Bed != st.Bed {
+			continue
+		}
+		for _, id := range st.New {
+			p, ok := f.Part(id)
+			if !ok {
+				continue
+			}
+			k := slices.IndexFunc(list, func(v fetchView) bool { return v.Letter == p.Letter })
+			if k < 0 {
+				k = len(list)
+				list = append(list, fetchView{Letter: p.Letter})
+			}
+			list[k].Count += f.Times
+		}
+	}
+	return list
+}
+
+// waits are what a step has to leave alone first, from when the step before was ticked.
+func (b *benchPage) waits(st work.Step, done map[string]bool, ticks map[string]store.Tick) (list []waitView) {
+	for _, x := range st.After {
+		if x.Wait.High == 0 {
+			continue
+		}
+		k := slices.IndexFunc(b.Plan.Steps, func(o work.Step) bool { return o.ID == x.ID })
+		v := waitView{What: sentence(x.Wait.What), How: waitWords(x.Wait), After: b.Plan.Steps[k].Title}
+		v.What = strings.TrimSuffix(v.What, ".")
+		if at, err := time.Parse(time.RFC3339, ticks["step:"+x.ID].At); err == nil && done[x.ID] {
+			until := func(hours float64) (string, string) {
+				t := at.Add(time.Duration(hours * float64(time.Hour)))
+				return t.Format(time.RFC3339), t.UTC().Format("2 January, 15:04") + " UTC"
+			}
+			v.Least, v.LeastWords = until(x.Wait.Low)
+			if x.Wait.High > x.Wait.Low {
+				v.Sure, v.SureWords = until(x.Wait.High)
+			}
+		}
+		list = append(list, v)
+	}
+	return list
+}
+
+// longAgo is how far back a tick may have been given where there was no network.
+const longAgo = 60 * 24 * time.Hour
 
 // tick marks a build step done or not, and goes on to the next. Only steps of the plan
 // are ticked.
@@ -138,7 +240,26 @@ func (s *Server) tick(c *gin.Context) {
 		)
 		return
 	}
-	if err := s.store.Tick(p.ID, ticked(pl, map[string]bool{step: done})...); err != nil {
+	_, wrote := c.Request.PostForm["took"]
+	took, err := tookOf(step, c.PostForm("took"), c.PostForm("note"), wrote)
+	if err != nil {
+		w := s.where(c, p, c.PostForm)
+		w.Stage, w.Step = "build", step
+		s.showBench(c, http.StatusUnprocessableEntity, p, pl.Shop, w, 0, refused{
+			values:  map[string]string{"took": c.PostForm("took"), "note": c.PostForm("note")},
+			reasons: map[string]string{"took": err.Error()}})
+		return
+	}
+	if err := s.store.Took(p.ID, took...); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	list := ticked(pl, map[string]bool{step: done})
+	if at, err := time.Parse(time.RFC3339, c.PostForm("at")); err == nil && at.Before(time.Now()) &&
+		time.Since(at) < longAgo { // it was given where there was no network
+		list[0].At = at.UTC().Format(time.RFC3339)
+	}
+	if err := s.store.Tick(p.ID, list...); err != nil {
 		s.trouble(c, err)
 		return
 	}

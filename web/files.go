@@ -60,6 +60,12 @@ func (s *Server) projectFile(c *gin.Context) {
 	if err := planned(func() (err error) { pl, err = plan.Make(p.Design, shop); return err }); err == nil {
 		file.Shed, file.Found = pl.CountedOn(), s.found(pl)
 	}
+	took, err := s.takingsOf(c.Request.Context(), p.ID)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	file.Took = took
 	raw, err := file.Encode()
 	if err != nil {
 		s.trouble(c, err)

@@ -260,8 +260,8 @@ func TestDeletedProject(t *testing.T) {
 	has(t, page, "bean bed")
 }
 
-// Ticks stay with what was done when something else is changed, go where that itself is, which is told; and only steps there are
-// can be ticked.
+// Ticks stay with what was done when something else is changed, go where that itself is, which is told; and only steps
+// there are can be ticked.
 func TestTicksStay(t *testing.T) {
 	s := newSite(t)
 	for _, step := range []string{"b1.make-up.ends", "b1.fix-cap.cap", "b1.fill"} {

@@ -14,11 +14,17 @@ var logStage = stage{Key: "log", Name: "Log", About: "Every change, and the way 
 		if err != nil {
 			return nil, err
 		}
-		return logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech())}, nil // whose they were is told to the household
+		took, err := s.takingsOf(ctx, b.ID)
+		if err != nil {
+			return nil, err
+		}
+		// Whose they were is told to the household.
+		return logBody{logEntries(list, b.Rev, b.Plan.Shop.Speech()), b.recorded(took)}, nil
 	}}
 
 type logBody struct {
 	Entries []logEntry
+	Record  *recordView // what steps took; nil where nothing was written down
 }
 
 type logEntry struct {

@@ -361,6 +361,9 @@ func (s *Server) importFile(c *gin.Context) {
 		label = fmt.Sprintf("imported; where it comes from it counts on %d boards of a shed, here on this one's", n)
 	}
 	id, err := s.store.Create(visitorOf(c).Household, file.Design, label, kept)
+	if err == nil {
+		err = s.store.Took(id, written(file.Took)...)
+	}
 	if err != nil {
 		s.trouble(c, err)
 		return

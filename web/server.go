@@ -132,6 +132,7 @@ func (s *Server) ways() []route {
 	draws, keeps := access{project, people.Design}, access{project, people.Keep}
 	return []route{
 		{get, "/static/*path", open, s.asset},
+		{get, "/sw.js", open, s.worker},
 		{get, "/favicon.ico", open, s.icon},
 		{get, "/robots.txt", open, robots},
 		{get, "/health", open, s.health},
@@ -283,6 +284,12 @@ func (s *Server) asset(c *gin.Context) {
 	}
 	c.Header("Cache-Control", "public, max-age=3600")
 	c.FileFromFS(name, http.FS(s.static))
+}
+
+// worker serves the service worker from the root, since it answers for all pages; it is looked at anew each time.
+func (s *Server) worker(c *gin.Context) {
+	c.Header("Cache-Control", "no-cache")
+	c.FileFromFS("sw.js", http.FS(s.static))
 }
 
 func (s *Server) icon(c *gin.Context) {

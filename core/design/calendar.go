@@ -22,6 +22,7 @@ type Calendar struct {
 	Zone     string            `json:"zone,omitempty"`     // "Europe/Lisbon"; "" is wherever it is read
 	People   int               `json:"people"`             // who work
 	Pace     string            `json:"pace"`               // "quick", "usual" or "careful"
+	Times    int               `json:"times,omitempty"`    // thousandths of those times, as was learnt; 0 is 1000
 	Hours    map[string]string `json:"hours"`              // by weekday, "sat": "9-12, 13-17"
 	Away     []string          `json:"away,omitempty"`     // days off: "2027-04-10"
 	Brought  []string          `json:"brought,omitempty"`  // weekdays on which lorries come; none is any
@@ -50,6 +51,8 @@ const (
 	mostPeople   = 12
 	mostAway     = 400
 	mostForecast = 400
+	leastTimes   = 250
+	mostTimes    = 4000
 )
 
 // CalendarOr is who works when, or what is usual: one, at weekends.
@@ -58,6 +61,25 @@ func (d *Design) CalendarOr() Calendar {
 		return *d.Calendar
 	}
 	return Calendar{People: 1, Pace: "usual", Hours: map[string]string{"sat": "9-12, 13-17", "sun": "13-17"}}
+}
+
+// Between is how far between the shorter and the longer times people are.
+func (c Calendar) Between() float64 {
+	switch c.Pace {
+	case "quick":
+		return 0.2
+	case "careful":
+		return 0.8
+	}
+	return 0.5
+}
+
+// Factor is how many times as long as the published times theirs are.
+func (c Calendar) Factor() float64 {
+	if c.Times == 0 {
+		return 1
+	}
+	return float64(c.Times) / 1000
 }
 
 // ReadDay reads a day, "2027-04-03".
@@ -256,6 +278,11 @@ func (d *Design) setCalendar(key, value string, cat *catalog.Catalog) error {
 		}
 	case "pace":
 		c.Pace = value
+	case "times":
+		if c.Times, err = strconv.Atoi(value); err != nil {
+			err = fmt.Errorf("%q is no number of thousandths: %d to %d work, and 0 for the published times", value, leastTimes,
+				mostTimes)
+		}
 	case "away":
 		c.Away, err = readAway(value)
 	case "brought":
@@ -328,6 +355,9 @@ func (c *checker) calendar(d Design) {
 	}
 	if !slices.ContainsFunc(Paces, func(p Choice) bool { return p.Value == k.Pace }) {
 		refuse("pace", "%q is not on offer; there is %s", k.Pace, values(Paces))
+	}
+	if k.Times != 0 && (k.Times < leastTimes || k.Times > mostTimes) {
+		refuse("times", "%d thousandths: %d to %d work, and 0 for the published times", k.Times, leastTimes, mostTimes)
 	}
 	total := 0
 	for _, day := range Weekdays {

@@ -168,9 +168,6 @@ func inOrder(n int) []int {
 	return order
 }
 
-// pace is how far between the shorter and the longer times people are.
-var pace = map[string]float64{"quick": 0.2, "usual": 0.5, "careful": 0.8}
-
 // most hands that share one step where it can be shared: more are in one another's way (common practice).
 const most = 4
 
@@ -201,11 +198,12 @@ func jobsOf(steps []work.Step, c design.Calendar, done map[string]bool, help *in
 			hands = max(hands, min(c.People, most))
 		}
 		low, high := s.Minutes()
+		low, high = low*c.Factor(), high*c.Factor()
 		for g := range goes {
 			j := Job{Step: i, Go: g + 1, Of: goes, Hands: hands, weather: s.Weather, brought: s.ID == "soil" || s.ID == "blocks"}
 			part := float64(hands * goes)
 			j.Short, j.Far = whole(low/part), whole(high/part)
-			j.Minutes = whole((low + pace[c.Pace]*(high-low)) / part)
+			j.Minutes = whole((low + c.Between()*(high-low)) / part)
 			if g > 0 {
 				j.before = []link{{len(jobs) - 1, s.Between, s.Between.Low, s.Between.High}}
 			} else {

@@ -127,16 +127,13 @@ func (w *writer) shown(steps []Step) []Step {
 	return steps
 }
 
-// print is a mark of what a step does: its pieces and blocks with their sizes and places, what it takes, and how much
-// there is to do. Names, letters, words and prices are none of it.
+// print is a mark of what a step does: its pieces and blocks with their sizes and places, and how much there is to do.
+// Names, letters, words and prices are none of it, nor which screw or which bag is bought for it.
 func (w *writer) print(s *Step) string {
 	h := fnv.New64a()
 	say := func(args ...any) { fmt.Fprintln(h, args...) }
 	for _, c := range s.Chores {
 		say(c.Rate.Key, math.Round(100*c.N))
-	}
-	for _, u := range s.Uses {
-		say(u.Item, u.Count, int64(u.Length), int64(u.Volume))
 	}
 	say(s.Sheet, s.Fills, s.Joints)
 	for i := range w.Frames {

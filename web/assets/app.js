@@ -1,6 +1,7 @@
 // The page's script. Without it every form still works.
 import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
+import { along } from './along.js'
 import { awake } from './awake.js'
 import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
@@ -133,3 +134,4 @@ Alpine.start()
 listen()
 passkeys()
 awake()
+along()

@@ -1,6 +1,7 @@
 // What goes to the server and what comes back: the server renders everything; a changed
 // form is sent, and the part that comes back is put in place, keeping focus and scroll.
 import Alpine from '@alpinejs/csp'
+import { hold } from './along.js'
 
 export const page = () => document.getElementById('bench')
 
@@ -54,8 +55,14 @@ async function post(form, extra) {
   for (const [key, value] of Object.entries(extra || {})) body.set(key, value)
   const sent = new Map([...form.elements].map((el) => [el, state(el)]))
   const started = performance.now()
-  const answer = await fetch(form.action, { method: 'POST', body,
-    headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab } })
+  let answer
+  try {
+    answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab } })
+  } catch (fault) {
+    if (!form.dataset.next) throw fault
+    hold(form) // a tick waits for the network
+    return
+  }
   const type = answer.headers.get('Content-Type') || ''
   const html = await answer.text()
   if (!type.startsWith('text/html') || !html.includes('id="bench"')) {
