@@ -156,9 +156,9 @@ func TestBuildWithoutTheNetwork(t *testing.T) {
 	}
 }
 
-// What a step took is written down beside it, refused with what can be read, stands against what was planned on the Log,
-// and what is learnt of it is offered with its reason and only counted on when it is taken; it goes with the project's
-// file.
+// What a step took is written down beside it, refused with what can be read, stands against what was planned on the
+// Log, and what is learnt of it is offered with its reason and only counted on when it is taken; it goes with the
+// project's file.
 func TestRecord(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)

@@ -431,7 +431,7 @@ func TestScreenshots(t *testing.T) {
 		{"keyhole", "/p/4/frame?bed=b1&view=solid", 1280, 800, false},
 		{"fill", "/p/3/fill?bed=b3", 1280, 800, false},
 		{"ground", "/p/3/ground", 1280, 800, false},
-		{"terraces", "/p/4/frame?bed=b4&view=end", 1280, 800, false},
+		{"calendar", "/p/3/calendar", 1280, 800, false},
 		{"set-out", "/p/4/set-out?bed=b3", 1280, 800, true},
 		{"cuts", "/p/2/cuts", 1280, 800, false},
 		{"fixings", "/p/1/fixings?view=front", 1280, 800, false},

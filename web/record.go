@@ -69,7 +69,8 @@ func (b *benchPage) recorded(list []record.Taking) *recordView {
 			}
 			low, high := st.Minutes()
 			per := func(m float64) string { return fmt.Sprintf("%.1f", 100*m/widest) }
-			line := recordLine{Number: i + 1, Title: st.Title, Link: b.Link("stage", "build", "step", st.ID) + "#step", Note: t.Note,
+			line := recordLine{Number: i + 1, Title: st.Title, Note: t.Note,
+				Link:    b.Link("stage", "build", "step", st.ID) + "#step",
 				Planned: schedule.Lasts(tidy(low)) + " to " + schedule.Lasts(tidy(high)), Low: per(low), Wide: per(high - low),
 				Took: "nothing said"}
 			if t.Minutes > 0 {

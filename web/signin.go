@@ -156,6 +156,6 @@ func (s *Server) signOut(c *gin.Context) {
 		return
 	}
 	s.live.check()
-	c.Header("Clear-Site-Data", `"cache"`)
+	c.Header("Clear-Site-Data", `"cache", "storage"`) // with a job that was taken along
 	c.Redirect(http.StatusSeeOther, "/sign-in")
 }

@@ -148,7 +148,7 @@ type lined struct {
 
 func bedsAlong(b design.Bed, l line) lined {
 	w := lined{line: l, thick: b.OptionLength(thickKey), wide: b.Width, path: b.OptionLength(pathKey),
-		round: b.Options[shapeKey] == "round", soil: b.Soil, buried: b.OptionLength(buryKey)}
+		round: b.Options[shapeKey] == "round", soil: b.Soil, buried: buried(b)}
 	w.n, _ = b.OptionCount(manyKey)
 	w.rim = b.Soil + b.Freeboard
 	if !w.round {

@@ -55,6 +55,7 @@ func castFields() []design.Field {
 			}},
 		{
 			Key:     buryKey,
+			Idle:    onFirm,
 			Label:   "Foot below the ground",
 			Stage:   design.AtGround,
 			Kind:    design.LengthField,
@@ -62,7 +63,7 @@ func castFields() []design.Field {
 			Metric:  "100 mm",
 			Help:    "So that it cannot slide, and frost lifts it less.",
 		},
-		{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "full",
+		{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Idle: onFirm, Default: "full",
 			Offers: []design.Choice{
 				{Value: "full", Label: "compacted base", Note: "drains, and frost lifts it less"},
 				{Value: "levelled", Label: "firm ground", Note: "cheaper; may crack"},
@@ -237,9 +238,9 @@ func castBase(b design.Bed, cat *catalog.Catalog, line measure.Length) frame.Bas
 		Area:   measure.Over(line, thick+2*use.beside),
 		Seat:   measure.Over(line, thick),
 		Stone:  use.stone,
-		Buried: b.OptionLength(buryKey),
+		Buried: buried(b),
 	}
-	if b.Options[baseKey] == "levelled" {
+	if b.Options[baseKey] == "levelled" || b.On.Firm() {
 		base.Stone = 0
 	}
 	return base

@@ -28,7 +28,7 @@ func ringsOf(b design.Bed, cat *catalog.Catalog, units int) []design.Way {
 	for courses := 1; courses <= mostCourses; courses++ {
 		each := units / courses
 		round := each * parts // how many go round the whole circle
-		soil := u.Course()*measure.Length(courses) - u.Joint - b.OptionLength(buryKey) - b.Freeboard
+		soil := u.Course()*measure.Length(courses) - u.Joint - buried(b) - b.Freeboard
 		words := fmt.Sprintf("%s of %d", measure.Count(courses, "course"), each)
 		if least := leastRound(u, parts); round < least {
 			return append(list, design.Way{Words: words, Used: courses * each,

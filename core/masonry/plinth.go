@@ -47,6 +47,7 @@ var plinth = System{
 			},
 			{
 				Key:     buryKey,
+				Idle:    onFirm,
 				Label:   "First course below the ground",
 				Stage:   design.AtGround,
 				Kind:    design.LengthField,
@@ -54,7 +55,8 @@ var plinth = System{
 				Metric:  "25 mm",
 				Help:    "Let in a little it cannot creep apart.",
 			},
-			{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "levelled",
+			{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Idle: onFirm,
+				Default: "levelled",
 				Offers: []design.Choice{
 					{Value: "full", Label: "compacted base and a screed", Note: "for a heavy planter on soft ground"},
 					{Value: "levelled", Label: "levelled ground and a little sand", Note: "may have to be relaid"},
@@ -148,7 +150,7 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	n, _ := bed.OptionCount(layersKey)
 	gap, use := between(u), usually(cat)
 	u.Joint = 0 // courses lie on one another
-	w := &laid{bed: bed, unit: u, courses: n, bury: bed.OptionLength(buryKey)}
+	w := &laid{bed: bed, unit: u, courses: n, bury: buried(bed)}
 	w.top = u.Height*measure.Length(n) - w.bury
 	w.f = frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: w.top}
 	for course := 1; course <= n; course++ {
@@ -192,7 +194,10 @@ func buildPlinth(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		Screed: use.screed,
 		Buried: w.bury,
 	}
-	if bed.Options[baseKey] == "levelled" {
+	switch {
+	case bed.On.Firm():
+		base.Stone, base.Screed = 0, 0
+	case bed.Options[baseKey] == "levelled":
 		base.Stone, base.Sand = 0, true
 	}
 	w.f.Bases = []frame.Base{base}

@@ -205,7 +205,7 @@ func (w path) parted() path {
 }
 
 func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
-	thick, r, bury := bed.OptionLength(thickKey), bed.OptionLength(roundKey), bed.OptionLength(buryKey)
+	thick, r, bury := bed.OptionLength(thickKey), bed.OptionLength(roundKey), buried(bed)
 	top, fall := bed.Soil+bed.Freeboard, bed.OptionLength(fallKey)
 	f := frame.Frame{Bed: bed.ID, Name: bed.Name, Rim: top, Fall: fall}
 	w := pathOf(bed.Options[shapeKey], bed, thick, r)

@@ -58,6 +58,7 @@ func ownFields(caps []design.Choice, kinds ...catalog.UnitKind) []design.Field {
 			Offer: func(*catalog.Catalog, design.Bed) []design.Choice { return caps }},
 		{
 			Key:     buryKey,
+			Idle:    onFirm,
 			Label:   "First course below the ground",
 			Stage:   design.AtGround,
 			Kind:    design.LengthField,
@@ -66,7 +67,7 @@ func ownFields(caps []design.Choice, kinds ...catalog.UnitKind) []design.Field {
 			Help: "About 1 in (25 mm) for every 8 in (200 mm) of wall, so that its foot cannot slide (common" +
 				" practice).",
 		},
-		{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Default: "full",
+		{Key: baseKey, Label: "It stands on", Stage: design.AtGround, Kind: design.ChoiceField, Idle: onFirm, Default: "full",
 			Offers: []design.Choice{
 				{Value: "full", Label: "compacted base and a screed", Note: "stays level for years"},
 				{
@@ -119,7 +120,7 @@ type laid struct {
 }
 
 func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
-	w := &laid{bed: bed, usual: usually(cat), bury: bed.OptionLength(buryKey)}
+	w := &laid{bed: bed, usual: usually(cat), bury: buried(bed)}
 	var err error
 	if w.unit, err = unitOf(bed, cat); err != nil {
 		return nil, err
@@ -152,9 +153,25 @@ func unitOf(b design.Bed, cat *catalog.Catalog) (catalog.Unit, error) {
 	return u, err
 }
 
+// onFirm says that nothing is dug where a wall stands on what is firm already.
+func onFirm(b design.Bed) string {
+	if b.On.Firm() {
+		return "it stands on what is firm: nothing is dug there"
+	}
+	return ""
+}
+
+// buried is how deep the first course stands in the ground: not at all where that is paving or a deck.
+func buried(b design.Bed) measure.Length {
+	if b.On.Firm() {
+		return 0
+	}
+	return b.OptionLength(buryKey)
+}
+
 // coursesFor is how many courses reach the soil and what is kept below the rim.
 func coursesFor(bed design.Bed, u catalog.Unit) int {
-	return coursesUp(bed.Soil+bed.OptionLength(buryKey), bed.Freeboard, u)
+	return coursesUp(bed.Soil+buried(bed), bed.Freeboard, u)
 }
 
 // coursesUp is how many courses reach so high and stand so much above that. On the last no
@@ -266,7 +283,10 @@ func (w *laid) base(line measure.Length, seat, trench measure.Area) {
 		Screed: w.usual.screed,
 		Buried: w.bury,
 	}
-	if w.bed.Options[baseKey] == "levelled" {
+	switch {
+	case w.bed.On.Firm(): // that is its base
+		b.Stone, b.Screed = 0, 0
+	case w.bed.Options[baseKey] == "levelled":
 		b.Stone, b.Sand = 0, true
 	}
 	w.f.Bases = append(w.f.Bases, b)

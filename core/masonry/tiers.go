@@ -29,7 +29,7 @@ func tiersOf(b design.Bed, u catalog.Unit, r round) []tier {
 	courses, _ := b.OptionCount(tierCoursesKey)
 	var list []tier
 	soil := b.Soil
-	bury := min(b.OptionLength(buryKey), u.Height/2)
+	bury := min(buried(b), u.Height/2)
 	for k := 2; k <= n; k++ {
 		room := r.inner - b.OptionLength(ledgeKey) - u.Depth
 		next := round{parts: r.parts, middle: r.middle, joint: u.Joint}

@@ -613,3 +613,56 @@ func TestToolsAtHand(t *testing.T) {
 		t.Errorf("some kinds of fixing were not met: %v", seen)
 	}
 }
+
+// Words follow what is there: nothing is dug or pegged on slabs, decks and balconies, no screw is told of where none is
+// driven, no diagonals where a wall is round, and nobody is told to look at a fence that is not there.
+func TestWordsFollowWhatIsThere(t *testing.T) {
+	r := newDealer(79)
+	seen := map[string]int{}
+	for k := range long.Of(400) {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[k%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		d, ok := some(r, shop)
+		if !ok {
+			continue
+		}
+		if k%3 == 0 {
+			for _, on := range []string{"paving", "deck"} {
+				if next, err := design.Apply(d, shop.Catalog, set("on", on)); err == nil {
+					d = next
+				}
+			}
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		firm, round := d.Beds[0].On.Firm(), len(p.Frames[0].Arcs) > 0
+		for _, s := range p.Steps {
+			if s.Bed == "" {
+				continue
+			}
+			words := strings.ToLower(s.Title + " " + strings.Join(s.Do, " ") + " " + strings.Join(s.Have, " "))
+			for what, fault := range map[string]bool{
+				"a spade on what is firm":     firm && s.Phase == work.SetOut && strings.Contains(words, "spade"),
+				"pegs on what is firm":        firm && s.Phase == work.SetOut && strings.Contains(words, "peg "),
+				"the diagonals of a circle":   round && strings.Contains(words, "both diagonals"),
+				"a screw where there is none": len(p.Fixings.Needs) == 0 && strings.Contains(words, "screw"),
+			} {
+				if fault {
+					t.Errorf("%s %d, %s: %s: %s", d.Beds[0].System, k, s.ID, what, words)
+				}
+			}
+		}
+		for what, is := range map[string]bool{"firm": firm, "round": round, "no screws": len(p.Fixings.Needs) == 0} {
+			if is {
+				seen[what]++
+			}
+		}
+	}
+	if seen["firm"]*seen["round"]*seen["no screws"] == 0 {
+		t.Errorf("not all of it was met: %v", seen)
+	}
+}

@@ -43,7 +43,8 @@ func Read(text string) (minutes, people int, err error) {
 		}
 	}
 	long = strings.TrimSpace(long)
-	if n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(long, "min"), "minutes"))); err == nil {
+	bare := strings.TrimSpace(strings.TrimSuffix(strings.TrimSuffix(long, "min"), "minutes"))
+	if n, err := strconv.Atoi(bare); err == nil {
 		minutes = n
 	} else {
 		m := lasted.FindStringSubmatch(long)

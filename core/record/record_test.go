@@ -39,7 +39,8 @@ func TestLearn(t *testing.T) {
 	if want := math.Pow(2, 1.0/6); one.N != 1 || one.Own != 2 || math.Abs(one.Times-want) > 1e-9 {
 		t.Errorf("one of two: %+v, want %v", one, want)
 	}
-	if l := Learn(steps, []Taking{took("a", 2), took("b", 0.5), took("gone", 3)}, 0.5); l.N != 2 || math.Abs(l.Times-1) > 1e-9 {
+	l := Learn(steps, []Taking{took("a", 2), took("b", 0.5), took("gone", 3)}, 0.5)
+	if l.N != 2 || math.Abs(l.Times-1) > 1e-9 {
 		t.Errorf("half and double: %+v", l)
 	}
 	if l := Learn(steps, []Taking{took("a", 40)}, 0.5); l.Own != 4 {

@@ -460,10 +460,10 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 		s.Do = append(
 			s.Do,
 			fmt.Sprintf(
-				"Stretch a line of %s along the front of it all, and peg each of the %s from it, so far along and so far out"+
+				"Stretch a line of %s along the front of it all, and %s each of the %s from it, so far along and so far out"+
 					" at a right angle; the setting-out sheet has them. Bend a thin strip or a hose round the pegs: that is the"+
 					" face of the lowest wall. What lies behind is measured out from it, square to it wherever it goes.",
-				w.p.Feet(length),
+				w.p.Feet(length), strings.ToLower(strings.TrimSuffix(out, " out")),
 				measure.Count(len(f.Marks), "point"),
 			),
 		)

@@ -193,6 +193,9 @@ func (w *writer) lugs() {
 // bedUnits are the trench and the base of a bed of units.
 func (w *writer) bedUnits(f *frame.Frame, of string) {
 	for _, b := range f.Bases {
+		if b.Stone+b.Screed+b.Buried == 0 { // it stands on what is there
+			continue
+		}
 		s := Step{
 			ID:       f.Bed + ".trench",
 			Bed:      f.Bed,
@@ -296,6 +299,9 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step 
 	}
 	s.Cautions = append(s.Cautions, w.dangers(f, a)...)
 	if a.Verb == frame.FixCap {
+		if glue := Waits()["glue"]; len(f.Beads) > 0 {
+			s.Do = append(s.Do, fmt.Sprintf("Nobody sits on them for %.0f hours: then %s.", glue.High, glue.What))
+		}
 		s.Have = append(s.Have, "masonry adhesive")
 	} else if tall > 0 {
 		s.Do = append(s.Do, fmt.Sprintf("Each course is %s high; check against a rod marked with them.",
