@@ -357,8 +357,12 @@ func (w *laid) acts(first, corner string) {
 	add(frame.Act{Verb: frame.Lay, Of: "first course", Title: "Lay the first course", Where: first, Parts: low,
 		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course" +
 			" above repeats what is wrong here."})
+	along := "stretch a line from end to end"
+	if len(w.f.Arcs) > 0 {
+		along = "check it with the string from the middle"
+	}
 	add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
-		Note: "Brush each course clean, begin where the one below ended its lap, and stretch a line from end to end."})
+		Note: "Brush each course clean, begin where the one below ended its lap, and " + along + "."})
 	if len(w.f.Drains) > 0 {
 		w.f.Acts = append(
 			w.f.Acts,

@@ -328,7 +328,7 @@ func (t *level) build(ground bool) error {
 		frame.Act{
 			Verb:  frame.JoinUp,
 			Of:    t.tier + "sides",
-			Title: "Join them with its long sides",
+			Title: "Join the ends of the " + t.tier + "tier with its long sides",
 			Where: where,
 			Parts: slices.Concat(t.sides[front].boards, t.sides[back].boards),
 			Again: slices.Concat(t.sides[left].boards, t.sides[right].boards, posts),
@@ -340,7 +340,7 @@ func (t *level) build(ground bool) error {
 			frame.Act{
 				Verb:  frame.MakeUp,
 				Of:    t.tier + "cross ties",
-				Title: "Fix its cross ties",
+				Title: "Fix the cross ties of the " + t.tier + "tier",
 				Where: "between the long sides",
 				Parts: ties,
 			},

@@ -65,13 +65,15 @@ func (w *writer) act(f *frame.Frame, a frame.Act, so []string, of string) (s Ste
 		s.Have = append(s.Have, fmt.Sprintf("%d of %s", screws[fx.Fixing.ID], fx.Fixing.Name))
 		pairs = []string{"as well"}
 	}
-	if a.Verb == frame.Drive {
+	if a.Verb == frame.Drive { // in before anything is fixed to them
+		at := min(1, len(s.Do))
+		s.Do = slices.Insert(s.Do, at, w.driven(f, so)...)
 		s.Have = append(s.Have, "sledgehammer or post driver", "a block of scrap wood")
 		s.Cautions = append(s.Cautions, dig, hammer)
-		s.Do = append(s.Do, w.driven(f, so)...)
 	} else if a.Verb == frame.SetPost {
 		if holes := w.holes(f, a.Parts); holes != "" {
 			s.Do = append([]string{holes}, s.Do...)
+			s.Have = append(s.Have, "spade or post-hole digger", "level", "a stick to ram with")
 			s.Cautions = append(s.Cautions, dig)
 		}
 	} else if w.buried(f, a.Parts) && w.Ground.Driven == 0 {

@@ -117,7 +117,7 @@ func (w *writer) spoil() {
 	}
 	if a.Leaves > 0 {
 		s.Do = append(s.Do, fmt.Sprintf("%s is left over, %s loose: %s, or %s of a small trailer.",
-			w.sys.Volume(a.Leaves), w.sys.Volume(a.Loose), measure.Count(a.Barrows, "barrow load"),
+			w.sys.Volume(a.Leaves), w.sys.Volume(a.Loose), measure.Count(a.Barrows, "barrow-load"),
 			measure.Count(a.Loads, "load")))
 	}
 	if a.Short > 0 {

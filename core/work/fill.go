@@ -43,7 +43,8 @@ func (w *writer) soil() {
 // soilBrought is the step of what comes loose or in bags.
 func (w *writer) soilBrought() {
 	s := Step{ID: "soil", Phase: Ready, Title: "Have the soil brought", Cautions: []Caution{lift},
-		Have: []string{"the shopping list", "sheeting to tip it on"}}
+		Have: []string{"the shopping list"}}
+	loose := false
 	for _, n := range w.Fill.Needs {
 		if len(n.Ways) == 0 || n.Way().Packs == 0 {
 			continue
@@ -57,13 +58,20 @@ func (w *writer) soilBrought() {
 			words += ", in " + measure.Count(way.Loads, "load")
 		}
 		s.chore("receive", float64(max(1, way.Loads)))
+		loose = loose || way.Fill.Kind != catalog.Bag
 		s.Do = append(s.Do, strings.ToUpper(words[:1])+words[1:]+".")
 	}
 	if len(s.Do) == 0 {
 		return
 	}
-	s.Do = append(s.Do, "Have it tipped as near as a lorry gets and clear of the way to the beds, on sheeting; cover it:"+
-		" what is rained on weighs half as much again.")
+	if loose {
+		s.Have = append(s.Have, "sheeting to tip it on")
+		s.Do = append(s.Do, "Have it tipped as near as a lorry gets and clear of the way to the beds, on sheeting; cover it:"+
+			" what is rained on weighs half as much again.")
+	} else {
+		s.Title = "Bring the bags of soil"
+		s.Do = append(s.Do, "Set them down beside the beds; what lies in the rain weighs half as much again.")
+	}
 	w.add(s)
 }
 

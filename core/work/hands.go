@@ -48,7 +48,7 @@ func (w *writer) hands() {
 				}
 			}
 		}
-		if s.act.Bent {
+		if s.act.Bent || s.act.Over && !s.act.Loose { // it springs back, or a whole bed is turned over
 			s.Hands = 2
 		}
 		s.Hands = max(s.Hands, min(4, int(math.Ceil(most/twoPeople-1e-9))))

@@ -277,7 +277,11 @@ func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step 
 			tall = max(tall, unit.Course())
 		}
 		if len(order) == 0 {
-			s.Have = append(s.Have, "line and pins", "rubber mallet")
+			along := "line and pins"
+			if len(f.Arcs) > 0 {
+				along = "peg and string"
+			}
+			s.Have = append(s.Have, along, "rubber mallet")
 			s.Cautions = append(s.Cautions, blocks)
 		}
 		if count[name] == 0 {
