@@ -22,6 +22,9 @@ import (
 // closed once; what a step takes was brought by an earlier one; what stands is carried by what stood before it or is
 // fixed to that; and what is put in had a straight way to its place, unless it is said to be sprung.
 func TestOrderOfWorkCanBeFollowed(t *testing.T) {
+	if testing.Short() {
+		t.Skip("solids past solids")
+	}
 	r := newDealer(77)
 	seen := map[string]int{}
 	for k := range long.Of(500) {
@@ -568,6 +571,9 @@ func terraced(f *frame.Frame, low measure.Length) bool {
 // Every tool that a fixing needs lies ready in its step, and the bits of all pilot holes where they are drilled, before
 // the first of their screws.
 func TestToolsAtHand(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	r := newDealer(78)
 	tools := map[catalog.FixingKind]string{catalog.Screw: "driver", catalog.Pocket: "pocket", catalog.Lag: "wrench",
 		catalog.Nail: "hammer", catalog.Staple: "stapler"}
@@ -617,6 +623,9 @@ func TestToolsAtHand(t *testing.T) {
 // Words follow what is there: nothing is dug or pegged on slabs, decks and balconies, no screw is told of where none is
 // driven, no diagonals where a wall is round, and nobody is told to look at a fence that is not there.
 func TestWordsFollowWhatIsThere(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	r := newDealer(79)
 	seen := map[string]int{}
 	for k := range long.Of(400) {

@@ -49,6 +49,9 @@ func means(id, rule string) bool {
 
 // The orders hold over random designs and the systems that have them, and each of them is met with.
 func TestStepsInOrder(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	r := newDealer(31)
 	seen := map[int]int{}
 	for k := range long.Of(600) {
