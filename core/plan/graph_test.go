@@ -37,6 +37,14 @@ func TestOrderOfWorkCanBeFollowed(t *testing.T) {
 			continue
 		}
 		d = furnished(r.Rand, d, shop)
+		if k%4 == 0 { // beside another
+			all := design.Systems()
+			next, err := design.Apply(d, shop.Catalog, design.Edit{Field: "add-bed", Value: all[r.IntN(len(all))].Name})
+			if err != nil {
+				t.Fatal(err)
+			}
+			d = next
+		}
 		p, err := plan.Make(d, shop)
 		if err != nil {
 			t.Fatal(err)
