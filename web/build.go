@@ -102,6 +102,7 @@ type stepView struct {
 	Fetch              []fetchView
 	Waits              []waitView
 	BackLink, NextLink string
+	Facts              string // how long it takes, how many, in what weather
 	Took, Note         string // what was written down
 	TookError          string
 	Number             int
@@ -141,6 +142,8 @@ func (b *benchPage) build(done, undone map[string]bool) buildBody {
 		now.BackLink = body.Steps[at-1].Link
 	}
 	now.Fetch = b.fetch(now.Step)
+	v := b.workOf(at)
+	now.Facts = joined(v.Lasts, v.Also)
 	if len(now.Parts) > 0 {
 		sheet := draw.Sheet{W: 620, H: 380, Font: 16, Plain: true, Parts: now.Parts, New: now.New}
 		now.Wide = template.HTML(draw.Bed(b.Plan, now.Bed, draw.Solid, sheet))

@@ -64,6 +64,9 @@ func balanced(t *testing.T, name string, p *plan.Plan) {
 
 // The balance of all examples and of random designs of all systems with all extras.
 func TestBalance(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)
 		if err != nil {

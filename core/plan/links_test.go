@@ -23,6 +23,9 @@ import (
 // each joint lies on some path, no path ends in the air, and what comes down to the ground
 // is what the timber and the soil on floors weigh.
 func TestEveryLoadReachesTheGround(t *testing.T) {
+	if testing.Short() {
+		t.Skip("hundreds of plans")
+	}
 	r := newDealer(15)
 	seen := map[string]int{}
 	worst := map[string]map[string]float64{} // by system; by path and way

@@ -88,6 +88,7 @@ const (
 	everyOrder = 10
 	tries      = 24
 	samples    = 200
+	patience   = 12000   // jobs that are put into their hours for either, at most
 	horizon    = 3 * 366 // days, after which something never fits
 )
 
@@ -286,7 +287,7 @@ func (w *world) lateLorries(jobs []Job, done []Done) {
 		for k, o := range jobs {
 			if k != i && !(o.brought && !w.any) {
 				for _, s := range done[k].Spans {
-					on.busy = append(on.busy, busy{s, o.Hands})
+					on.add(s, o.Hands)
 				}
 			}
 			for _, b := range o.before {

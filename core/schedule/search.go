@@ -22,7 +22,7 @@ func (w *world) search(jobs []Job, least Moment) ([]Done, []int, error) {
 	var best []Done
 	var order []int
 	r := rand.New(rand.NewPCG(1, uint64(len(jobs))))
-	for try := range tries {
+	for try := range max(2, min(tries, patience/len(jobs))) {
 		weight := make([]float64, len(jobs))
 		for i := range jobs {
 			switch {
@@ -153,7 +153,7 @@ func drawn(r *rand.Rand, low, likely, high int) int {
 func (w *world) chances(jobs []Job, order []int) (days [2]int, err error) {
 	r := rand.New(rand.NewPCG(7, uint64(len(jobs))))
 	var list []int
-	for range samples {
+	for range max(20, min(samples, patience/len(jobs))) {
 		d, err := w.place(jobs, order, w.people, r)
 		if err != nil {
 			return days, err

@@ -114,10 +114,11 @@ func (w *world) after(from Moment, hours float64, cold bool) Moment {
 	return Moment(m)
 }
 
-// ledger is who is busy when.
+// ledger is who is busy when, by day: nobody works from one day into the next.
 type ledger struct {
 	people int
-	busy   []busy // by when they begin
+	days   map[int][]busy
+	full   Moment // until here nobody is free
 }
 
 type busy struct {
@@ -125,34 +126,44 @@ type busy struct {
 	hands int
 }
 
-func (w *world) ledger(people int) *ledger { return &ledger{people: people} }
+func (w *world) ledger(people int) *ledger { return &ledger{people: people, days: map[int][]busy{}} }
 
-func (l *ledger) copy() *ledger { return &ledger{l.people, slices.Clone(l.busy)} }
-
-// free is until when so many hands are free from a moment on, at most until to; and where they are not free at once,
-// the moment after which to try again.
-func (l *ledger) free(from, to Moment, hands int) (until, again Moment) {
-	if hands > l.people {
-		hands = l.people
+func (l *ledger) copy() *ledger {
+	c := &ledger{people: l.people, days: map[int][]busy{}, full: l.full}
+	for day, list := range l.days {
+		c.days[day] = slices.Clone(list)
 	}
-	until = to
-	// At the moment itself and wherever something begins before to.
-	check := func(at Moment) (bool, Moment) {
-		used, soonest := 0, Moment(math.MaxInt64)
-		for _, b := range l.busy {
-			if b.From <= at && at < b.To {
-				used += b.hands
-				soonest = min(soonest, b.To)
-			}
+	return c
+}
+
+// add notes that so many hands are busy.
+func (l *ledger) add(s Span, hands int) {
+	l.days[s.From.Day()] = append(l.days[s.From.Day()], busy{s, hands})
+}
+
+// at is how many hands are busy at a moment, and when the first of them is free again.
+func (l *ledger) at(m Moment) (used int, soonest Moment) {
+	soonest = math.MaxInt64
+	for _, b := range l.days[m.Day()] {
+		if b.From <= m && m < b.To {
+			used += b.hands
+			soonest = min(soonest, b.To)
 		}
-		return used+hands <= l.people, soonest
 	}
-	if ok, soonest := check(from); !ok {
+	return used, soonest
+}
+
+// free is until when so many hands are free from a moment on, at most until to, on the same day; and where they are not
+// free at once, the moment after which to try again.
+func (l *ledger) free(from, to Moment, hands int) (until, again Moment) {
+	hands = min(hands, l.people)
+	if used, soonest := l.at(from); used+hands > l.people {
 		return from, soonest
 	}
-	for _, b := range l.busy {
+	until = to
+	for _, b := range l.days[from.Day()] {
 		if b.From > from && b.From < until {
-			if ok, soonest := check(b.From); !ok {
+			if used, soonest := l.at(b.From); used+hands > l.people {
 				until, again = b.From, soonest
 			}
 		}
@@ -160,16 +171,37 @@ func (l *ledger) free(from, to Moment, hands int) (until, again Moment) {
 	return until, again
 }
 
+// pass moves full on to the first moment of anybody's hours at which somebody is free.
+func (l *ledger) pass(w *world) Moment {
+	for n := l.full.Day(); n <= horizon; n++ {
+		for _, s := range w.shifts(n, Job{}) {
+			m := max(l.full, Moment(n*day+s.From))
+			for m < Moment(n*day+s.To) {
+				used, soonest := l.at(m)
+				if used < l.people {
+					l.full = m
+					return m
+				}
+				m = soonest
+			}
+		}
+	}
+	return l.full
+}
+
 // take puts a job into the first hours from ready on that it can have without a break but those of the day, and notes
 // that its hands are busy then.
 func (l *ledger) take(w *world, j Job, ready Moment, minutes int) ([]Span, error) {
-	start := ready
+	start, apart := ready, j.brought && !w.any
+	if !apart && l.people < math.MaxInt32 {
+		start = max(start, l.pass(w))
+	}
 	for {
 		spans, again, ok := l.try(w, j, start, minutes)
 		if ok {
-			if l.people < math.MaxInt32 && !(j.brought && !w.any) {
+			if l.people < math.MaxInt32 && !apart {
 				for _, s := range spans {
-					l.busy = append(l.busy, busy{s, j.Hands})
+					l.add(s, j.Hands)
 				}
 			}
 			return spans, nil
@@ -191,7 +223,10 @@ func (l *ledger) try(w *world, j Job, from Moment, minutes int) (spans []Span, a
 				continue
 			}
 			b = min(b, a+left)
-			until, next := l.free(a, b, j.Hands)
+			until, next := b, Moment(0)
+			if !(j.brought && !w.any) {
+				until, next = l.free(a, b, j.Hands)
+			}
 			if until < b { // somebody else is at work there
 				return nil, max(next, a+1), false
 			}

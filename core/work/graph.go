@@ -194,19 +194,24 @@ func (w *writer) bedGraph(f *frame.Frame) {
 	firstJoin := slices.IndexFunc(acts, func(s *Step) bool { return s.act.Verb == frame.JoinUp })
 	ledPosts := func(k int) bool { return acts[k].act.Verb == frame.SetPost && k < firstJoin }
 	w.each(func(s *Step) {
-		if s.Bed != f.Bed {
-			return
-		}
-		if s.ID == trench {
+		cover := s.Bed == f.Bed && s.Sheet != "" && s.Phase == Found
+		pipe := s.ID == "water-pipe" && w.led(f)
+		switch {
+		case s.ID == trench:
 			s.after(ground, "its line")
-		}
-		if s.ID == "water-pipe" || s.Sheet != "" && s.Phase == Found {
+		case cover || pipe:
 			s.after(ground, "the ground is level")
 			s.after(trench, "what is dug lies on it else")
-			for k, o := range acts {
-				if ledPosts(k) {
-					s.after(o.ID, "it is cut round them")
-				}
+		}
+		if !cover {
+			return
+		}
+		if w.led(f) {
+			s.after("water-pipe", "the pipe comes up through it")
+		}
+		for k, o := range acts {
+			if ledPosts(k) {
+				s.after(o.ID, "it is cut round them")
 			}
 		}
 	})
@@ -353,7 +358,7 @@ func (w *writer) together(f *frame.Frame, acts []*Step) [][]bool {
 	boxes := make([][][2]frame.Point, len(acts))
 	for k, s := range acts {
 		for _, id := range slices.Concat(s.act.Parts, s.act.Again) {
-			if body, ok := f.Solid(id); ok {
+			if body, ok := w.solids(f)[id]; ok {
 				lo, hi := body.Bounds()
 				boxes[k] = append(boxes[k], [2]frame.Point{lo, hi})
 			}
@@ -379,6 +384,25 @@ func (w *writer) together(f *frame.Frame, acts []*Step) [][]bool {
 		}
 	}
 	return out
+}
+
+// solids are what the parts and blocks of a bed fill, by their IDs.
+func (w *writer) solids(f *frame.Frame) map[string]frame.Prism {
+	if at, ok := w.index[f.Bed]; ok {
+		return at
+	}
+	if w.index == nil {
+		w.index = map[string]map[string]frame.Prism{}
+	}
+	at := make(map[string]frame.Prism, len(f.Parts)+len(f.Units))
+	for _, p := range f.Parts {
+		at[p.ID] = p.Body
+	}
+	for _, u := range f.Units {
+		at[u.ID] = u.Body
+	}
+	w.index[f.Bed] = at
+	return at
 }
 
 // touch reports whether the boxes round any two solids share room or a face.

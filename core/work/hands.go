@@ -1,7 +1,7 @@
 package work
 
 import (
-	"fmt"
+	"encoding/binary"
 	"hash/fnv"
 	"math"
 	"slices"
@@ -130,28 +130,51 @@ func (w *writer) shown(steps []Step) []Step {
 // print is a mark of what a step does: its pieces and blocks with their sizes and places, and how much there is to do.
 // Names, letters, words and prices are none of it, nor which screw or which bag is bought for it.
 func (w *writer) print(s *Step) string {
-	h := fnv.New64a()
-	say := func(args ...any) { fmt.Fprintln(h, args...) }
-	for _, c := range s.Chores {
-		say(c.Rate.Key, math.Round(100*c.N))
+	var b []byte
+	text := func(list ...string) {
+		for _, t := range list {
+			b = append(append(b, t...), 0)
+		}
 	}
-	say(s.Sheet, s.Fills, s.Joints)
+	length := func(list ...measure.Length) {
+		for _, l := range list {
+			b = binary.AppendVarint(b, int64(l))
+		}
+	}
+	for _, c := range s.Chores {
+		text(c.Rate.Key)
+		b = binary.AppendVarint(b, int64(math.Round(100*c.N)))
+	}
+	text(s.Sheet)
+	text(s.Fills...)
+	text(s.Joints...)
 	for i := range w.Frames {
 		f := &w.Frames[i]
 		if s.Bed == f.Bed {
-			say(f.Outside, f.Times)
+			for _, o := range f.Outside {
+				length(o.U, o.V)
+			}
+			b = binary.AppendVarint(b, int64(f.Times))
 			for _, id := range s.New {
-				say(id)
-				if body, ok := f.Solid(id); ok {
-					say(body)
+				text(id)
+				if body, ok := w.solids(f)[id]; ok {
+					length(measure.Length(body.Axis), body.From, body.To)
+					for _, o := range body.Outline {
+						length(o.U, o.V)
+					}
 				}
 			}
 		}
 		if s.ID == "cut" {
 			for _, p := range f.Parts {
-				say(p.Profile, p.Species, p.Length+p.Extra, p.Width, p.Ends, p.Bevels(), f.Times)
+				text(p.Profile, p.Species, string(p.Ends[0]), string(p.Ends[1]))
+				bevels := p.Bevels()
+				length(p.Length+p.Extra, p.Width, measure.Length(1000*bevels[0]), measure.Length(1000*bevels[1]))
+				b = binary.AppendVarint(b, int64(f.Times))
 			}
 		}
 	}
+	h := fnv.New64a()
+	_, _ = h.Write(b) // which never fails
 	return strconv.FormatUint(h.Sum64(), 36)
 }

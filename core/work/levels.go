@@ -74,7 +74,7 @@ func (w *writer) standsOn(f *frame.Frame, s *Step) int {
 		return best
 	}
 	for _, id := range s.units {
-		body, _ := f.Solid(id)
+		body := w.solids(f)[id]
 		best = max(best, onSoil(all, body))
 	}
 	return best

@@ -147,8 +147,9 @@ type writer struct {
 	p     measure.Precision
 	sys   measure.System
 	steps []Step
-	loose map[string]int // the loose act a part was made up in
-	hired bool           // what is hired was named
+	loose map[string]int                    // the loose act a part was made up in
+	hired bool                              // what is hired was named
+	index map[string]map[string]frame.Prism // what parts and blocks fill, by bed
 }
 
 func (w *writer) add(s Step) {
