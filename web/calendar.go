@@ -220,8 +220,8 @@ func (b *benchPage) workOf(step int) workView {
 func tidy(minutes float64) int { return int(math.Ceil(minutes/5)) * 5 }
 
 func joined(a, b string) string {
-	if a == "" {
-		return b
+	if a == "" || b == "" {
+		return a + b
 	}
 	return a + "; " + b
 }

@@ -259,8 +259,9 @@ func stood(p *plan.Plan, f *frame.Frame) (faults []string) {
 	return faults
 }
 
-// driverLong is the room a screw's head wants behind it, driverWide how much a driver takes across (common practice).
-const driverLong, driverWide = 200 * measure.Millimetre, 24 * measure.Millimetre
+// driverLong is the room a screw's head wants behind it, driverWide how much the holder of a bit takes across (common
+// practice).
+const driverLong, driverWide = 200 * measure.Millimetre, 18 * measure.Millimetre
 
 // cramped lists the joints of a step whose screws a driver cannot reach, past all that is there: straight behind the
 // piece that is fastened, over the middle of the joint. Joints between pieces that are turned, and those screwed

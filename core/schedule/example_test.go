@@ -27,5 +27,5 @@ func ExampleOf() {
 	}
 	// Output:
 	// lay on 3 April at 9:00
-	// fill on 17 April at 9:15
+	// fill on 17 April at 9:25
 }

@@ -138,7 +138,14 @@ func (l *ledger) copy() *ledger {
 
 // add notes that so many hands are busy.
 func (l *ledger) add(s Span, hands int) {
-	l.days[s.From.Day()] = append(l.days[s.From.Day()], busy{s, hands})
+	for s.From.Day() < s.To.Day() { // over midnight
+		night := Moment((s.From.Day() + 1) * day)
+		l.days[s.From.Day()] = append(l.days[s.From.Day()], busy{Span{s.From, night}, hands})
+		s.From = night
+	}
+	if s.From < s.To {
+		l.days[s.From.Day()] = append(l.days[s.From.Day()], busy{s, hands})
+	}
 }
 
 // at is how many hands are busy at a moment, and when the first of them is free again.

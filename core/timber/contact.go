@@ -38,8 +38,9 @@ func contact(a, b frame.Prism) (at frame.Point, run measure.Length, ok bool) {
 	return at, run, ok
 }
 
-// A driver behind a screw's head takes so much room, along the screw and across (common practice).
-const driverLong, driverWide = 200 * measure.Millimetre, 24 * measure.Millimetre
+// A driver behind a screw's head takes so much room along the screw, and the holder of its bit so much across (common
+// practice).
+const driverLong, driverWide = 200 * measure.Millimetre, 18 * measure.Millimetre
 
 // reached reports whether screws driven from inside through a long side, at x and between two heights, have room for a
 // driver behind their heads.
@@ -52,12 +53,23 @@ func (b *box) reached(side int, x, low, high measure.Length) bool {
 	return !slices.ContainsFunc(b.f.Parts, func(p frame.Part) bool { return frame.Overlap(room, p.Body) })
 }
 
-// reachedAtTop is reached at the top board, where the least is in the way.
+// reachedOn is the height at which the screws of a board of a long side are reached from inside at x: its middle, or
+// where a floor is in the way there, three quarters up.
+func (b *box) reachedOn(side int, board frame.Part, x measure.Length) (z measure.Length, ok bool) {
+	lo, hi := board.Body.Bounds()
+	for _, z := range []measure.Length{(lo.Z + hi.Z) / 2, (lo.Z + 3*hi.Z) / 4} {
+		if b.reached(side, x, z-driverWide/2, z+driverWide/2) {
+			return z, true
+		}
+	}
+	return 0, false
+}
+
+// reachedAtTop is reached on the top board, where the least is in the way.
 func (b *box) reachedAtTop(side int, x measure.Length) bool {
 	board, _ := b.f.Part(b.sides[side].boards[len(b.sides[side].boards)-1])
-	lo, hi := board.Body.Bounds()
-	z := (lo.Z + hi.Z) / 2
-	return b.reached(side, x, z-driverWide/2, z+driverWide/2)
+	_, ok := b.reachedOn(side, board, x)
+	return ok
 }
 
 // fixTo fixes every board of a side that lies against an upright to it, or from

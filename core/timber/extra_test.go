@@ -99,7 +99,7 @@ func TestBench(t *testing.T) {
 
 // A trellis on a wall 99 in long: uprights of 1 1/2 in at most 48 in apart, 97
 // 1/2 in is over two bays, so four of 72 - 1 1/2 in. Corner posts stand inside up to
-// 5 in from the ends: half a driver's 24 mm past that, in steps of 5 mm, the first
+// 5 in from the ends: half a bit holder's 18 mm past that, in steps of 5 mm, the first
 // upright is 120 mm in, so the head rail is 2514.6 - 240 mm long. The wires: from the
 // rim at 14 1/2 in up, 57 1/2 in, four as long as the rail. Sleepers are
 // too thick to screw through: there the screws go through the uprights.

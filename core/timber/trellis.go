@@ -135,23 +135,32 @@ func (b *box) behind(want, wide measure.Length) (x measure.Length, ok bool) {
 	return 0, false
 }
 
-// fixBehind fixes an upright behind the back side to every board whose screws are reached from inside; where none are,
-// from behind, through the upright.
+// fixBehind fixes an upright behind the back side to every board whose screws are reached from inside, or to all
+// where none are; what is thicker than the upright from behind, through that.
 func (b *box) fixBehind(upright frame.Part) {
 	lo, hi := upright.Body.Bounds()
-	mid := (lo.X + hi.X) / 2
 	var from []string
+	at := map[string]measure.Length{}
 	for _, id := range b.sides[back].boards {
 		board, _ := b.f.Part(id)
-		low, high := board.Body.Bounds()
-		if z := (low.Z + high.Z) / 2; b.reached(back, mid, z-driverWide/2, z+driverWide/2) {
+		if z, ok := b.reachedOn(back, board, (lo.X+hi.X)/2); ok {
 			from = append(from, id)
+			at[id] = z
 		}
 	}
 	r := b.sides[back]
 	kind := frame.BehindPost
-	if len(from) > 0 && b.board.Thickness <= upright.Thickness { // screws go through the thinner of the two
-		r.boards, kind = from, frame.FaceToPost
+	if b.board.Thickness <= upright.Thickness { // screws go through the thinner of the two
+		kind = frame.FaceToPost
+		if len(from) > 0 {
+			r.boards = from
+		}
 	}
+	first := len(b.f.Joints)
 	b.fixRun(r, upright, kind)
+	for k := first; k < len(b.f.Joints); k++ {
+		if z, ok := at[b.f.Joints[k].Parts[0]]; ok {
+			b.f.Joints[k].At.Z = z
+		}
+	}
 }
