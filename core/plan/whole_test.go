@@ -23,7 +23,7 @@ func TestEveryDesignHolds(t *testing.T) {
 	}
 	r := newDealer(31)
 	of := map[string]int{}
-	each := 17
+	each := 12
 	if long.Whole() {
 		each = 500
 	}
