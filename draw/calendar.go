@@ -57,16 +57,16 @@ const minute = 0.1
 func (d *wall) fill() {
 	d.lead = (int(d.k.Start.Weekday()) + 6) % 7
 	d.days, d.waits = map[int][]block{}, map[int]string{}
-	for i, x := range d.k.Done {
-		for _, span := range x.Spans {
-			day := d.lead + span.From.Day()
-			list := d.days[day]
-			if n := len(list) - 1; n >= 0 && list[n].step == d.k.Jobs[i].Step {
-				list[n].minutes += int(span.To - span.From)
-				continue
-			}
-			d.days[day] = append(list, block{d.k.Jobs[i].Step, int(span.To - span.From)})
+	for _, x := range d.k.Stretches() {
+		day, step := d.lead+x.From.Day(), d.k.Jobs[x.Job].Step
+		list := d.days[day]
+		if n := len(list) - 1; n >= 0 && list[n].step == step {
+			list[n].minutes += int(x.To - x.From)
+			continue
 		}
+		d.days[day] = append(list, block{step, int(x.To - x.From)})
+	}
+	for i, x := range d.k.Done {
 		if x.Waits > 0 && x.On >= 0 {
 			words := ""
 			for _, b := range d.plan.Steps[d.k.Jobs[i].Step].After {

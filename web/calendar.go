@@ -149,50 +149,33 @@ func (b *benchPage) tells(k schedule.Plan) []string {
 		list = append(list, fmt.Sprintf("Some steps want %s more for a while: they are told below.",
 			measure.Count(k.Help, "person")))
 	}
-	sum := 0
-	for _, j := range k.Jobs {
-		sum += j.Minutes * j.Hands
-	}
 	return append(list, fmt.Sprintf("About %s of work for one person in all, by rates that are common practice.",
-		measure.Count(int(math.Round(float64(sum)/60)), "hour")))
+		measure.Count(int(math.Round(float64(k.Minutes())/60)), "hour")))
 }
 
 // dayList is each day's work, from morning to evening.
 func (b *benchPage) dayList(k schedule.Plan) []dayView {
-	type item struct {
-		day  int
-		from schedule.Moment
-		job  int
-		part int
-	}
-	var items []item
-	for i, d := range k.Done {
-		for n, s := range d.Spans {
-			items = append(items, item{s.From.Day(), s.From, i, n})
-		}
-	}
-	slices.SortStableFunc(items, func(a, b item) int { return int(a.from - b.from) })
 	var days []dayView
 	last := -1
-	for _, x := range items {
-		if x.day != last {
-			name := fmt.Sprintf("Day %d", x.day+1)
+	for _, x := range k.Stretches() {
+		if day := x.From.Day(); day != last {
+			name := fmt.Sprintf("Day %d", day+1)
 			if k.Dated {
-				name = k.Start.AddDate(0, 0, x.day).Format("Monday, 2 January")
+				name = k.Date(x.From).Format("Monday, 2 January")
 			}
 			days = append(days, dayView{Name: name})
-			last = x.day
+			last = day
 		}
-		j, span := k.Jobs[x.job], k.Done[x.job].Spans[x.part]
+		j := k.Jobs[x.Job]
 		v := b.workOf(j.Step)
-		v.From, v.Lasts = span.From.Clock(), schedule.Lasts(int(span.To-span.From))
-		if x.part > 0 {
+		v.From, v.Lasts = x.From.Clock(), schedule.Lasts(int(x.To-x.From))
+		if x.Nth > 0 {
 			v.Also = joined(v.Also, "goes on")
 		}
 		if j.Of > 1 {
 			v.Title += fmt.Sprintf(", %d of %d", j.Go, j.Of)
 		}
-		if k.Slack[x.job] == 0 {
+		if k.Slack[x.Job] == 0 {
 			v.Also = joined(v.Also, "nothing may slip here")
 		}
 		days[len(days)-1].List = append(days[len(days)-1].List, v)
@@ -230,7 +213,7 @@ func joined(a, b string) string {
 func (b *benchPage) canBegin(done map[string]bool) []workView {
 	var list []workView
 	for i, s := range b.Plan.Steps {
-		if done[s.ID] || slices.ContainsFunc(s.After, func(x work.Before) bool { return !done[x.ID] }) {
+		if done[s.ID] || s.Waits(done) {
 			continue
 		}
 		v := b.workOf(i)

@@ -150,6 +150,31 @@ func Lasts(minutes int) string {
 // Clock is its time of day.
 func (m Moment) Clock() string { return fmt.Sprintf("%d:%02d", int(m)%day/60, int(m)%60) }
 
+// Minutes are what is left to do, for one person.
+func (p Plan) Minutes() (sum int) {
+	for _, j := range p.Jobs {
+		sum += j.Minutes * j.Hands
+	}
+	return sum
+}
+
+// Stretch is one span of a job, the nth of it.
+type Stretch struct {
+	Job, Nth int
+	Span
+}
+
+// Stretches are all spans of work, from the first to the last.
+func (p Plan) Stretches() (list []Stretch) {
+	for i, d := range p.Done {
+		for n, s := range d.Spans {
+			list = append(list, Stretch{i, n, s})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Stretch) int { return int(a.From - b.From) })
+	return list
+}
+
 // Date is the day of a moment.
 func (p Plan) Date(m Moment) time.Time { return p.Start.AddDate(0, 0, m.Day()) }
 

@@ -40,6 +40,11 @@ func (p Phase) group() Phase {
 	return p
 }
 
+// Waits reports whether a step waits for one that is not done.
+func (s Step) Waits(done map[string]bool) bool {
+	return slices.ContainsFunc(s.After, func(b Before) bool { return !done[b.ID] })
+}
+
 // ordered are steps so that each comes after what has to be before it: of those that may come next, the one that the
 // trade's habit puts first.
 // Where steps wait for one another in a circle, which nobody builds, it takes the first of them all the same.

@@ -237,7 +237,8 @@ func (w *writer) digging() string { return "dig-" + ground.EarthOf(w.Earth).ID }
 
 // sheeted is what a cover takes of its roll, and the staples that hold it.
 func (w *writer) sheeted(s *Step, c ground.Cover, times int) {
-	s.use(Use{Item: c.Roll.ID, Length: c.Total})
+	// Where a strip goes on from another roll, the lap is cloth as well.
+	s.use(Use{Item: c.Roll.ID, Length: c.Total + c.Roll.Lap*measure.Length(c.Joints)})
 	s.chore("sheet", c.Area.SquareMetres())
 	if id, n := w.Fixings.Stapled(c.Sheet, times); n > 0 {
 		s.use(Use{Item: id, Count: n})
