@@ -125,6 +125,5 @@ func (l Learned) PerMille() int { return int(math.Round(1000 * l.Times)) }
 // Why says how it came about.
 func (l Learned) Why() string {
 	return fmt.Sprintf("%s written down took %.2f times as long as planned. The published rates, which say 1, count as"+
-		" %s that took just that: together %.2f.", measure.Count(l.N, "step"), l.Own, measure.Count(weighs, "more step"),
-		l.Times)
+		" %d more that took just that: together %.2f.", measure.Count(l.N, "step"), l.Own, weighs, l.Times)
 }
