@@ -61,6 +61,7 @@ type Sheet struct {
 	Tilt  int      // of the solid: degrees down, likewise
 	Acts  int      // of the bed taken apart: how many acts of assembly are done
 	Path  string   // of the loads: which; "" for the one that is nearest to too much
+	Bar   bool     // with a scale bar
 }
 
 // Where the solid is usually looked at from: degrees to the right of the front,
@@ -162,6 +163,9 @@ func (d *drawing) draw() string {
 		d.doubts()
 		d.handles()
 		d.points()
+	}
+	if d.view == Above || d.elevation() {
+		d.barOn(d.sheet, d.scale, d.precision.System)
 	}
 	return d.close()
 }

@@ -32,6 +32,7 @@ func Fill(p *plan.Plan, bed string, s Sheet) string {
 		}
 	}
 	d.draw()
+	d.barOn(s, d.scale*float64(measure.Millimetre), p.Shop.Precision().System)
 	return d.close()
 }
 

@@ -17,6 +17,7 @@ import (
 func Plot(p *plan.Plan, s Sheet) string {
 	d := &plotDrawing{plan: p, sheet: s, precision: p.Shop.Precision(), l: &p.Site}
 	d.draw()
+	d.barOn(s, d.scale, d.precision.System)
 	return d.close()
 }
 

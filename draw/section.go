@@ -32,6 +32,7 @@ func Section(f *frame.Frame, p measure.Precision, s Sheet) string {
 	d.solids()
 	d.ground(walls)
 	d.names(walls)
+	d.barOn(s, d.scale*float64(measure.Millimetre), p.System)
 	return d.close()
 }
 

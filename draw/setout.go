@@ -68,6 +68,7 @@ func SetOut(f *frame.Frame, p measure.Precision, s Sheet) string {
 		strung := slices.ContainsFunc(sheet.Strings, func(s setout.String) bool { return s.Peg == q.Name })
 		d.peg(q, base, rows[i], q.Out > 0 && !strung)
 	}
+	d.barOn(s, d.scale*float64(measure.Millimetre), p.System)
 	return d.close()
 }
 

@@ -14,6 +14,7 @@ import (
 func Water(p *plan.Plan, s Sheet) string {
 	d := &waterDrawing{plotDrawing{plan: p, sheet: s, precision: p.Shop.Precision(), l: &p.Site}}
 	d.draw()
+	d.barOn(s, d.scale, d.precision.System)
 	return d.close()
 }
 

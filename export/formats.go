@@ -15,14 +15,20 @@ type Format struct {
 	Name  string // cut-list.csv
 	Media string // its media type
 	About string // what it is, in a line
-	Write func(w io.Writer, p *plan.Plan, bed string) error
+	Write func(w io.Writer, p *plan.Plan, a Asked) error
+}
+
+// Asked is what may be asked of a form besides the plan.
+type Asked struct {
+	Bed  string // of a drawing; "" for the first
+	Pack        // how paper is printed
 }
 
 // Formats lists the forms there are; pages, the command line and docs/format.md follow from
 // it. A drawing is of one bed, the first where none is named.
 func Formats() []Format {
-	plain := func(write func(io.Writer, *plan.Plan) error) func(io.Writer, *plan.Plan, string) error {
-		return func(w io.Writer, p *plan.Plan, _ string) error { return write(w, p) }
+	plain := func(write func(io.Writer, *plan.Plan) error) func(io.Writer, *plan.Plan, Asked) error {
+		return func(w io.Writer, p *plan.Plan, _ Asked) error { return write(w, p) }
 	}
 	list := []Format{
 		{"plan.json", "application/json", "everything that follows from a project", plain(WritePlan)},
@@ -31,47 +37,43 @@ func Formats() []Format {
 		{"build-sheet.html", "text/html; charset=utf-8", "the steps to tick, in one file that needs no network",
 			plain(WriteBuildSheet)},
 		{"readings.csv", "text/csv; charset=utf-8", "the levels of the ground as they were read", plain(writeReadings)},
-		{"plot.svg", "image/svg+xml", "the plot from above", func(w io.Writer, p *plan.Plan, _ string) error {
-			return writeDrawing(w, p, draw.Plot(p, paper))
+		{"plot.svg", "image/svg+xml", "the plot from above", func(w io.Writer, p *plan.Plan, _ Asked) error {
+			return writeDrawing(w, p, draw.Plot(p, onPaper))
 		}},
 	}
+	list = append(list, Format{"pack.pdf", "application/pdf", "all of it on paper: to buy, cut, set out, drill, do",
+		func(w io.Writer, p *plan.Plan, a Asked) error { return WritePack(w, p, a.Pack) }})
 	list = append(list, Format{"ground.svg", "image/svg+xml", "the ground from above, and a section through it",
-		func(w io.Writer, p *plan.Plan, bed string) error {
-			return writeDrawing(w, p, draw.Ground(p, paper, draw.CutLine(p, bed)))
+		func(w io.Writer, p *plan.Plan, a Asked) error {
+			return writeDrawing(w, p, draw.Ground(p, onPaper, draw.CutLine(p, a.Bed)))
 		}})
 	list = append(list, Format{"fill.svg", "image/svg+xml", "a bed cut through, with its layers",
-		func(w io.Writer, p *plan.Plan, bed string) error {
-			if bed == "" {
-				bed = p.Design.Beds[0].ID
-			}
-			return writeDrawing(w, p, draw.Fill(p, bed, paper))
+		func(w io.Writer, p *plan.Plan, a Asked) error {
+			return writeDrawing(w, p, draw.Fill(p, a.bedOf(p), onPaper))
 		}})
 	list = append(list,
 		Format{"water.svg", "image/svg+xml", "the pipes and drip lines, from above",
-			func(w io.Writer, p *plan.Plan, _ string) error { return writeDrawing(w, p, draw.Water(p, paper)) }},
+			func(w io.Writer, p *plan.Plan, _ Asked) error { return writeDrawing(w, p, draw.Water(p, onPaper)) }},
 		Format{"watering.ics", "text/calendar; charset=utf-8", "the runs of the drip, as a calendar", plain(writeWatering)})
 	list = append(list,
 		Format{"calendar.ics", "text/calendar; charset=utf-8", "the steps, as a calendar", plain(writeCalendar)},
 		Format{"calendar.svg", "image/svg+xml", "the steps, as a calendar on a wall",
-			func(w io.Writer, p *plan.Plan, _ string) error {
+			func(w io.Writer, p *plan.Plan, _ Asked) error {
 				k, err := p.Schedule(nil)
 				if err != nil {
 					return err
 				}
-				return writeDrawing(w, p, draw.Calendar(p, k, paper))
+				return writeDrawing(w, p, draw.Calendar(p, k, onPaper))
 			}})
 	list = append(list, Format{"finish.svg", "image/svg+xml", "a bed as it is brushed",
-		func(w io.Writer, p *plan.Plan, bed string) error {
-			if bed == "" {
-				bed = p.Design.Beds[0].ID
-			}
-			return writeDrawing(w, p, draw.Finish(p, bed, paper))
+		func(w io.Writer, p *plan.Plan, a Asked) error {
+			return writeDrawing(w, p, draw.Finish(p, a.bedOf(p), onPaper))
 		}})
 	for _, v := range draw.Views {
 		list = append(list, Format{
 			Name: "drawing-" + string(v.View) + ".svg", Media: "image/svg+xml", About: "a bed, " + v.Name,
-			Write: func(w io.Writer, p *plan.Plan, bed string) error {
-				return writeDrawing(w, p, draw.Bed(p, bed, v.View, paper))
+			Write: func(w io.Writer, p *plan.Plan, a Asked) error {
+				return writeDrawing(w, p, draw.Bed(p, a.Bed, v.View, onPaper))
 			}})
 	}
 	return list
@@ -81,18 +83,32 @@ func writeReadings(w io.Writer, p *plan.Plan) error {
 	return design.WriteReadings(w, p.Design.GroundOr().Readings, p.Shop.Catalog.System)
 }
 
-// FormatNamed is the form whose file has a name.
+// FormatNamed is the form whose file has a name, also without what comes after the point; the first where several
+// have it.
 func FormatNamed(name string) (Format, bool) {
+	if long, ok := short[name]; ok {
+		name = long
+	}
 	for _, f := range Formats() {
-		if f.Name == name {
+		if bare, _, _ := strings.Cut(f.Name, "."); f.Name == name || bare == name {
 			return f, true
 		}
 	}
 	return Format{}, false
 }
 
-// paper is a drawing that stands by itself.
-var paper = draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}
+// short names of forms.
+var short = map[string]string{"shopping": "shopping-list.csv", "drawing": "drawing-above.svg"}
+
+func (a Asked) bedOf(p *plan.Plan) string {
+	if a.Bed == "" {
+		return p.Design.Beds[0].ID
+	}
+	return a.Bed
+}
+
+// onPaper is a drawing that stands by itself.
+var onPaper = draw.Sheet{W: 1120, H: 790, Font: 20, Own: true}
 
 func writeDrawing(w io.Writer, p *plan.Plan, drawing string) error {
 	_, err := w.Write(p.Shop.Speech().Markup([]byte(drawing), InMarkup(p)...))

@@ -154,10 +154,11 @@ func TestFormats(t *testing.T) {
 				t.Fatal(err)
 			}
 			var once, again bytes.Buffer
-			if err := f.Write(&once, p, ""); err != nil {
+			if err := f.Write(&once, p, export.Asked{}); err != nil {
 				t.Fatal(err)
 			}
-			if err := f.Write(&again, p, ""); err != nil || once.Len() == 0 || !bytes.Equal(once.Bytes(), again.Bytes()) {
+			err = f.Write(&again, p, export.Asked{})
+			if err != nil || once.Len() == 0 || !bytes.Equal(once.Bytes(), again.Bytes()) {
 				t.Errorf("%s of %s: %d bytes, then %d: %v", f.Name, x.Name, once.Len(), again.Len(), err)
 			}
 		}

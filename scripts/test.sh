@@ -20,6 +20,7 @@ need gcc gcc
 need glpsol glpk-utils
 need ip iproute2
 need certutil libnss3-tools
+need pdftotext poppler-utils
 
 echo "gofmt"
 unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))

@@ -50,7 +50,8 @@ func TestAssetsAreCurrent(t *testing.T) {
 		}
 		return hex.EncodeToString(h.Sum(nil))
 	}
-	now := "sources " + sum("assets", "templates", "../draw/look.css") + "\nbuilt " + sum("static") + "\n"
+	now := "sources " + sum("assets", "templates", "../draw/look.css") + "\nbuilt " + sum("static", "../paper/faces") +
+		"\n"
 	if *update {
 		if err := os.WriteFile("assets/assets.sum", []byte(now), 0o644); err != nil {
 			t.Fatal(err)

@@ -202,7 +202,7 @@ func (b *benchPage) waits(st work.Step, done map[string]bool, ticks map[string]s
 			continue
 		}
 		k := slices.IndexFunc(b.Plan.Steps, func(o work.Step) bool { return o.ID == x.ID })
-		v := waitView{What: sentence(x.Wait.What), How: waitWords(x.Wait), After: b.Plan.Steps[k].Title}
+		v := waitView{What: sentence(x.Wait.What), How: x.Wait.Words(), After: b.Plan.Steps[k].Title}
 		v.What = strings.TrimSuffix(v.What, ".")
 		if at, err := time.Parse(time.RFC3339, ticks["step:"+x.ID].At); err == nil && done[x.ID] {
 			until := func(hours float64) (string, string) {

@@ -16,7 +16,6 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/schedule"
-	"chamfer/core/work"
 	"chamfer/draw"
 	"chamfer/export"
 	"chamfer/instrument"
@@ -186,21 +185,10 @@ func (b *benchPage) dayList(k schedule.Plan) []dayView {
 // workOf is a step as lists have it.
 func (b *benchPage) workOf(step int) workView {
 	st := b.Plan.Steps[step]
-	low, high := st.Minutes()
-	v := workView{Number: step + 1, Title: st.Title, Link: b.Link("stage", "build", "step", st.ID) + "#step",
-		Lasts: fmt.Sprintf("%s to %s for one", schedule.Lasts(tidy(low)), schedule.Lasts(tidy(high)))}
-	if st.Hands > 1 {
-		v.Also = fmt.Sprintf("%d people", st.Hands)
-	}
-	for _, w := range st.Weather {
-		v.Also = joined(v.Also, map[work.Weather]string{work.NoFrost: "no frost then and for two nights",
-			work.NoRain: "a dry day"}[w])
-	}
-	return v
+	lasts, also := schedule.Facts(st)
+	return workView{Number: step + 1, Title: st.Title, Link: b.Link("stage", "build", "step", st.ID) + "#step",
+		Lasts: lasts, Also: also}
 }
-
-// tidy is so many minutes, in fives.
-func tidy(minutes float64) int { return int(math.Ceil(minutes/5)) * 5 }
 
 func joined(a, b string) string {
 	if a == "" || b == "" {
@@ -219,26 +207,12 @@ func (b *benchPage) canBegin(done map[string]bool) []workView {
 		v := b.workOf(i)
 		for _, x := range s.After {
 			if x.Wait.High > 0 {
-				v.Also = joined(v.Also, fmt.Sprintf("once %s: %s", x.Wait.What, waitWords(x.Wait)))
+				v.Also = joined(v.Also, fmt.Sprintf("once %s: %s", x.Wait.What, x.Wait.Words()))
 			}
 		}
 		list = append(list, v)
 	}
 	return list
-}
-
-// waitWords write how long a wait is.
-func waitWords(w work.Wait) string {
-	say := func(h float64) string {
-		if h >= 48 {
-			return measure.Count(int(math.Round(h/24)), "day")
-		}
-		return measure.Count(int(math.Round(h)), "hour")
-	}
-	if w.Low == w.High {
-		return say(w.Low)
-	}
-	return say(w.Low) + " to " + say(w.High)
 }
 
 // calendarFile hands the steps out as a calendar. Who takes it in again has what is new in the place of what was, and

@@ -4,13 +4,10 @@ import (
 	"context"
 	"fmt"
 	"html/template"
-	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"chamfer/core/cutting"
-	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
 	"chamfer/draw"
@@ -118,17 +115,7 @@ func (b *benchPage) cuts() cutsBody {
 			Buy:  c.Buy,
 		}
 		for _, k := range c.Kinds {
-			words := fmt.Sprintf("%d × %s", k.Count, k.Name)
-			switch {
-			case k.Cut > 0 && k.Name == frame.CutUnit:
-				words += " to " + pr.Short(k.Cut)
-			case k.Cut > 0:
-				words += ", cut to " + pr.Short(k.Cut)
-			}
-			if k.Angle != 0 {
-				words += fmt.Sprintf(", mitred at %s° from square", degrees(k.Angle))
-			}
-			v.Kinds = append(v.Kinds, words)
+			v.Kinds = append(v.Kinds, k.Words(pr))
 		}
 		body.CutUnits = body.CutUnits || c.Cut > 0
 		body.Units = append(body.Units, v)
@@ -241,9 +228,6 @@ func (b *benchPage) cuts() cutsBody {
 	}
 	return body
 }
-
-// degrees writes an angle, to a tenth where it is not whole.
-func degrees(a float64) string { return strconv.FormatFloat(math.Round(10*a)/10, 'f', -1, 64) }
 
 // leftOver is what is left of a board, "" where that is nothing.
 func leftOver(p measure.Precision, l measure.Length) string {

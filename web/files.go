@@ -5,12 +5,15 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/catalog"
 	"chamfer/core/plan"
 	"chamfer/export"
+	sheets "chamfer/paper"
+	"chamfer/store"
 )
 
 // file serves a project in an open format.
@@ -34,12 +37,29 @@ func (s *Server) file(c *gin.Context) {
 	if !ok {
 		return
 	}
+	asked := export.Asked{Bed: c.Query("bed")}
+	if size, err := sheets.ParseSize(c.Query("paper"), ""); err == nil {
+		asked.Size = size
+	}
+	asked.Of = savedOn(p)
 	var raw bytes.Buffer
-	if err := f.Write(&raw, pl, c.Query("bed")); err != nil {
+	if err := f.Write(&raw, pl, asked); err != nil {
 		s.trouble(c, err)
 		return
 	}
 	attach(c, slug(p.Design.Name)+"-"+strings.TrimPrefix(name, "drawing-"), f.Media, raw.Bytes())
+}
+
+// savedOn is the day of a project's last change, by the clock of its place where that is known.
+func savedOn(p store.Project) string {
+	at, err := time.Parse(time.RFC3339, p.Updated)
+	if err != nil {
+		return ""
+	}
+	if zone, err := time.LoadLocation(p.Design.CalendarOr().Zone); err == nil {
+		at = at.In(zone)
+	}
+	return at.Format("2 January 2006")
 }
 
 func attach(c *gin.Context, file, kind string, raw []byte) {
@@ -80,4 +100,12 @@ func slug(name string) string { return cmpOr(catalog.Slug(name), "bed") }
 // schema serves a JSON Schema.
 func schema(raw []byte) gin.HandlerFunc {
 	return func(c *gin.Context) { c.Data(http.StatusOK, "application/schema+json", raw) }
+}
+
+// OtherPaper is the size of sheet that the region does not use.
+func (b *benchPage) OtherPaper() string {
+	if export.UsualPaper(b.Plan) == sheets.A4 {
+		return string(sheets.Letter)
+	}
+	return string(sheets.A4)
 }

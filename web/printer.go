@@ -2,6 +2,7 @@ package web
 
 import (
 	"chamfer/core/catalog"
+	"chamfer/core/cost"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/plan"
@@ -28,19 +29,7 @@ func (p printer) Percent(perMille int) string {
 }
 
 // Units writes a quantity with its unit: 6 boards, 1 box of 50, 3 × 0.5 yd3.
-func (p printer) Units(n int, unit string) string {
-	if unit != "" && unit[0] >= '0' && unit[0] <= '9' {
-		return fmt.Sprintf("%d × %s", n, unit)
-	}
-	if n != 1 {
-		word, rest, _ := strings.Cut(unit, " ")
-		if word == "box" {
-			word += "e"
-		}
-		unit = strings.TrimSpace(word + "s " + rest)
-	}
-	return fmt.Sprintf("%d %s", n, unit)
-}
+func (p printer) Units(n int, unit string) string { return cost.Packs(n, unit) }
 
 // signed writes a number with its sign.
 func signed(n int) string {

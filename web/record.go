@@ -71,8 +71,8 @@ func (b *benchPage) recorded(list []record.Taking) *recordView {
 			per := func(m float64) string { return fmt.Sprintf("%.1f", 100*m/widest) }
 			line := recordLine{Number: i + 1, Title: st.Title, Note: t.Note,
 				Link:    b.Link("stage", "build", "step", st.ID) + "#step",
-				Planned: schedule.Lasts(tidy(low)) + " to " + schedule.Lasts(tidy(high)), Low: per(low), Wide: per(high - low),
-				Took: "nothing said"}
+				Planned: schedule.Lasts(schedule.Tidy(low)) + " to " + schedule.Lasts(schedule.Tidy(high)),
+				Low:     per(low), Wide: per(high - low), Took: "nothing said"}
 			if t.Minutes > 0 {
 				line.Took, line.Is = t.Text(), per(float64(t.Minutes*t.People))
 				planned += low + c.Between()*(high-low)
@@ -81,7 +81,7 @@ func (b *benchPage) recorded(list []record.Taking) *recordView {
 			v.Lines = append(v.Lines, line)
 		}
 	}
-	v.Planned, v.Took = schedule.Lasts(tidy(planned)), schedule.Lasts(took)
+	v.Planned, v.Took = schedule.Lasts(schedule.Tidy(planned)), schedule.Lasts(took)
 	v.PerMille = v.Learned.PerMille()
 	v.Counted = fmt.Sprintf("%.2f", c.Factor())
 	if now := int(1000*c.Factor() + 0.5); v.Learned.N > 0 && now != v.PerMille {

@@ -266,18 +266,7 @@ type setupView struct {
 func setups(c plan.Cuts, pr measure.Precision) []setupView {
 	var list []setupView
 	for _, s := range c.Setups() {
-		var of []string
-		for _, l := range s.Letters {
-			words := fmt.Sprintf("%d × %s", l.Count, l.Letter)
-			if l.Width > 0 {
-				words += ", ripped to " + pr.Short(l.Width)
-			}
-			of = append(of, words)
-		}
-		if s.Blanks > 0 {
-			of = append(of, measure.Count(s.Blanks, "blank")+" to rip")
-		}
-		list = append(list, setupView{pr.Short(s.Length), s.Count, strings.Join(of, "; ")})
+		list = append(list, setupView{pr.Short(s.Length), s.Count, s.Words(pr)})
 	}
 	return list
 }

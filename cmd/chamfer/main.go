@@ -3,6 +3,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -21,6 +22,7 @@ import (
 	"chamfer/core/money"
 	"chamfer/core/plan"
 	"chamfer/export"
+	"chamfer/paper"
 )
 
 // Exit codes.
@@ -175,7 +177,8 @@ func planned(file string, in io.Reader) (*plan.Plan, error) {
 }
 
 func exportCommand(in io.Reader, out io.Writer) *cobra.Command {
-	bed := ""
+	var asked export.Asked
+	size, file := "", ""
 	var long strings.Builder
 	long.WriteString("Plans a project's file and prints it in one of the open formats. docs/format.md describes them:\n\n")
 	for _, f := range export.Formats() {
@@ -195,14 +198,28 @@ func exportCommand(in io.Reader, out io.Writer) *cobra.Command {
 			if !ok {
 				return malformed(fmt.Errorf("there is no format %q; chamfer export --help lists them", args[0]))
 			}
+			var err error
+			if asked.Size, err = paper.ParseSize(size, ""); err != nil {
+				return malformed(err)
+			}
 			p, err := planned(args[1], in)
 			if err != nil {
 				return err
 			}
-			return f.Write(out, p, bed)
+			var raw bytes.Buffer
+			if err := f.Write(&raw, p, asked); err != nil {
+				return err
+			}
+			if file != "" {
+				return os.WriteFile(file, raw.Bytes(), 0o644)
+			}
+			_, err = raw.WriteTo(out)
+			return err
 		},
 	}
-	cmd.Flags().StringVar(&bed, "bed", "", "bed of a drawing, such as b2 (default: the first)")
+	cmd.Flags().StringVarP(&file, "output", "o", "", "write it to this file (default: standard output)")
+	cmd.Flags().StringVar(&size, "paper", "", "a4 or letter (default: what the region uses)")
+	cmd.Flags().StringVar(&asked.Bed, "bed", "", "bed of a drawing, such as b2 (default: the first)")
 	return cmd
 }
 

@@ -56,7 +56,11 @@ func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
 			}
 			d := detail(j, x, f, cat)
 			if corners[j.Parts[1]] && (j.Kind == frame.FaceToPost || j.Kind == frame.CarryToPost) {
-				d.Offset = 4 * x.Fixing.Diameter
+				// Four diameters, but never so low that the last comes near the edge (common practice).
+				d.Offset = min(4*x.Fixing.Diameter, d.Edge/2)
+				if d.Face > 1 {
+					d.Offset = min(d.Offset, d.Apart/2)
+				}
 			}
 			k := slices.IndexFunc(list, d.alike)
 			if k < 0 {

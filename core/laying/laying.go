@@ -7,7 +7,9 @@ package laying
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
+	"strconv"
 
 	"chamfer/core/catalog"
 	"chamfer/core/cutting"
@@ -39,6 +41,21 @@ type Kind struct {
 	Count int
 	Cut   measure.Length // they are cut to; 0 for whole ones
 	Angle float64        // of the cut, degrees from square
+}
+
+// Words says how many of a kind, and what is cut off: "4 × cut, to 240 mm".
+func (k Kind) Words(pr measure.Precision) string {
+	words := fmt.Sprintf("%d × %s", k.Count, k.Name)
+	switch {
+	case k.Cut > 0 && k.Name == frame.CutUnit:
+		words += " to " + pr.Short(k.Cut)
+	case k.Cut > 0:
+		words += ", cut to " + pr.Short(k.Cut)
+	}
+	if k.Angle != 0 {
+		words += fmt.Sprintf(", mitred at %s° from square", strconv.FormatFloat(math.Round(10*k.Angle)/10, 'f', -1, 64))
+	}
+	return words
 }
 
 // Heap is something that comes by the pack, and what it is for.

@@ -229,6 +229,22 @@ type LetterCount struct {
 	Width  measure.Length // they are ripped to; 0 for the board's own
 }
 
+// Words says what comes out of a set-up's cuts: "4 × A; 2 × B, ripped to 90 mm".
+func (s Setup) Words(pr measure.Precision) string {
+	var of []string
+	for _, l := range s.Letters {
+		words := fmt.Sprintf("%d × %s", l.Count, l.Letter)
+		if l.Width > 0 {
+			words += ", ripped to " + pr.Short(l.Width)
+		}
+		of = append(of, words)
+	}
+	if s.Blanks > 0 {
+		of = append(of, measure.Count(s.Blanks, "blank")+" to rip")
+	}
+	return strings.Join(of, "; ")
+}
+
 // Setups groups what is still to cut by length, longest first. A blank that is ripped into
 // pieces of two letters is one cut, and all its pieces are told; a piece as long as the blank
 // that it is ripped from is not cut again.

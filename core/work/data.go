@@ -1,8 +1,10 @@
 package work
 
 import (
+	"chamfer/core/measure"
 	_ "embed"
 	"encoding/csv"
+	"math"
 	"strconv"
 	"strings"
 	"sync"
@@ -27,6 +29,20 @@ type Wait struct {
 	Low, High float64
 	Cold      bool // longer where it is colder
 	Source    string
+}
+
+// Words say how long it is: "4 to 7 days".
+func (w Wait) Words() string {
+	say := func(h float64) string {
+		if h >= 48 {
+			return measure.Count(int(math.Round(h/24)), "day")
+		}
+		return measure.Count(int(math.Round(h)), "hour")
+	}
+	if w.Low == w.High {
+		return say(w.Low)
+	}
+	return say(w.Low) + " to " + say(w.High)
 }
 
 // Rates are all of them, by key.

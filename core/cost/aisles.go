@@ -1,0 +1,65 @@
+package cost
+
+import (
+	"fmt"
+	"strings"
+
+	"chamfer/core/money"
+)
+
+// Aisle is a part of a shop, with what is bought there.
+type Aisle struct {
+	Shop, Name string
+	Group      Group
+	Lines      []Line
+}
+
+// aisles tells where each group is sold, in the order that a day's round has: what is heavy or has to be
+// loaded with care comes first (common practice).
+var aisles = []Aisle{
+	{Shop: "Timber yard", Name: "Timber", Group: Timber},
+	{Shop: "Builders' merchant", Name: "Blocks, base and mortar", Group: Masonry},
+	{Shop: "Hardware shop", Name: "Fixings", Group: Fixings},
+	{Shop: "Hardware shop", Name: "Sheets and cloth", Group: Sheets},
+	{Shop: "Hardware shop", Name: "Finish", Group: Finish},
+	{Shop: "Garden centre", Name: "Water", Group: Water},
+	{Shop: "Garden centre", Name: "Soil", Group: Soil},
+}
+
+// Aisles lists what has to be bought by shop and aisle; what is there already is in none.
+func (b Bill) Aisles() (list []Aisle) {
+	for _, a := range aisles {
+		for _, l := range b.Lines {
+			if l.Group == a.Group && !l.Owned {
+				a.Lines = append(a.Lines, l)
+			}
+		}
+		if len(a.Lines) > 0 {
+			list = append(list, a)
+		}
+	}
+	return list
+}
+
+// Sum is what an aisle comes to, before tax.
+func (a Aisle) Sum() (sum money.Amount) {
+	for _, l := range a.Lines {
+		sum += l.Amount
+	}
+	return sum
+}
+
+// Packs writes so many of a unit: "2 boxes of 100", "3 × 40 l bag".
+func Packs(n int, unit string) string {
+	if unit != "" && unit[0] >= '0' && unit[0] <= '9' {
+		return fmt.Sprintf("%d × %s", n, unit)
+	}
+	if n != 1 {
+		word, rest, _ := strings.Cut(unit, " ")
+		if word == "box" {
+			word += "e"
+		}
+		unit = strings.TrimSpace(word + "s " + rest)
+	}
+	return fmt.Sprintf("%d %s", n, unit)
+}
