@@ -229,4 +229,3 @@ func BenchmarkPackOfSixBeds(b *testing.B) {
 		packOf(b, p, Pack{})
 	}
 }
-

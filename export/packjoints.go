@@ -110,10 +110,12 @@ func (k *packer) templates() error {
 		for _, part := range k.p.Frames[i].Parts {
 			for n, notch := range part.Notches {
 				svg := draw.NotchTemplate(part, notch, k.pr)
-				if !seen[svg] {
-					seen[svg] = true
-					list = append(list, of{fmt.Sprintf("Notch %d of piece %s, %s", n+1, part.Letter, k.p.Frames[i].Name), svg})
+				if seen[svg] {
+					continue
 				}
+				seen[svg] = true
+				list = append(list, of{svg: svg,
+					name: fmt.Sprintf("Notch %d of piece %s, %s", n+1, part.Letter, k.p.Frames[i].Name)})
 			}
 		}
 	}
@@ -121,8 +123,8 @@ func (k *packer) templates() error {
 		return nil
 	}
 	k.Sheet("Templates, full size")
-	k.Para(k.say("Print this sheet at 100 %, not fitted to the page. Hold a rule against the one below: where they differ, " +
-		"measure instead. Cut along an edge, lay it on the piece, and prick through the crosses."))
+	k.Para(k.say("Print this sheet at 100 %, not fitted to the page. Hold a rule against the one below: where they" +
+		" differ, measure instead. Cut along an edge, lay it on the piece, and prick through the crosses."))
 	if err := k.FullSize("", draw.Ruler(k.pr.System)); err != nil {
 		return err
 	}
