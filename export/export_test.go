@@ -93,7 +93,7 @@ func TestRefusedDesigns(t *testing.T) {
 		"two beds, one id": {strings.Replace(good, `"beds": [`, `"beds": [`+good[strings.Index(good,
 			"    {"):strings.LastIndex(good, "  ]")-1]+",", 1),
 			"own id"},
-		"too large": {good + strings.Repeat(" ", MaxFile), "2 MB"},
+		"too large": {good + strings.Repeat(" ", MaxFile), "4 MB"},
 	} {
 		if _, err := ReadDesign([]byte(c.raw)); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v", name, err)

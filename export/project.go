@@ -32,10 +32,10 @@ import (
 var Schema []byte
 
 // MaxFile is the largest design file read, in bytes.
-const MaxFile = 2 << 20
+const MaxFile = 4 << 20
 
 // ErrTooLarge says a file is over [MaxFile].
-var ErrTooLarge = errors.New("the file is over 2 MB; a design is a few kilobytes")
+var ErrTooLarge = errors.New("the file is over 4 MB; a design is a few kilobytes")
 
 var schema = sync.OnceValues(func() (*jsonschema.Schema, error) {
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(Schema))
@@ -57,6 +57,9 @@ type Project struct {
 	Habits *catalog.Habits    // of the workshop; nil for the region's usual ones
 	Found  []cutting.Found    // what longer searches for a way to cut came to
 	Took   []record.Taking    // what its steps took, as it was written down
+	Goods  []record.Good      // what became of what was bought
+	Sizes  []record.Size      // as they were measured
+	Photos []record.Photo
 }
 
 // Boards is how many boards of a shed it counts on.
@@ -85,6 +88,9 @@ type projectFile struct {
 	Habits *catalog.Habits `json:"habits,omitempty"`
 	Found  [][]byte        `json:"found,omitempty"`
 	Took   []record.Taking `json:"took,omitempty"`
+	Goods  []record.Good   `json:"goods,omitempty"`
+	Sizes  []record.Size   `json:"sizes,omitempty"`
+	Photos []record.Photo  `json:"photos,omitempty"`
 }
 
 // shedBoard is boards of one kind in a file.
@@ -104,7 +110,8 @@ type shedBoard struct {
 
 // Encode writes the project's file, indented, ending in a newline.
 func (p Project) Encode() ([]byte, error) {
-	f := projectFile{Design: p.Design, Habits: p.Habits, Took: p.Took}
+	f := projectFile{Design: p.Design, Habits: p.Habits, Took: p.Took, Goods: p.Goods, Sizes: p.Sizes,
+		Photos: p.Photos}
 	for _, l := range p.Shed {
 		f.Shed = append(f.Shed, shedBoard(l))
 	}
@@ -160,6 +167,7 @@ func ReadProject(raw []byte) (Project, error) {
 		return p, fmt.Errorf("a length or price: %w", err)
 	}
 	p.Design, p.Habits, p.Took = f.Design, f.Habits, f.Took
+	p.Goods, p.Sizes, p.Photos = f.Goods, f.Sizes, f.Photos
 	p.Design.Complete()
 	cat, err := catalog.ForRegion(p.Design.Region)
 	if err != nil {

@@ -191,6 +191,7 @@ type refused struct {
 	values  map[string]string
 	reasons map[string]string
 	notice  string
+	told    []string        // good news, told on the page of the stage
 	shown   map[string]bool // reasons that stand at their field
 }
 

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/catalog"
 	"chamfer/core/plan"
 	"chamfer/core/record"
 	"chamfer/core/work"
@@ -36,15 +37,30 @@ var buildStage = stage{Key: "build", Name: "Build", About: "One step at a time",
 			return nil, err
 		}
 		body.Now.wrote(took, no)
-		return body, nil
+		body.Told = no.told
+		body.Photos, err = s.photosOf(ctx, b, body.Now.ID)
+		for _, f := range []struct{ key, label, help string }{{"size:what", "What", "the long side, between the posts"},
+			{"size:planned", "Planned", "where that is known"}, {"size:measured", "Measured", ""}} {
+			v := fieldView{ID: catalog.Slug(f.key), Key: f.key, Label: f.label, Help: f.help}
+			no.fill(&v)
+			body.Sizes = append(body.Sizes, v)
+		}
+		body.Caption, body.PhotoNo = no.values["caption"], sentence(no.why("photo"))
+		body.Differs = body.PhotoNo != "" || len(no.reasons) > 0 && no.values["size:what"] != ""
+		return body, err
 	}}
 
 type buildBody struct {
-	Steps  []stepView
-	Now    stepView
-	Done   int
-	Undone []stepView // ticked, and changed since
-	Made   int64      // when this page was made, in milliseconds: a kept one is older than what is known since
+	Steps            []stepView
+	Now              stepView
+	Done             int
+	Undone           []stepView // ticked, and changed since
+	Told             []string   // of what went wrong
+	Photos           []photoView
+	Sizes            []fieldView // of what is different here
+	Caption, PhotoNo string
+	Differs          bool  // something of that was refused
+	Made             int64 // when this page was made, in milliseconds: a kept one is older than what is known since
 }
 
 // doneOf are the steps of a plan that are done, by ID, and those that were and have changed since.
@@ -100,6 +116,7 @@ type waitView struct {
 type stepView struct {
 	work.Step
 	Fetch              []fetchView
+	Blocks             []blockView
 	Waits              []waitView
 	BackLink, NextLink string
 	Facts              string // how long it takes, how many, in what weather
@@ -142,6 +159,7 @@ func (b *benchPage) build(done, undone map[string]bool) buildBody {
 		now.BackLink = body.Steps[at-1].Link
 	}
 	now.Fetch = b.fetch(now.Step)
+	now.Blocks = b.blocks(now.Step)
 	v := b.workOf(at)
 	now.Facts = joined(v.Lasts, v.Also)
 	if len(now.Parts) > 0 {

@@ -148,6 +148,9 @@ func (s *Server) refuse(c *gin.Context, p store.Project, shop plan.Shop, w where
 
 // sentence starts a reason with a capital and ends it with a full stop.
 func sentence(reason string) string {
+	if reason == "" {
+		return ""
+	}
 	r, size := utf8.DecodeRuneInString(reason)
 	return string(unicode.ToUpper(r)) + strings.TrimSuffix(reason[size:], ".") + "."
 }

@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
@@ -86,6 +87,14 @@ func (s *Server) projectFile(c *gin.Context) {
 		return
 	}
 	file.Took = took
+	goods, err1 := s.store.Goods(asked(c), p.ID)
+	sizes, err2 := s.store.Sizes(asked(c), p.ID)
+	photos, err3 := s.photosInFile(asked(c), p.ID)
+	if err := errors.Join(err1, err2, err3); err != nil {
+		s.trouble(c, err)
+		return
+	}
+	file.Goods, file.Sizes, file.Photos = goodsOf(goods), sizesOf(sizes), photos
 	raw, err := file.Encode()
 	if err != nil {
 		s.trouble(c, err)

@@ -8,10 +8,12 @@ import (
 	"net/http"
 	"os"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"chamfer/export"
+	"chamfer/photo"
 )
 
 // maxForm is the largest form read, in bytes; a file that is imported has its own limit.
@@ -29,8 +31,11 @@ func (s *Server) forms(c *gin.Context) {
 		return
 	}
 	most := int64(maxForm)
-	if c.Request.URL.Path == importPath {
+	switch {
+	case c.Request.URL.Path == importPath:
 		most = export.MaxFile + 64<<10
+	case strings.HasSuffix(c.Request.URL.Path, photosPath):
+		most = photo.MostBytes + 64<<10
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 	var err error

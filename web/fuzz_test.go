@@ -314,7 +314,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("rev", oneOf(c, typed))
 	}
 	at := fmt.Sprintf("/p/%d/", id)
-	switch route := c.byte() % 32; route {
+	switch route := c.byte() % 36; route {
 	default:
 		f.fill(c, form, &p.Design)
 		f.post(t, at+"edit", form)
@@ -353,6 +353,31 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("group", oneOf(c, typed))
 		form.Set("how", oneOf(c, []string{"stop", "watch"}))
 		f.post(t, at+"longer", form)
+	case 32:
+		form.Set("tick", "cart:"+oneOf(c, []string{"2x8/cedar/10 ft", "cardboard", "mix-bag", "deck-10-3-1_2/100", c.text()}))
+		form.Set("how", oneOf(c, []string{"", "none", "there", "paid"}))
+		for _, key := range []string{"packs", "paid", "at"} {
+			form.Set(key, oneOf(c, typed))
+		}
+		form.Set("done", oneOf(c, []string{"yes", "no"}))
+		f.post(t, at+"cart", form)
+	case 33:
+		form.Set(oneOf(c, []string{"letter", "unit"}), oneOf(c, []string{"A", "B", "F", "cmu8", c.text()}))
+		form.Set("step", oneOf(c, []string{"cut", "b1.square", c.text()}))
+		f.post(t, at+"spoilt", form)
+	case 34:
+		for _, key := range []string{"size:what", "size:planned", "size:measured"} {
+			form.Set(key, oneOf(c, typed))
+		}
+		form.Set("step", oneOf(c, []string{"cut", "b1.square", c.text()}))
+		f.post(t, at+"differs", form)
+	case 35:
+		for _, key := range []string{"left:cardboard", "left:mix-bag", "left:deck-10-3-1_2", "sunk:b1", "kerf:cuts",
+			"kerf:lost"} {
+			form.Set(key, oneOf(c, typed))
+		}
+		form.Set("key", oneOf(c, []string{"spare", "settling", "kerf", "spoilt", c.text()}))
+		f.post(t, at+oneOf(c, []string{"left", "learn"}), form)
 	}
 }
 

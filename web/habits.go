@@ -105,6 +105,12 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 			Text:  hundredths(h.SparePerMille * 10),
 		},
 		{
+			Key:   "spoilt",
+			Label: "Spare boards, %",
+			Help:  "For pieces that are spoilt, of the longest that are bought. 0 buys one when it has happened.",
+			Text:  hundredths(h.SpoiltPerMille * 10),
+		},
+		{
 			Key:   "carry",
 			Label: "Longest board the car takes",
 			Help:  "Longer boards are planned only for pieces that need them.",
@@ -206,6 +212,9 @@ func (s *Server) setHabits(c *gin.Context) {
 	percent("tax", 100, &h.TaxBasisPoints)
 	percent("settling", 10, &h.SettlingPerMille)
 	percent("spare", 10, &h.SparePerMille)
+	if _, there := c.GetPostForm("spoilt"); there {
+		percent("spoilt", 10, &h.SpoiltPerMille)
+	}
 	h.Precision, h.CurrencySymbol = text("precision"), text("currency")
 	if _, there := c.GetPostForm("after"); there {
 		h.After = text("after")

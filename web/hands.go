@@ -31,6 +31,9 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 		body.Shed = shedView{Hidden: true, Away: body.Shed.Away, Leaves: body.Shed.Leaves}
 		b.Body = body
 	}
+	if body, ok := b.Body.(logBody); ok && !inShed && body.Used != nil {
+		body.Used.Learnt = nil // it rests on all of the household's jobs
+	}
 	o, err := s.ownOf(asked(c), b.V, b.Project.Standing, b.Designs)
 	if err != nil {
 		return err

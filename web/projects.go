@@ -342,6 +342,10 @@ func (s *Server) create(c *gin.Context) {
 func (s *Server) importFile(c *gin.Context) {
 	file, err := readUpload(c)
 	var kept store.Kept
+	var photos []store.Photo
+	if err == nil {
+		photos, err = photosFrom(file.Photos)
+	}
 	if err == nil {
 		var shop plan.Shop
 		if shop, _, err = s.shopFor(asked(c), visitorOf(c).Household, file.Design.Region, 0); err == nil {
@@ -363,6 +367,10 @@ func (s *Server) importFile(c *gin.Context) {
 	id, err := s.store.Create(visitorOf(c).Household, file.Design, label, kept)
 	if err == nil {
 		err = s.store.Took(id, written(file.Took)...)
+	}
+	if err == nil {
+		err = errors.Join(s.store.PutGoods(id, keptGoods(file.Goods)...), s.store.PutSizes(id, keptSizes(file.Sizes)),
+			s.store.AddPhotos(id, photos...))
 	}
 	if err != nil {
 		s.trouble(c, err)

@@ -33,7 +33,7 @@ type stage struct {
 // stages of a job in the order of work.
 var stages = []stage{
 	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, waterStage,
-	finishStage, billStage, calendarStage, buildStage, logStage,
+	finishStage, billStage, shopStage, calendarStage, buildStage, logStage,
 }
 
 // stageNamed is the stage with a key.

@@ -188,16 +188,18 @@ type Fill struct {
 	WetDensity float64 // kg/m³ when wet
 	Source     string
 	PackLabel  string // as the data file writes it: "1.5 ft3"
+	Absent     bool   // the shop has none today: see [Catalog.Lacking]
 }
 
 // Habits are the workshop's own ways, used by every plan of a region.
 type Habits struct {
 	Kerf             measure.Length `json:"kerf"`
 	Precision        string         `json:"precision"`
-	TaxBasisPoints   int            `json:"tax_basis_points"`   // hundredths of a per cent
-	SettlingPerMille int            `json:"settling_per_mille"` // extra loose soil
-	Carry            measure.Length `json:"carry"`              // longest board the car takes
-	SparePerMille    int            `json:"spare_per_mille"`    // screws dropped or stripped
+	TaxBasisPoints   int            `json:"tax_basis_points"`           // hundredths of a per cent
+	SettlingPerMille int            `json:"settling_per_mille"`         // extra loose soil
+	Carry            measure.Length `json:"carry"`                      // longest board the car takes
+	SparePerMille    int            `json:"spare_per_mille"`            // screws dropped or stripped
+	SpoiltPerMille   int            `json:"spoilt_per_mille,omitempty"` // boards to spare for pieces that are spoilt
 	CurrencySymbol   string         `json:"currency_symbol,omitempty"`
 	// The shop parts boards that do not fit the car, so many cuts for nothing and
 	// each further one for a fee; ShopLoss is what its saw takes and may be out by.

@@ -49,6 +49,8 @@ func (h Habits) Check() error {
 		return bad("settling", "0 to 50 per cent works")
 	case h.SparePerMille < 0 || h.SparePerMille > 500:
 		return bad("spare", "0 to 50 per cent works")
+	case h.SpoiltPerMille < 0 || h.SpoiltPerMille > 500:
+		return bad("spoilt", "0 to 50 per cent works")
 	case h.Carry < 500*measure.Millimetre || h.Carry > 20*measure.Metre:
 		return bad("carry", "the car takes between 500 mm and 20 m, or nothing could be bought")
 	case h.ShopFree < 0 || h.ShopFree > 1000:

@@ -305,7 +305,7 @@ func (d *Design) ownTimber(text string, cat *catalog.Catalog) error {
 
 // Catalog is a catalogue with what is the project's own: boards as measured, blocks and timbers that were told of.
 func (d Design) Catalog(cat *catalog.Catalog) *catalog.Catalog {
-	return cat.Measured(d.Measured).Owning(d.Units).WithTimbers(d.Timbers)
+	return cat.Measured(d.Measured).Owning(d.Units).WithTimbers(d.Timbers).Lacking(d.Without)
 }
 
 // setPrice writes down what this shop asks for something; an empty value goes back to
@@ -345,19 +345,32 @@ func (d *Design) setHave(id, value string, cat *catalog.Catalog) error {
 	if !cat.Counted(id) {
 		return fmt.Errorf("nothing is sold here as %q", id)
 	}
+	return counted(&d.Have, id, value)
+}
+
+// setBroken says how many of a block broke.
+func (d *Design) setBroken(id, value string, cat *catalog.Catalog) error {
+	if !slices.ContainsFunc(cat.Units, func(u catalog.Unit) bool { return u.ID == id }) {
+		return fmt.Errorf("no block is sold here as %q", id)
+	}
+	return counted(&d.Broken, id, value)
+}
+
+// counted sets how many there are of something; nothing or 0 forgets it.
+func counted(of *map[string]int, id, value string) error {
 	value = strings.TrimSpace(value)
 	if value == "" || value == "0" {
-		delete(d.Have, id)
+		delete(*of, id)
 		return nil
 	}
 	n, err := strconv.Atoi(value)
 	if err != nil || n < 0 || n > mostHad {
 		return fmt.Errorf("%q is no number of them: 0 to %d works", value, mostHad)
 	}
-	if d.Have == nil {
-		d.Have = map[string]int{}
+	if *of == nil {
+		*of = map[string]int{}
 	}
-	d.Have[id] = n
+	(*of)[id] = n
 	return nil
 }
 

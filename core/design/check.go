@@ -96,12 +96,17 @@ func Check(d Design, cat *catalog.Catalog) error {
 	return errors.Join(c.errs...)
 }
 
-// have refuses counts of things that nobody owns.
+// have refuses counts of things that nobody owns, and breaks.
 func (c *checker) have(d Design) {
-	for _, id := range slices.Sorted(maps.Keys(d.Have)) {
-		c.key("have:"+id, id)
-		if n := d.Have[id]; n < 1 || n > mostHad {
-			c.refuse("", "have:"+id, "%d is no number of them: 0 to %d works", n, mostHad)
+	for _, counts := range []struct {
+		field string
+		of    map[string]int
+	}{{"have:", d.Have}, {"broken:", d.Broken}} {
+		for _, id := range slices.Sorted(maps.Keys(counts.of)) {
+			c.key(counts.field+id, id)
+			if n := counts.of[id]; n < 1 || n > mostHad {
+				c.refuse("", counts.field+id, "%d is no number of them: 0 to %d works", n, mostHad)
+			}
 		}
 	}
 }

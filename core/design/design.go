@@ -47,6 +47,8 @@ type Design struct {
 	// Have are screws, blocks, and packs of what is loose or filled in that are there already,
 	// by the shop's number; they are used first.
 	Have map[string]int `json:"have,omitempty"`
+	// Broken are blocks that broke, by the shop's number: the spares stand in for them first.
+	Broken map[string]int `json:"broken,omitempty"`
 	// Saw are the boards that have been cut; Without, by SKU, lengths that are not
 	// to be had today.
 	Saw      []Sawn    `json:"saw,omitempty"`
@@ -195,6 +197,7 @@ func (d Design) Copy() Design {
 	d.Measured = maps.Clone(d.Measured)
 	d.Units, d.Timbers = maps.Clone(d.Units), maps.Clone(d.Timbers)
 	d.Have = maps.Clone(d.Have)
+	d.Broken = maps.Clone(d.Broken)
 	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)
 	if d.Plot != nil {
 		plot := *d.Plot

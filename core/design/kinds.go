@@ -36,6 +36,10 @@ var editKinds = []editKind{
 		return c.next.setHave(id, value, c.cat)
 	},
 		typed: func(id, value string) string { return "there are " + value + " of " + id }},
+	{name: "broken:", down: true, apply: func(c *changing, id, value string) error {
+		return c.next.setBroken(id, value, c.cat)
+	},
+		typed: func(id, value string) string { return value + " of " + id + " broke" }},
 	{name: "measured:", apply: func(c *changing, what, value string) error {
 		err := c.next.measure(what, value, c.cat)
 		c.cat = c.next.Catalog(c.cat)

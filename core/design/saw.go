@@ -50,8 +50,22 @@ const (
 // SawEntry is what happened to a board: to the one at a place in the list where
 // there is At, or to a new one.
 type SawEntry struct {
-	At *int `json:"at,omitempty"`
+	At     *int `json:"at,omitempty"`
+	Spoilt *int `json:"spoilt,omitempty"` // of the board at a place: which of its cuts gave a piece that is spoilt since
 	Sawn
+}
+
+// Spoil is cuts with one piece of one of them spoilt.
+func Spoil(cuts []SawnCut, at int) []SawnCut {
+	cuts = slices.Clone(cuts)
+	one := cuts[at]
+	if one.Times() > 1 {
+		cuts[at].Count--
+		one.Count, one.Waste = 1, true
+		return slices.Insert(cuts, at+1, one)
+	}
+	cuts[at].Waste = true
+	return cuts
 }
 
 // saw takes down a board that has been cut, as JSON: {"at": 3, ...} goes on with
@@ -72,6 +86,14 @@ func (d *Design) saw(value string) error {
 			return fmt.Errorf("there is no board %d to go on with", *s.At)
 		}
 		on := d.Saw[*s.At]
+		if s.Spoilt != nil {
+			if *s.Spoilt < 0 || *s.Spoilt >= len(on.Cuts) || on.Cuts[*s.Spoilt].Waste {
+				return fmt.Errorf("there is no good piece %d on board %d", *s.Spoilt, *s.At)
+			}
+			on.Cuts = Spoil(on.Cuts, *s.Spoilt)
+			d.Saw[*s.At] = on
+			continue
+		}
 		on.Cuts = append(slices.Clone(on.Cuts), s.Cuts...)
 		on.Strips = append(slices.Clone(on.Strips), s.Strips...)
 		on.Left = s.Left
@@ -80,10 +102,11 @@ func (d *Design) saw(value string) error {
 	return nil
 }
 
-// without marks a length as not to be had today, or as there again.
+// without marks something as not to be had today, or as there again: a length of board, a pack of fixings, a way a
+// material comes.
 func (d *Design) without(sku, value string, cat *catalog.Catalog) error {
-	if value == "yes" && !slices.ContainsFunc(cat.Offers, func(o catalog.Offer) bool { return o.SKU == sku }) {
-		return errors.New("no board with this number is sold here")
+	if value == "yes" && !cat.MayLack(sku) {
+		return errors.New("nothing with this number is sold here that something else could stand in for")
 	}
 	d.Without = slices.DeleteFunc(slices.Clone(d.Without), func(s string) bool { return s == sku })
 	if value == "yes" {

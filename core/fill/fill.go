@@ -194,13 +194,14 @@ func (p Plan) need(m catalog.Material, settled measure.Volume, in Input) Need {
 		w.Delivery = in.Price(f.ID+catalog.Delivery, f.Delivery).Times(w.Loads)
 		w.Material = in.Price(f.ID, f.Price).Times(w.Packs)
 		n.Ways = append(n.Ways, w)
-		if w.Cost() < n.Ways[n.Cheapest].Cost() {
+		if best := n.Ways[n.Cheapest]; best.Fill.Absent && !f.Absent || best.Fill.Absent == f.Absent &&
+			w.Cost() < best.Cost() {
 			n.Cheapest = i
 		}
 	}
 	n.Chosen = n.Cheapest
 	for i, w := range n.Ways {
-		if string(w.Fill.Kind) == in.By {
+		if string(w.Fill.Kind) == in.By && !w.Fill.Absent {
 			n.Chosen = i
 			break
 		}

@@ -28,7 +28,8 @@ type Count struct {
 	Part  int          // pieces that come out of those
 	Left  int          // longer than a quarter of the unit, that they leave
 	Lugs  int          // whose lugs come off
-	Spare int          // one in twenty
+	Spare int          // one in twenty, less those that broke
+	Broke int          // that stand in for no place in a wall any more
 	Have  int          // that are there already and are laid first
 	Buy   int          // with the spares, less what is there
 	Mass  measure.Mass // of those that are bought
@@ -392,6 +393,9 @@ func (c *Count) Words() string {
 	if c.Cut > 0 {
 		why += fmt.Sprintf(", %d cut up for %s", c.Cut, measure.Count(c.Part, "piece"))
 	}
+	if c.Broke > 0 {
+		why += fmt.Sprintf(", %d broken", c.Broke)
+	}
 	why += fmt.Sprintf(", %d spare", c.Spare)
 	if c.Have > 0 {
 		why += fmt.Sprintf(", %d of all these yours", c.Have)
@@ -404,10 +408,15 @@ func (c *Count) Split(k Kind) bool {
 	return k.Angle == 0 && k.Cut > 0 && 2*k.Cut <= c.Unit.Length && 2*k.Cut+sawKerf > c.Unit.Length
 }
 
-// Use counts what is there already, by the shop's numbers, before anything is bought.
-func (p *Plan) Use(have map[string]int, price func(id string, listed money.Amount) money.Amount) {
+// Use counts what is there already, by the shop's numbers, before anything is bought, and what broke: the spares stand
+// in for that first.
+func (p *Plan) Use(have, broken map[string]int, price func(id string, listed money.Amount) money.Amount) {
 	for i := range p.Units {
 		c := &p.Units[i]
+		if c.Broke = broken[c.Unit.ID]; c.Broke > 0 {
+			c.Buy += c.Broke - min(c.Spare, c.Broke)
+			c.Spare = max(0, c.Spare-c.Broke)
+		}
 		if need := c.Buy - c.Spare; have[c.Unit.ID] >= need { // none is bought to be spare alone
 			c.Spare = min(c.Spare, have[c.Unit.ID]-need)
 			c.Buy = need + c.Spare

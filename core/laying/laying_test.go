@@ -147,7 +147,7 @@ func TestHalvesAreSplit(t *testing.T) {
 	if c := p.Units[0]; c.Cut != 4 || c.Part != 7 || c.Left != 1 || c.Spare != 1 || c.Buy != 5 {
 		t.Errorf("%+v", c)
 	}
-	p.Use(map[string]int{"cmu8": 3}, listed)
+	p.Use(map[string]int{"cmu8": 3}, nil, listed)
 	if c := p.Units[0]; c.Have != 3 || c.Buy != 2 || c.Cost != c.Unit.Price.Times(2) {
 		t.Errorf("%+v", c)
 	}

@@ -62,8 +62,9 @@ func (p *Plan) Balance() []Balanced {
 	}
 	for _, c := range p.Cuts {
 		bought := c.Answer.Bought()
+		sku, spare := p.spareBoards(c)
 		for i, s := range c.Request.Stock {
-			if n := int64(bought[s.ID]); n > 0 {
+			if n := int64(bought[s.ID]); n > 0 || spare > 0 && s.ID == sku {
 				b := Balanced{
 					Item:   s.ID,
 					Name:   c.Profile.Name + ", " + c.Offers[i].Label,
@@ -74,6 +75,9 @@ func (p *Plan) Balance() []Balanced {
 				}
 				if Owned(s.ID) {
 					b.Bought, b.Owned = 0, n
+				}
+				if s.ID == sku {
+					b.Bought, b.Spare = b.Bought+int64(spare), int64(spare)
 				}
 				add(b)
 			}
@@ -123,7 +127,7 @@ func (p *Plan) Balance() []Balanced {
 				Bought: int64(c.Buy),
 				Owned:  int64(c.Have),
 				Used:   int64(used[id].Count - c.Part + c.Cut),
-				Spare:  int64(c.Spare),
+				Spare:  int64(c.Spare + c.Broke),
 				Pack:   1,
 			},
 		)

@@ -154,10 +154,13 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 		return nil, err
 	}
 	var answers []cutting.Answer
+	spares := 0
 	for _, c := range p.Cuts {
 		answers = append(answers, c.Answer)
+		_, n := p.spareBoards(c)
+		spares += n
 	}
-	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Fixings: p.Fixings, Ground: p.Ground,
+	p.Steps = work.Steps(work.Input{Frames: p.Frames, Cuts: answers, Spares: spares, Fixings: p.Fixings, Ground: p.Ground,
 		Formations: p.Formations, Walks: p.Walks, Even: d.GroundOr().Even == "even",
 		Fill: p.Fill, Water: p.Water, Finish: p.Finish, Laying: p.Laying,
 		Catalog: shop.Catalog, Habits: shop.Habits,
@@ -175,6 +178,16 @@ func Reckon(d design.Design, shop Shop) (*Plan, error) {
 		return nil, err
 	}
 	p.tally()
+	return p, nil
+}
+
+// Outline walks the road as far as the beds as they stand, for whoever only draws them.
+func Outline(d design.Design, shop Shop) (*Plan, error) {
+	p, err := raise(context.Background(), d, shop, nil)
+	if err != nil {
+		return nil, err
+	}
+	p.layOut()
 	return p, nil
 }
 
@@ -240,7 +253,7 @@ func (p *Plan) quantities(from *Plan) error {
 	if p.Laying, err = laying.Work(p.Frames, cat, p.price); err != nil {
 		return err
 	}
-	p.Laying.Use(d.Have, p.price)
+	p.Laying.Use(d.Have, d.Broken, p.price)
 	p.dig(from)
 	p.Ground, err = ground.Work(p.Frames, cat, p.grass, p.pathArea(),
 		func(s catalog.Sheet) money.Amount { return p.price(s.ID, s.Price) })
@@ -276,6 +289,31 @@ func (p *Plan) built(bed design.Bed, measured map[string]catalog.Section) (frame
 	return frame.Frame{}, false
 }
 
+// spareBoards are so many more of the longest board that is bought of a kind: any of its pieces can be cut from it
+// again. It counts those that have been to the saw, so that the number stays while they are cut.
+func (p *Plan) spareBoards(c Cuts) (sku string, n int) {
+	bought, longest := 0, measure.Length(0)
+	counts := c.Bought(p.Design.Saw)
+	for _, s := range c.Request.Stock {
+		if s.Quantity != cutting.Unlimited || counts[s.ID] == 0 {
+			continue
+		}
+		bought += counts[s.ID]
+		if s.Length > longest {
+			sku, longest = s.ID, s.Length
+		}
+	}
+	n = (bought*p.Shop.Habits.SpoiltPerMille + 999) / 1000
+	for _, i := range c.Sawn {
+		for _, cut := range p.Design.Saw[i].Cuts {
+			if cut.Waste { // a spare one has stood in for it
+				n--
+			}
+		}
+	}
+	return sku, max(0, n)
+}
+
 // price is the gardener's own price for a SKU, or the catalogue's.
 func (p *Plan) price(sku string, listed money.Amount) money.Amount {
 	if own, ok := p.Design.Prices[sku]; ok {
@@ -289,11 +327,16 @@ func (p *Plan) bill() {
 	own := func(sku string) bool { _, ok := p.Design.Prices[sku]; return ok }
 	for _, c := range p.Cuts {
 		counts := c.Bought(p.Design.Saw)
+		sku, spare := p.spareBoards(c)
+		counts[sku] += spare
 		for i, s := range c.Request.Stock {
 			if counts[s.ID] == 0 || strings.HasPrefix(s.ID, HandStock) || strings.HasPrefix(s.ID, PieceStock) {
 				continue
 			}
 			why := "Cut as the cut sheet shows. " + c.Claim(p.Shop.Currency())
+			if spare > 0 && s.ID == sku {
+				why += " " + measure.Count(spare, "board") + " of them to spare."
+			}
 			p.Bill.Add(
 				cost.Line{
 					Group:    cost.Timber,

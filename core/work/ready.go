@@ -45,6 +45,7 @@ func (w *writer) ready() {
 			}
 		}
 	}
+	total += w.Spares
 	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", measure.Count(total, "board")),
 		"Look along each one: leave the twisted ones, and measure one across: what it measures is what counts."}
 	buy.Do = append(buy.Do, shop...)

@@ -70,6 +70,7 @@ const (
 type Input struct {
 	Frames     []frame.Frame
 	Cuts       []cutting.Answer
+	Spares     int // boards that are bought beside those
 	Fixings    fixing.Plan
 	Ground     ground.Plan
 	Formations []ground.Formation // of beds on ground that was measured

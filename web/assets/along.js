@@ -1,10 +1,10 @@
 // A job on a phone where there is no network: its pages are taken along by the service worker, ticks wait here and are
 // sent when the network is back, and what cannot be taken then is told and stays until it is dismissed.
 const waiting = 'chamfer-waiting'
-const known = () => `chamfer-ticks-${document.getElementById('bench')?.dataset.project}`
+const known = () => `chamfer-ticks-${project()}${build()?.dataset.kind ?? ''}`
 const read = (key, none) => { try { return JSON.parse(localStorage.getItem(key)) ?? none } catch { return none } }
 const write = (key, value) => localStorage.setItem(key, JSON.stringify(value))
-const build = () => document.querySelector('.build[data-made]')
+const build = () => document.querySelector('[data-made]') // the steps, or what is in the cart
 
 // ticks on this phone are the newest the server told of, and what was ticked here since.
 function overlay() {
@@ -24,6 +24,8 @@ function overlay() {
     const is = Boolean(ticks[a.dataset.step])
     const box = a.querySelector('.tick')
     if (is) done++
+    const sends = at.querySelector(`form[data-for="${CSS.escape(a.dataset.step)}"] input[name=done]`)
+    if (sends) sends.value = is ? 'no' : 'yes'
     if (is === box.classList.contains('done')) continue
     box.classList.toggle('done', is)
     box.textContent = is ? '✓' : a.dataset.number
@@ -61,13 +63,17 @@ function tell() {
 }
 
 // hold keeps a tick that could not be sent, and goes on to the next step.
-export function hold(form) {
+export function hold(form, extra) {
   const data = new FormData(form)
+  for (const [key, value] of Object.entries(extra || {})) data.set(key, value)
   const step = data.get('tick')
-  const done = data.get('done') === 'yes'
-  const list = read(waiting, []).filter((w) => w.refused || w.project !== project() || w.step !== step)
-  list.push({ id: `${Date.now()}-${Math.random()}`, project: project(), action: form.action, step, done,
-    took: data.get('took'), note: data.get('note'), title: form.dataset.title, at: new Date().toISOString() })
+  const how = data.get('how') ?? ''
+  const done = data.get('done') === 'yes' || how === 'paid'
+  const same = (w) => w.project === project() && w.step === step && (w.how ?? '') === how
+  const list = read(waiting, []).filter((w) => w.refused || !same(w))
+  const body = [...data.entries()].filter(([key]) => !['rev', 'since'].includes(key))
+  list.push({ id: `${Date.now()}-${Math.random()}`, project: project(), action: form.action, step, how, done, body,
+    title: form.dataset.title, at: new Date().toISOString() })
   write(waiting, list)
   const last = read(known(), { made: 0, ticks: {} })
   last.ticks[step] = done
@@ -83,11 +89,8 @@ async function flush() {
   flushing = true
   try {
     for (const w of read(waiting, []).filter((o) => !o.refused)) {
-      const body = new URLSearchParams({ tick: w.step, done: w.done ? 'yes' : 'no', at: w.at, stage: 'build' })
-      if (w.took !== null && w.took !== undefined) {
-        body.set('took', w.took)
-        body.set('note', w.note ?? '')
-      }
+      const body = new URLSearchParams(w.body)
+      body.set('at', w.at)
       let answer
       try {
         answer = await fetch(w.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
@@ -154,7 +157,7 @@ export async function along() {
     await navigator.serviceWorker.register('/sw.js')
     const ready = await navigator.serviceWorker.ready
     const urls = new Set([location.pathname + location.search, location.pathname])
-    for (const a of document.querySelectorAll('.build [data-step], [data-along] [data-keep]')) {
+    for (const a of document.querySelectorAll('.build a[data-step], [data-along] [data-keep]')) {
       const url = new URL(a.href, location.href)
       urls.add(url.pathname + url.search)
     }

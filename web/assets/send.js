@@ -59,8 +59,8 @@ async function post(form, extra) {
   try {
     answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab } })
   } catch (fault) {
-    if (!form.dataset.next) throw fault
-    hold(form) // a tick waits for the network
+    if (!form.dataset.title) throw fault
+    hold(form, extra) // a tick waits for the network
     return
   }
   const type = answer.headers.get('Content-Type') || ''
