@@ -76,6 +76,8 @@ func TestKeyboardBuildsTiered(t *testing.T) {
 	p.press('0')
 	p.ready("bill")
 	p.press(']')
+	p.ready("shop")
+	p.press(']')
 	p.ready("calendar")
 	p.press(']')
 	p.ready("build")

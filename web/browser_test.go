@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/url"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"runtime/debug"
 	"strconv"
@@ -418,6 +419,8 @@ func TestScreenshots(t *testing.T) {
 	}
 	b := browser(t)
 	s := newSite(t)
+	noted(s)
+	packed(t, s, dir)
 	for _, shot := range []struct {
 		name, path string
 		w, h       int
@@ -428,25 +431,23 @@ func TestScreenshots(t *testing.T) {
 		{"loads", "/p/3/frame?bed=b4&view=loads", 1280, 800, false},
 		{"bench-apart", "/p/3/frame?view=apart&bed=b2", 1280, 800, false},
 		{"bench-plot", "/p/3/site", 1280, 800, false},
-		{"keyhole", "/p/4/frame?bed=b1&view=solid", 1280, 800, false},
 		{"fill", "/p/3/fill?bed=b3", 1280, 800, false},
 		{"ground", "/p/3/ground", 1280, 800, false},
 		{"calendar", "/p/3/calendar", 1280, 800, false},
 		{"set-out", "/p/4/set-out?bed=b3", 1280, 800, true},
 		{"cuts", "/p/2/cuts", 1280, 800, false},
 		{"fixings", "/p/1/fixings?view=front", 1280, 800, false},
-		{"findings", "/p/2/frame", 1280, 800, false},
 		{"bill", "/p/2/bill", 1280, 800, false},
-		{"build", "/p/2/build?step=b1.join-up.sides", 1280, 800, false},
+		{"record", "/p/2/log", 1280, 800, false},
 		{"water", "/p/3/water", 1280, 800, false},
 		{"bench-390", "/p/2/bed", 390, 844, false},
-		{"fill-390", "/p/3/fill?bed=b3", 390, 844, false},
+		{"shop-390", "/p/3/shop", 390, 844, false},
 		{"build-390", "/p/1/build?step=b1.make-up.ends", 390, 844, false},
 	} {
 		p := s.tab(b, shot.path, shot.w, shot.h)
 		p.MustEval(`() => document.fonts.ready.then(() => 1)`)
-		if shot.name == "findings" { // with its reason
-			p.MustEval(`() => document.querySelector('.finding .why').open = true`)
+		if shot.name == "record" { // below what is told on every page
+			p.MustEval(`() => document.querySelector('.record').scrollIntoView()`)
 		}
 		raw, err := p.Screenshot(shot.full, &proto.PageCaptureScreenshot{Format: proto.PageCaptureScreenshotFormatPng})
 		if err != nil {
@@ -456,5 +457,48 @@ func TestScreenshots(t *testing.T) {
 			t.Fatal(err)
 		}
 		p.MustClose()
+	}
+}
+
+// noted writes down what came of a job, so that there is something to show.
+func noted(s *site) {
+	for step, took := range map[string]string{"cut": "1 h 20 min", "drill": "50 min by 2", "b1.make-up.ends": "35 min"} {
+		s.post("/p/2/tick", url.Values{"tick": {step}, "done": {"yes"}, "took": {took}, "note": {""}})
+	}
+	p := s.planOf(2)
+	form := url.Values{"sunk:b1": {"1 3/8 in"}}
+	for i, b := range p.Balance() {
+		if b.Unit == "pieces" && b.Left+b.Spare > 0 {
+			form.Set("left:"+b.Item, fmt.Sprint(max(0, b.Left+b.Spare-int64(3*i))))
+		}
+	}
+	s.post("/p/2/left", form)
+	for i, l := range s.planOf(3).Bill.Lines {
+		if i < 5 && i != 2 && !l.Owned {
+			s.post("/p/3/cart", url.Values{"tick": {"cart:" + l.SKU}, "done": {"yes"}})
+		}
+	}
+}
+
+// packed are two sheets of the pack as pictures.
+func packed(t *testing.T, s *site, dir string) {
+	t.Helper()
+	raw, _ := s.get("/p/2/files/pack.pdf")
+	poppler := func(args ...string) string {
+		c := exec.Command(args[0], args[1:]...)
+		c.Stdin = strings.NewReader(raw)
+		out, err := c.Output()
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(out)
+	}
+	for n, sheet := range strings.Split(poppler("pdftotext", "-layout", "-", "-"), "\f") {
+		for name, head := range map[string]string{"pack-cuts": "How the boards are cut", "pack-steps": "Step by step"} {
+			if strings.HasPrefix(strings.TrimSpace(sheet), head) {
+				at := fmt.Sprint(n + 1 + map[string]int{"pack-steps": 1}[name])
+				poppler("pdftoppm", "-r", "80", "-png", "-f", at, "-l", at, "-singlefile", "-", filepath.Join(dir, name))
+			}
+		}
 	}
 }

@@ -166,7 +166,7 @@ func TestFiles(t *testing.T) {
 		"malformed":    raw[:40],
 		"version":      strings.Replace(raw, "chamfer/1", "chamfer/2", 1),
 		"out of range": strings.Replace(raw, `"length": "93 in"`, `"length": "93 m"`, 1),
-		"too large":    raw + strings.Repeat(" ", 3<<20),
+		"too large":    raw + strings.Repeat(" ", 5<<20),
 	} {
 		page, code := s.upload("x.json", []byte(bad))
 		page = strings.Join(strings.Fields(page), " ")

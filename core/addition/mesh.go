@@ -7,6 +7,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 )
 
 // Mesh keeps what digs out of the bed: under it, turned up at the walls.
@@ -67,7 +68,7 @@ func buildMesh(s *site) {
 		for _, p := range c.Outline {
 			lo, hi = frame.Spot{U: min(lo.U, p.U), V: min(lo.V, p.V)}, frame.Spot{U: max(hi.U, p.U), V: max(hi.V, p.V)}
 		}
-		mesh := frame.Sheet{ID: s.id("mesh"), Bed: s.bed.ID, Material: "mesh", Inside: true,
+		mesh := frame.Sheet{ID: s.id("mesh"), Bed: s.bed.ID, Material: "mesh", Inside: true, Cavity: c.ID,
 			Place:  "on the ground inside, cut to the walls and turned up them",
 			Length: hi.U - lo.U, Width: hi.V - lo.V, TurnUp: s.bed.OptionLength("turn_up")}
 		if i > 0 {
@@ -82,8 +83,14 @@ func buildMesh(s *site) {
 
 // over reports whether a bed of soil lies on another.
 func (s *site) over(c frame.Cavity) bool {
+	var mid frame.Spot
+	for _, q := range c.Outline {
+		mid.U, mid.V = mid.U+q.U, mid.V+q.V
+	}
+	n := measure.Length(len(c.Outline))
+	mid = frame.Spot{U: mid.U / n, V: mid.V / n}
 	for _, o := range s.f.Cavities {
-		if o.ID != c.ID && o.Top == c.Bottom {
+		if o.ID != c.ID && o.Top == c.Bottom && frame.Inside(o.Outline, mid) {
 			return true
 		}
 	}

@@ -167,6 +167,10 @@ const (
 	Trough   = "pond" // over the floor as well
 )
 
+// DrainCloth lies between drainage stone and soil: it is not woven, so that water passes (AASHTO M 288, from memory:
+// woven slit film is not for drainage).
+const DrainCloth = "drain-cloth"
+
 // Sheet is cloth or card sold from a roll.
 type Sheet struct {
 	ID, Name                   string

@@ -40,6 +40,7 @@ type Sheet struct {
 	Fits     []string       // fittings that hold it
 	After    string         // the act it is put in after, as acts are named; "" for all that builds the walls
 	Holes    Holes          // made in it for the water
+	Cavity   string         // that it lies in, by ID; "" for all of them
 }
 
 // Holes let water out of a sheet that holds it: so many of a size in rows so far apart at most, on a floor
@@ -190,7 +191,12 @@ type Act struct {
 	Again []string // parts of a loose act that are put in place in this one
 	Fits  []string // fittings that are put on, by ID
 	Note  string   // what to watch, with the reason
-	After []string // acts of the bed that come before it, by verb and what they are done to, where no joint tells
+	// After are acts of the bed that come before it, by verb and what they are done to, and sheets, by ID, where no joint
+	// tells.
+	After []string
+	Level int      // of a slope that is built level by level: which, from 1; 0 where that is no matter
+	Soils bool     // it takes soil that has been brought, beside what is filled in
+	Tools []string // it takes besides those that its joints and its blocks do
 	Soil  Soil     // how it stands to the filling; "" as its verb does: walls before it, caps and extras any time
 	Bent  bool     // it is sprung in: there is no straight way to its place
 	Over  bool     // the bed is upside down for it

@@ -104,6 +104,7 @@ type Drain struct {
 	Bed    string
 	Volume measure.Volume
 	Wide   measure.Length // from the wall into the bed
+	Cloth  string         // that keeps soil out of it, by its sheet's ID
 }
 
 // Core is the stone that fills hollow units.

@@ -360,11 +360,24 @@ func buildAlong(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	}
 	w.measures(&f, lo)
 	foot := "on the base, along the string; bend the first strip round the pegs, the others lie out from it"
-	again := ""
-	if w.n > 1 {
-		again = " When a wall is stripped its form stands for the next."
+	if w.round || w.n == 1 {
+		again := ""
+		if w.n > 1 {
+			again = " When a wall is stripped its form stands for the next."
+		}
+		f.Acts = castActs(bed, cat, longest, used, foot, again)
+		return f, nil
 	}
-	f.Acts = castActs(bed, cat, longest, used, foot, again)
+	for i := range w.n { // one after the other, from the lowest: the ground of each is made first
+		for _, a := range castActs(bed, cat, longest, used, foot, "") {
+			a.Level = i + 1
+			if i > 0 && a.Of == "form" {
+				a.Fits, a.Where = nil, "on the base; the form of the wall below serves again"
+			}
+			a.Of, a.Title = fmt.Sprintf("%s %d", a.Of, i+1), fmt.Sprintf("%s: wall %d", a.Title, i+1)
+			f.Acts = append(f.Acts, a)
+		}
+	}
 	return f, nil
 }
 

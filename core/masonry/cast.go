@@ -268,6 +268,11 @@ func castActs(
 				measure.Count(pour.Daily, "mix"), p.Feet(reach/step*step))
 		}
 	}
+	held, tools := "held by stakes outside", []string{"hammer", "tin snips", "string"}
+	if b.On.Firm() {
+		held = "held by stakes outside, wedged between blocks since none can be driven here"
+		tools = append(tools, "blocks to wedge the stakes")
+	}
 	return []frame.Act{
 		{
 			Verb:  frame.Lay,
@@ -275,10 +280,12 @@ func castActs(
 			Title: "Stand the form",
 			Where: foot,
 			Fits:  []string{b.ID + ".flashing", b.ID + ".stakes"},
+			Tools: tools,
 			Note: fmt.Sprintf(
-				"Two strips %s apart, lapped a hand and held by stakes outside, every 2 ft (600 mm) and every foot"+
+				"Two strips %s apart, lapped a hand and %s, every 2 ft (600 mm) and every foot"+
 					" (300 mm) on curves. Mark the top on the inside with a level: water finds the low place.%s%s",
 				p.Short(b.OptionLength(thickKey)),
+				held,
 				day,
 				again,
 			),
@@ -286,6 +293,7 @@ func castActs(
 		{
 			Verb:  frame.Lay,
 			Of:    "mix",
+			Tools: []string{"mixing tub", "hoe", "bucket of water", "a stick", "gloves"},
 			Title: "Fill it",
 			Where: "in layers a hand deep",
 			Note: "Work the mortar round each piece of rubble with a stick, and keep rubble two fingers off the" +
@@ -295,6 +303,7 @@ func castActs(
 		{
 			Verb:  frame.Lay,
 			Of:    "strips",
+			Tools: []string{"float", "sheeting", "caps for the stakes' ends"},
 			Title: "Float the top and strip it",
 			Where: "the next day",
 			Note: "Float the top smooth as it stiffens. Take the strips off after a day, keep the wall damp and" +

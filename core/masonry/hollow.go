@@ -147,6 +147,7 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		Where: "through the cores, at every corner and between",
 		Fits:  []string{bed.ID + ".pins"},
 		Soil:  frame.BeforeSoil,
+		Tools: []string{"club hammer", "caps for the pins' ends"},
 		Note: "Before the cores are filled: each goes down through all courses and as deep into the ground again as" +
 			" it can. Put a cap on every end that stands out.",
 	}
@@ -161,6 +162,8 @@ func buildHollow(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			Note:  note,
 			Soil:  frame.BeforeSoil,
 			After: []string{pinned.Named()},
+			Soils: planted,
+			Tools: []string{"shovel", "bucket"},
 		},
 	)
 	line := f.Bases[0].Line

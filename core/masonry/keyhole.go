@@ -263,6 +263,7 @@ func buildKeyhole(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			Title: "Set the basket",
 			Where: "in the middle",
 			Fits:  []string{w.id("pegs")},
+			Tools: []string{"mallet", "pliers and wire", "gloves"},
 			Soil:  frame.BeforeSoil,
 			Note: "Drive the pegs, wrap the mesh round them and wire it, cut points turned in. Lay a cover on it," +
 				" of boards or a bin's lid, a hand wider than the basket: it keeps rain and rats out and the heap warm.",

@@ -502,6 +502,7 @@ func (s *slots) raise(n int) {
 	if n == s.storeys && s.bed.Options[pinnedKey] == "yes" {
 		s.f.Acts = append(s.f.Acts, frame.Act{Verb: frame.FitOut, Of: "pins", Title: "Drive the pins",
 			Where: "down the middle of every stack", Fits: []string{s.id("pins")}, Soil: frame.BeforeSoil,
+			Tools: []string{"club hammer", "caps for the pins' ends"},
 			Note: "Through all blocks of the stack into the ground, below the top of the last one, or with a" +
 				" cap on each: someone who stumbles falls on it."})
 	}

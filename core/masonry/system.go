@@ -116,11 +116,12 @@ type laid struct {
 	bury    measure.Length
 	top     measure.Length // of the last course, above the ground
 	upper   [][]string     // units of each ring on the soil of the one below
+	level   map[string]int // of a slope, by unit: from 1
 	f       frame.Frame
 }
 
 func newLaid(bed design.Bed, cat *catalog.Catalog) (*laid, error) {
-	w := &laid{bed: bed, usual: usually(cat), bury: buried(bed)}
+	w := &laid{bed: bed, usual: usually(cat), bury: buried(bed), level: map[string]int{}}
 	var err error
 	if w.unit, err = unitOf(bed, cat); err != nil {
 		return nil, err
@@ -354,27 +355,23 @@ func (w *laid) acts(first, corner string) {
 			w.f.Acts = append(w.f.Acts, a)
 		}
 	}
-	add(frame.Act{Verb: frame.Lay, Of: "first course", Title: "Lay the first course", Where: first, Parts: low,
-		Note: "Take your time over this one: level each unit along and across and to its neighbour. Every course" +
-			" above repeats what is wrong here."})
 	along := "stretch a line from end to end"
 	if len(w.f.Arcs) > 0 {
 		along = "check it with the string from the middle"
 	}
-	add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
-		Note: "Brush each course clean, begin where the one below ended its lap, and " + along + "."})
-	if len(w.f.Drains) > 0 {
-		w.f.Acts = append(
-			w.f.Acts,
-			frame.Act{
-				Verb:  frame.Lay,
-				Of:    "drains",
-				Title: "Lay the drainage stone",
-				Where: "behind the walls, course by course as they go up",
-				Note: "Stand the cloth against the soil's side, fill stone between it and the wall, and turn the" +
-					" cloth over the stone at the top before soil covers it.",
-			},
-		)
+	const careful = "level each unit along and across and to its neighbour. Every course above repeats what is wrong here."
+	brushed := "Brush each course clean, begin where the one below ended its lap, and " + along + "."
+	if len(w.f.Levels) > 1 {
+		w.levelActs(first, slices.Concat(low, above), careful, brushed)
+	} else {
+		add(frame.Act{Verb: frame.Lay, Of: "first course", Title: "Lay the first course", Where: first, Parts: low,
+			Note: "Take your time over this one: " + careful})
+		add(frame.Act{Verb: frame.Lay, Of: "courses above", Title: "Lay the courses above", Where: corner, Parts: above,
+			Note: brushed})
+		if len(w.f.Drains) > 0 {
+			last := w.f.Acts[len(w.f.Acts)-1].Named()
+			w.f.Acts = append(w.f.Acts, w.stoneAct("drains", "behind the walls", last, w.f.Drains))
+		}
 	}
 	add(
 		frame.Act{
@@ -391,6 +388,43 @@ func (w *laid) acts(first, corner string) {
 			Where: "on the soil of the one below, wetted, trodden and struck off level", Parts: ids,
 			Note: "Let that soil settle before the first course; it may have to be levelled again after the first winter."})
 	}
+}
+
+// levelActs are walls that are laid one after the other up a slope, each with what drains it: the next stands on
+// ground that is made once the level below is filled.
+func (w *laid) levelActs(where string, ids []string, careful, brushed string) {
+	for i := range w.f.Levels {
+		wall := frame.Act{Verb: frame.Lay, Of: fmt.Sprintf("wall %d", i+1), Title: fmt.Sprintf("Lay wall %d", i+1),
+			Where: where, Level: i + 1,
+			Note: "Take your time over its first course: " + careful + " " + brushed}
+		for _, id := range ids {
+			if w.level[id] == i+1 {
+				wall.Parts = append(wall.Parts, id)
+			}
+		}
+		w.f.Acts = append(w.f.Acts, wall)
+		if len(w.f.Drains) == len(w.f.Levels) {
+			stone := w.stoneAct(fmt.Sprintf("drains %d", i+1), fmt.Sprintf("behind wall %d", i+1), wall.Named(),
+				w.f.Drains[i:i+1])
+			stone.Level = i + 1
+			w.f.Acts = append(w.f.Acts, stone)
+		}
+	}
+}
+
+// stoneAct lays stone behind walls, once the cloth that holds the soil off it hangs there.
+func (w *laid) stoneAct(of, where, wall string, drains []frame.Drain) frame.Act {
+	a := frame.Act{Verb: frame.Lay, Of: of, Title: "Lay the drainage stone", Where: where + ", hand by hand with the soil",
+		After: []string{wall}, Tools: []string{"shovel"},
+		Note: "Hold the cloth off the wall and fill stone behind it as the soil comes up on its other side; last turn the" +
+			" cloth over the stone, before soil covers it."}
+	for i := range w.f.Sheets {
+		if slices.ContainsFunc(drains, func(d frame.Drain) bool { return d.Cloth == w.f.Sheets[i].ID }) {
+			w.f.Sheets[i].After = wall
+			a.After = append(a.After, w.f.Sheets[i].ID)
+		}
+	}
+	return a
 }
 
 // drainField is whether there is stone behind the walls; it starts from what suits.
@@ -423,15 +457,15 @@ func (w *laid) drain(cavity int, line measure.Length, closed bool) {
 	c := &w.f.Cavities[cavity]
 	v := measure.Over(line, w.usual.drained).By(c.Top - c.Bottom)
 	c.Displaced = append(c.Displaced, frame.Displaced{Part: w.id("drain.%d", cavity+1), Volume: v})
-	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v, Wide: w.usual.drained})
+	w.f.Drains = append(w.f.Drains, frame.Drain{Bed: w.bed.ID, Volume: v, Wide: w.usual.drained,
+		Cloth: w.id("cloth.%d", cavity+1)})
 	w.f.Sheets = append(
 		w.f.Sheets,
 		frame.Sheet{
 			ID:       w.id("cloth.%d", cavity+1),
 			Bed:      w.bed.ID,
-			Material: "fabric",
+			Material: catalog.DrainCloth,
 			Place:    "between the stone and the soil, turned over the stone at the top",
-			After:    "lay drains",
 			Length:   line,
 			Width:    c.Top - c.Bottom + 2*turned,
 			Inside:   true,

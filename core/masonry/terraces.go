@@ -310,6 +310,7 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 			w.capRun(r)
 		}
 		for k := first; k < len(w.f.Units); k++ {
+			w.level[w.f.Units[k].ID] = i + 1
 			w.f.Units[k].Body = w.f.Units[k].Body.Move(frame.Point{Z: lift})
 		}
 		w.f.Rim = lift + w.top
@@ -354,8 +355,8 @@ func buildTerraces(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	w.base(line, measure.Over(line, u.Depth), measure.Over(line, u.Depth+2*w.usual.beside))
 	w.stack(each, false)
 	w.acts(
-		"the lowest wall first, along a line",
-		"wall by wall, from the lowest up; fill behind each before the next is begun",
+		"on its base, along a line",
+		"on the courses below",
 	)
 	at := func(x, y, z measure.Length) frame.Point { return frame.Point{X: x, Y: y, Z: z} }
 	w.f.Measures = []frame.Measure{

@@ -258,7 +258,7 @@ func TestDrainByHand(t *testing.T) {
 	if got := plain.Cavities[0].Net() - stony.Cavities[0].Net(); got != stony.Drains[0].Volume {
 		t.Errorf("%v less soil for %v of stone", got, stony.Drains[0].Volume)
 	}
-	if cloth := stony.Sheets[len(stony.Sheets)-1]; cloth.Material != "fabric" || cloth.Width != 12*in+2*turned {
+	if cloth := stony.Sheets[len(stony.Sheets)-1]; cloth.Material != "drain-cloth" || cloth.Width != 12*in+2*turned {
 		t.Errorf("%+v", cloth)
 	}
 }

@@ -29,13 +29,18 @@ var orders = []struct {
 	{10, "cloth goes in before the cap", "*.liner*", "*.fix-cap.*"},
 	{11, "an arch stands on soil", "settle", ".fit-out.arch"},
 	{12, "so do hoops", "settle", ".fit-out.hoops"},
-	{13, "drainage stone lies before the cloth over it", ".lay.drains", "*.cloth.*"},
+	{13, "cloth hangs before the stone that it holds off the soil", ".cloth.1.line", ".lay.drains"},
+	{25, "up a slope too", ".cloth.2.line", ".lay.drains-2"},
 	{14, "pins go down before the cores are filled", ".fit-out.pins", ".fit-out.cores"},
 	{15, "tiers are squared before the straps", ".square", "*straps"},
 	{16, "a tiered bed is lined before the cap", "*.liner*", ".fix-cap.lower-cap"},
 	{17, "what is fixed from below comes before the soil", ".fit-out.casters", "*.fill*"},
 	{18, "soil is filled before it settles", "*.fill*", "settle"},
 	{19, "stakes are driven once the frame is square", ".square", ".drive.stakes"},
+	{21, "each wall up a slope is filled behind before the ground of the next is made", ".fill.1", ".trench.2"},
+	{22, "and before that is laid", ".trench.2", ".lay.wall-2"},
+	{23, "soil is there before the pockets of hollow blocks are planted", "soil", ".fit-out.cores"},
+	{24, "card is cut to fit between walls that stand on a base", ".lay.first-course", ".under.cover"},
 	{20, "mulch goes over the drip lines", "drip", "mulch"},
 }
 
@@ -72,7 +77,7 @@ func TestStepsInOrder(t *testing.T) {
 		inOrder(t, d, shop, seen)
 	}
 	for _, name := range []string{"keyhole", "sleeper", "tiered", "boarded", "staked", "ring", "hollow-block", "terraces",
-		"legged"} {
+		"block-wall", "legged"} {
 		shop, err := plan.ShopFor("us")
 		if err != nil {
 			t.Fatal(err)
@@ -82,7 +87,7 @@ func TestStepsInOrder(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, e := range []design.Edit{set("length", map[bool]string{true: "10 ft"}[name == "ring"]),
-			set("tiers", "2"),
+			set("tiers", "2"), set("drain", "stone"),
 			set("liner", "fabric"), set("cap", "butt"), set("hoops", "pipe"), set("arch", "panel"), set("trellis", "wire"),
 			set("casters", "casters"), set("water", "drip"), set("mulch", "straw"), set("mulch_deep", "2 in")} {
 			if next, err := design.Apply(d, shop.Catalog, e); err == nil {
@@ -109,6 +114,9 @@ func inOrder(t *testing.T, d design.Design, shop plan.Shop, seen map[int]int) {
 	for a, first := range p.Steps {
 		for b, then := range p.Steps {
 			for _, o := range orders {
+				if o.n == 23 && !strings.Contains(then.Title, "plant") { // stone alone
+					continue
+				}
 				if of(first) != "" && of(then) != "" && of(first) != of(then) || !means(first.ID, o.first) ||
 					!means(then.ID, o.then) {
 					continue

@@ -36,7 +36,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 		default:
 			s = w.act(f, *a, so, of)
 		}
-		s.act, s.Phase = a, w.phase(f, a)
+		s.act, s.Phase, s.level = a, w.phase(f, a), a.Level
 		if a.Loose && s.Phase != Bench {
 			s.Where = "on flat ground beside its place: two cannot carry it far"
 		}

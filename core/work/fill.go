@@ -3,9 +3,11 @@ package work
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"chamfer/core/catalog"
+	"chamfer/core/design"
 	"chamfer/core/fill"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -24,8 +26,10 @@ func (w *writer) soil() {
 	if len(w.steps) == before { // it is all for paths
 		return
 	}
-	do := []string{"Water until it runs out below, wait a few days, and top up. Look at the walls once the soil is wet:" +
-		" a side that moves now will not stop by itself."}
+	do := []string{"Water until it runs out below, wait a few days, and top up."}
+	if slices.ContainsFunc(w.Frames, func(f frame.Frame) bool { return len(f.Cavities) > 0 && !potted(&f) }) {
+		do[0] += " Look at the walls once the soil is wet: a side that moves now will not stop by itself."
+	}
 	if deep, v := w.Fill.Sinks(1); v > 0 {
 		do = append(do, fmt.Sprintf("The filler rots: next spring the surface is down by up to %s. Top it up with %s of"+
 			" compost then, and a little less every spring after.", w.p.Short(deep), w.sys.Volume(v)))
@@ -108,6 +112,9 @@ func (w *writer) fillBed(f *frame.Frame) {
 		if len(filling) > 1 {
 			s.ID += fmt.Sprintf(".%d", n+1)
 			s.Title = fmt.Sprintf("Fill part %d of %d with soil%s", n+1, len(filling), of)
+			if n < len(f.Levels) {
+				s.Title = fmt.Sprintf("Fill with soil%s: %s", of, f.Levels[n].Name)
+			}
 		}
 		for _, need := range w.Fill.Needs {
 			v := w.Fill.Into(f.Bed, need)
@@ -171,17 +178,20 @@ func (w *writer) fillWords(s *Step, f *frame.Frame, n, of int) {
 				barrows = c.N
 			}
 		}
-		s.Do = append(s.Do, fmt.Sprintf(
-			"Fill in layers a hand deep, treading lightly along the walls. It takes about %s.",
+		how := "Fill in layers a hand deep, treading lightly along the walls."
+		if potted(f) {
+			how = "Fill every pot in layers a hand deep, pressed down at its edge, to two fingers below the rim."
+		}
+		s.Do = append(s.Do, fmt.Sprintf("%s It takes about %s.", how,
 			measure.Count(int(math.Ceil(barrows-1e-6)), "barrow-load")))
-		if need, ok := w.Fill.Need(catalog.Mixed); ok {
+		if need, ok := w.Fill.Need(catalog.Mixed); ok && n+1 == of {
 			order := w.Fill.Into(f.Bed, need)
 			s.Do = append(s.Do, fmt.Sprintf("Heap it a little: it settles by %d %% over the first season, and %s is"+
 				" ordered for that.", need.Loses*100/(1000+need.Loses),
 				w.sys.Volume(order-measure.Volume(float64(order)*1000/float64(1000+need.Loses)))))
 		}
 	}
-	if n+1 < of {
+	if n+1 < of && len(f.Levels) == 0 {
 		s.Do = append(s.Do, "Wet it and tread it firm, a hand's depth at a time: a wall stands on it. Strike it off level at"+
 			" the last.")
 	}
@@ -195,10 +205,18 @@ func (w *writer) fillWords(s *Step, f *frame.Frame, n, of int) {
 			" beans in a pot of it three weeks before, and see them grow.")
 	}
 	if n+1 == of {
-		s.Do = append(s.Do, fmt.Sprintf(
-			"Wet, it weighs about %s. On a deck, a roof or a balcony that is a question for someone licensed to"+
-				" answer it, and local codes come first.", w.sys.Mass(w.Fill.MassIn(f.Bed, w.Catalog))))
+		wet := fmt.Sprintf("Wet, it weighs about %s.", w.sys.Mass(w.Fill.MassIn(f.Bed, w.Catalog)))
+		if w.On[f.Bed] == design.OnDeck || f.OnFeet { // what is on feet may stand on one tomorrow
+			wet += " On a deck, a roof or a balcony that is a question for someone licensed to answer it, and local codes" +
+				" come first."
+		}
+		s.Do = append(s.Do, wet)
 	}
+}
+
+// potted reports whether all soil of a bed is in pots.
+func potted(f *frame.Frame) bool {
+	return len(f.Cavities) > 0 && !slices.ContainsFunc(f.Cavities, func(c frame.Cavity) bool { return !c.Pot })
 }
 
 // feed forks in what feeds the soil.

@@ -93,6 +93,9 @@ func (w *writer) jobGraph() {
 		if len(s.units) > 0 {
 			s.after(shaped, "its blocks")
 		}
+		if s.act != nil && s.act.Soils {
+			s.after("soil", "soil goes into it")
+		}
 		for _, u := range s.Uses {
 			s.after(fetched[u.Item], "what it takes")
 		}
@@ -105,7 +108,7 @@ func (w *writer) jobGraph() {
 			})
 		case s.ID == "spoil":
 			w.each(func(o *Step) {
-				if o.Digs {
+				if o.Digs && o.level < 2 { // further up a slope it goes the same way
 					s.after(o.ID, "what it digs")
 				}
 			})
@@ -162,8 +165,8 @@ func (w *writer) sinking() string {
 // before what closes it.
 func (w *writer) bedGraph(f *frame.Frame) {
 	var acts []*Step // in the order they were written
-	var ground, trench, square string
-	var covers, lined []*Step
+	var ground, square string
+	var covers, lined, trenches []*Step
 	w.each(func(s *Step) {
 		if s.Bed != f.Bed {
 			return
@@ -173,8 +176,8 @@ func (w *writer) bedGraph(f *frame.Frame) {
 			acts = append(acts, s)
 		case s.ID == f.Bed+".ground":
 			ground = s.ID
-		case s.ID == f.Bed+".trench":
-			trench = s.ID
+		case s.Digs && s.act == nil:
+			trenches = append(trenches, s)
 		case s.ID == f.Bed+".square":
 			square = s.ID
 		case s.Sheet != "" && s.Phase == Found:
@@ -189,22 +192,50 @@ func (w *writer) bedGraph(f *frame.Frame) {
 				return s.ID
 			}
 		}
+		for _, l := range lined {
+			if l.Sheet == named {
+				return l.ID
+			}
+		}
 		return ""
 	}
+	for _, l := range lined { // what an act goes on is of its level, and what lies in its cavity
+		for i, c := range f.Cavities {
+			if climbs(f) && c.ID == w.sheetOf(f, l).Cavity {
+				l.level = i + 1
+			}
+		}
+		for _, s := range acts {
+			if slices.Contains(s.act.After, l.Sheet) {
+				l.level = s.level
+			}
+		}
+	}
+	inside := len(f.Bases) > 0 // a cover is cut to fit between the walls, which stand on a base of their own
+	wall := func(s *Step) bool { return s.act.Verb == frame.Lay && w.standsOn(f, s) < 0 }
 	firstJoin := slices.IndexFunc(acts, func(s *Step) bool { return s.act.Verb == frame.JoinUp })
 	ledPosts := func(k int) bool { return acts[k].act.Verb == frame.SetPost && k < firstJoin }
 	w.each(func(s *Step) {
 		cover := s.Bed == f.Bed && s.Sheet != "" && s.Phase == Found
 		pipe := s.ID == "water-pipe" && w.led(f)
 		switch {
-		case s.ID == trench:
+		case slices.ContainsFunc(trenches, func(t *Step) bool { return t.ID == s.ID }):
 			s.after(ground, "its line")
 		case cover || pipe:
 			s.after(ground, "the ground is level")
-			s.after(trench, "what is dug lies on it else")
+			for _, t := range trenches {
+				if t.level < 2 {
+					s.after(t.ID, "what is dug lies on it else")
+				}
+			}
 		}
 		if !cover {
 			return
+		}
+		for _, o := range acts {
+			if inside && wall(o) {
+				s.after(o.ID, "it is cut to fit between the walls")
+			}
 		}
 		if w.led(f) {
 			s.after("water-pipe", "the pipe comes up through it")
@@ -239,7 +270,7 @@ func (w *writer) bedGraph(f *frame.Frame) {
 				switch {
 				case s.act.Verb == frame.FixCap && w.mortared(f, o):
 					wait = []string{"bed-joint"}
-				case s.act.Of == "strips" && o.act.Of == "mix":
+				case kindOf(s.act) == "strips" && kindOf(o.act) == "mix" && s.level == o.level:
 					wait = []string{"strip"}
 				}
 				s.after(o.ID, why, wait...)
@@ -249,8 +280,12 @@ func (w *writer) bedGraph(f *frame.Frame) {
 			continue
 		}
 		s.after(ground, "its place")
-		s.after(trench, "its base")
-		if !ledPosts(k) {
+		for _, t := range trenches {
+			if t.level == s.level || s.level == 0 {
+				s.after(t.ID, "its base")
+			}
+		}
+		if !ledPosts(k) && !(inside && wall(s)) {
 			for _, c := range covers {
 				s.after(c.ID, "it lies under that")
 			}
@@ -284,7 +319,7 @@ func (w *writer) bedGraph(f *frame.Frame) {
 		}
 	}
 	for _, l := range lined {
-		sheet := f.Sheets[slices.IndexFunc(f.Sheets, func(x frame.Sheet) bool { return x.ID == l.Sheet })]
+		sheet := w.sheetOf(f, l)
 		l.after(ground, "its place")
 		l.after(square, "what it is cut to fit")
 		if sheet.After != "" {
@@ -292,12 +327,18 @@ func (w *writer) bedGraph(f *frame.Frame) {
 			continue
 		}
 		for _, s := range acts {
-			if s.act.Filled() == frame.BeforeSoil && s.Phase != Bench && w.standsOn(f, s) < 0 {
+			if s.act.Filled() == frame.BeforeSoil && s.Phase != Bench && w.standsOn(f, s) < 0 &&
+				(l.level == 0 || s.level <= l.level) {
 				l.after(s.ID, "what it is laid against")
 			}
 		}
 	}
 	w.fillGraph(f, acts, lined, covers, square)
+}
+
+// sheetOf is the sheet that a step puts in.
+func (w *writer) sheetOf(f *frame.Frame, s *Step) frame.Sheet {
+	return f.Sheets[slices.IndexFunc(f.Sheets, func(x frame.Sheet) bool { return x.ID == s.Sheet })]
 }
 
 // led reports whether a pipe runs up inside a bed.

@@ -6,7 +6,9 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -103,6 +105,26 @@ func (w *writer) bring() {
 	w.each(func(s *Step) {
 		s.Brings = brings[s.ID]
 		slices.Sort(s.Brings)
+	})
+}
+
+// amounts puts beside each step what it takes of what is loose: stone, sand, cement, mortar.
+func (w *writer) amounts() {
+	w.each(func(s *Step) {
+		var list []string
+		for _, u := range s.Uses {
+			for _, h := range w.Laying.Heaps {
+				if string(h.Loose.Kind) != u.Item || u.Volume == 0 {
+					continue
+				}
+				name, _, _ := strings.Cut(h.Loose.Name, ",")
+				list = append(list, w.sys.Volume(u.Volume)+" of "+strings.ToLower(name[:1])+name[1:])
+				if h.Loose.Kind == catalog.Mortar {
+					s.Have = slices.DeleteFunc(s.Have, func(x string) bool { return x == "mortar" })
+				}
+			}
+		}
+		s.Have = append(list, s.Have...)
 	})
 }
 

@@ -22,20 +22,31 @@ func (w *writer) fillGraph(f *frame.Frame, acts, lined, covers []*Step, square s
 			s.after("water-pipe", "it runs up inside")
 		}
 		for _, c := range slices.Concat(covers, lined) {
-			if c.Phase != Trim {
+			if c.Phase != Trim && (c.level == 0 || c.level <= n+1) {
 				s.after(c.ID, "it lies under the soil")
 			}
 		}
+		w.each(func(t *Step) { // the next wall's ground is made once the level below it is filled
+			// What is cast bears no ground behind it for a week: there the next wall goes on.
+			if t.Bed == f.Bed && t.level > n+1 && (t.Digs || t.act != nil) && len(f.Pours) == 0 {
+				t.after(s.ID, "the level below it is filled first")
+			}
+		})
 		for _, a := range acts {
 			if a.Phase == Bench || a.act.Filled() != frame.BeforeSoil {
 				continue
 			}
 			on := w.standsOn(f, a)
+			if a.level > 0 {
+				if on = -1; a.level > n+1 {
+					continue
+				}
+			}
 			switch {
 			case on < 0 || on < n:
 				wait := []string(nil)
 				switch {
-				case a.act.Of == "strips":
+				case kindOf(a.act) == "strips":
 					wait = []string{"cast"}
 				case w.mortared(f, a):
 					wait = []string{"mortar"}
@@ -55,6 +66,13 @@ func (w *writer) fillGraph(f *frame.Frame, acts, lined, covers []*Step, square s
 // the soil of the lower ones.
 func (w *writer) fillings(f *frame.Frame) [][]frame.Cavity {
 	all := levels(f)
+	if climbs(f) {
+		all = nil
+		for _, c := range f.Cavities {
+			all = append(all, []frame.Cavity{c})
+		}
+		return all
+	}
 	for _, u := range f.Units {
 		if len(all) > 1 && onSoil(all, u.Body) >= 0 {
 			return all
@@ -64,6 +82,12 @@ func (w *writer) fillings(f *frame.Frame) [][]frame.Cavity {
 		return nil
 	}
 	return [][]frame.Cavity{f.Cavities}
+}
+
+// climbs reports whether a bed is built level by level up a slope.
+func climbs(f *frame.Frame) bool {
+	return len(f.Levels) > 1 && len(f.Levels) == len(f.Cavities) &&
+		slices.ContainsFunc(f.Acts, func(a frame.Act) bool { return a.Level > 0 })
 }
 
 // standsOn is the filling of a bed, counted from its first, whose soil an act's units stand on; -1 for none.

@@ -52,6 +52,7 @@ type Step struct {
 	Print    string     // of what it does: the same as long as that is
 	Was      string     // what it was called before each bed was filled in a step of its own
 	act      *frame.Act // it is written from
+	level    int        // of a slope that is built level by level: which, from 1
 	timber   []string   // parts it places
 	units    []string   // blocks it places
 	beds     []string   // it serves, where it is done for several
@@ -134,6 +135,7 @@ func Steps(in Input) []Step {
 	w.cover()
 	w.finish()
 	w.bring()
+	w.amounts()
 	w.hands()
 	w.graph()
 	beds := map[string]int{}
@@ -314,6 +316,10 @@ func (w *writer) ground(f *frame.Frame, of string, length, width, diagonal measu
 	if len(f.Arcs) > 0 {
 		high = "Take the high side down rather than filling the low one: filled ground settles. Check with the level" +
 			" on the straight board, across the circle both ways and round it."
+	}
+	if climbs(f) {
+		s.Do = append(s.Do, "Nothing else is dug yet: the ground is made level by level, as the walls go up from the lowest.")
+		return s
 	}
 	for _, l := range f.Levels {
 		s.Digs = true

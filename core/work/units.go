@@ -190,72 +190,80 @@ func (w *writer) lugs() {
 	}
 }
 
-// bedUnits are the trench and the base of a bed of units.
+// bedUnits are the trench and the base of a bed of units: for each wall of a slope, where they are laid one after the
+// other.
 func (w *writer) bedUnits(f *frame.Frame, of string) {
 	for _, b := range f.Bases {
-		if b.Stone+b.Screed+b.Buried == 0 { // it stands on what is there
+		none := b.Stone+b.Screed+b.Buried == 0 // it stands on what is there
+		if !climbs(f) {
+			if !none {
+				w.add(w.trench(f, b, of))
+			}
 			continue
 		}
-		s := Step{
-			ID:       f.Bed + ".trench",
-			Bed:      f.Bed,
-			Phase:    SetOut,
-			Title:    "Dig the trench and lay the base" + of,
-			Have:     []string{"spade", "level", "a straight board", "pegs and string"},
-			Cautions: []Caution{dig},
-		}
-		if len(f.Levels) > 0 {
-			s.Cautions = append(s.Cautions, retain)
-		}
-		w.based(&s, f, b)
-		s.Do = append(
-			s.Do,
-			fmt.Sprintf(
-				"A trench %s wide and %s deep, along the middle of the wall.",
-				w.p.Short(b.Wide),
-				w.p.Short(b.Stone+b.Screed+b.Buried),
-			),
-		)
-		if b.Stone > 0 {
-			s.Do = append(
-				s.Do,
-				fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.", w.p.Short(b.Stone)),
-			)
-			s.Have = append(s.Have, "plate compactor")
-		}
-		if b.Screed == 0 {
+		n := len(f.Levels)
+		for i, l := range f.Levels {
+			part := b
+			part.Line = b.Line*measure.Length(i+1)/measure.Length(n) - b.Line*measure.Length(i)/measure.Length(n)
+			part.Area = b.Area*measure.Area(i+1)/measure.Area(n) - b.Area*measure.Area(i)/measure.Area(n)
+			part.Seat = b.Seat*measure.Area(i+1)/measure.Area(n) - b.Seat*measure.Area(i)/measure.Area(n)
+			s := w.trench(f, part, of)
+			s.Title = fmt.Sprintf("Dig the trench and lay the base of wall %d%s", i+1, of)
+			if none {
+				s.Do, s.Digs = nil, true
+				s.Title = fmt.Sprintf("Make the ground of wall %d%s", i+1, of)
+			}
+			s.ID, s.level = fmt.Sprintf("%s.%d", s.ID, i+1), i+1
+			s.chore(w.digging(), (l.Cut+l.Fill).CubicMetres()*float64(f.Times))
+			when := "stands"
+			if len(f.Pours) > 0 {
+				when = "has stood a week"
+			}
+			s.Do = append([]string{fmt.Sprintf("Cut the ground for %s, which lies %s above the lowest: %s to cut, and %s to"+
+				" fill behind the wall once it %s, trodden down in layers a hand deep.", l.Name, w.p.Feet(l.Height),
+				w.sys.Volume(l.Cut), w.sys.Volume(l.Fill), when)}, s.Do...)
 			w.add(s)
-			continue
 		}
-		if b.Sand {
-			s.Do = append(
-				s.Do,
-				fmt.Sprintf(
-					"Tread the bottom firm. On it %s of sand, struck off with the board between two level rails: the"+
-						" first course is only as level as this.",
-					w.p.Short(b.Screed),
-				),
-			)
-			w.add(s)
-			continue
-		}
-		s.Do = append(
-			s.Do,
-			fmt.Sprintf(
-				"On it %s of dry sand and cement, six to one, struck off with the board between two level rails: the"+
-					" first course is only as level as this.",
-				w.p.Short(b.Screed),
-			),
-		)
-		s.Cautions = append(s.Cautions, cement)
-		w.add(s)
 	}
+}
+
+// trench is the step of digging one and laying a base in it.
+func (w *writer) trench(f *frame.Frame, b frame.Base, of string) Step {
+	s := Step{
+		ID:       f.Bed + ".trench",
+		Bed:      f.Bed,
+		Phase:    SetOut,
+		Title:    "Dig the trench and lay the base" + of,
+		Have:     []string{"spade", "level", "a straight board", "pegs and string"},
+		Cautions: []Caution{dig},
+	}
+	if len(f.Levels) > 0 {
+		s.Cautions = append(s.Cautions, retain)
+	}
+	w.based(&s, f, b)
+	s.Do = append(s.Do, fmt.Sprintf("A trench %s wide and %s deep, along the middle of the wall.", w.p.Short(b.Wide),
+		w.p.Short(b.Stone+b.Screed+b.Buried)))
+	if b.Stone > 0 {
+		s.Do = append(s.Do, fmt.Sprintf("Fill in stone and compact it to %s, in two layers, level all along.",
+			w.p.Short(b.Stone)))
+		s.Have = append(s.Have, "plate compactor")
+	}
+	const struck = ", struck off with the board between two level rails: the first course is only as level as this."
+	switch {
+	case b.Screed == 0:
+	case b.Sand:
+		s.Do = append(s.Do, "Tread the bottom firm. On it "+w.p.Short(b.Screed)+" of sand"+struck)
+	default:
+		s.Do = append(s.Do, "On it "+w.p.Short(b.Screed)+" of dry sand and cement, six to one"+struck)
+		s.Cautions = append(s.Cautions, cement)
+	}
+	return s
 }
 
 // laid writes an act of laying: the units it adds, counted by kind.
 func (w *writer) laid(f *frame.Frame, a frame.Act, so []string, of string) Step {
 	s := Step{ID: a.Key(f.Bed), Bed: f.Bed, Title: a.Title + of, Where: a.Where, New: a.Parts, Parts: slices.Clone(so),
-		Have: []string{"level"}}
+		Have: append([]string{"level"}, a.Tools...)}
 	w.laidUses(&s, f, a)
 	var order []string
 	count := map[string]int{}

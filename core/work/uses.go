@@ -2,7 +2,9 @@ package work
 
 import (
 	"fmt"
+	"math"
 	"slices"
+	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
@@ -108,9 +110,13 @@ func (w *writer) laidUses(s *Step, f *frame.Frame, a frame.Act) {
 			s.weather(NoRain)
 		}
 	}
-	switch a.Of {
+	here := func(i int) bool { return a.Level == 0 || i+1 == a.Level } // of a slope, what is of this level
+	switch kindOf(&a) {
 	case "drains":
-		for _, d := range f.Drains {
+		for i, d := range f.Drains {
+			if !here(i) {
+				continue
+			}
 			s.use(Use{Item: "stone", Volume: d.Volume * n})
 			s.chore("stone", (d.Volume * n).CubicMetres())
 		}
@@ -120,23 +126,32 @@ func (w *writer) laidUses(s *Step, f *frame.Frame, a frame.Act) {
 			s.chore("stone", (c.Volume * n).CubicMetres())
 		}
 	case "mix":
-		for _, p := range f.Pours {
+		for i, p := range f.Pours {
+			if !here(i) {
+				continue
+			}
 			for kind, v := range laying.Poured(p) {
 				s.use(Use{Item: string(kind), Volume: v * n})
 			}
 			s.weather(NoFrost)
 		}
 	}
-	if a.Of == "mix" {
-		if len(f.Pours) > 0 {
-			s.chore("mix", float64(w.Laying.Batches()*max(1, f.Pours[0].Batch))*w.share(f))
+	if kindOf(&a) == "mix" && len(f.Pours) > 0 {
+		part := w.share(f, here)
+		s.chore("mix", float64(w.Laying.Batches()*max(1, f.Pours[0].Batch))*part)
+		days := w.Laying.Days()
+		if a.Level > 0 && w.Laying.Daily > 0 {
+			days = int(math.Ceil(float64(w.Laying.Batches()) * part / float64(w.Laying.Daily)))
 		}
-		if days := w.Laying.Days(); days > 1 {
+		if days > 1 {
 			s.Rounds, s.Between = days, Waits()["day-joint"]
 		}
 	}
-	for _, p := range f.Pours {
-		switch a.Of {
+	for i, p := range f.Pours {
+		if !here(i) {
+			continue
+		}
+		switch kindOf(&a) {
 		case "form":
 			s.chore("form", p.FormLength.Metres()*float64(n))
 		case "strips":
@@ -146,13 +161,19 @@ func (w *writer) laidUses(s *Step, f *frame.Frame, a frame.Act) {
 	w.fits(s, f, a.Fits)
 }
 
-// share is how much of all that is cast goes into one bed.
-func (w *writer) share(f *frame.Frame) float64 {
+// kindOf is what kind of thing an act of laying is done to: "wall" of "wall 2".
+func kindOf(a *frame.Act) string {
+	kind, _, _ := strings.Cut(a.Of, " ")
+	return kind
+}
+
+// share is how much of all that is cast goes into the walls of one bed that are asked for.
+func (w *writer) share(f *frame.Frame, here func(int) bool) float64 {
 	var all, own float64
 	for _, o := range w.Frames {
-		for _, p := range o.Pours {
+		for i, p := range o.Pours {
 			v := p.Volume.CubicMetres() * float64(o.Times)
-			if all += v; o.Bed == f.Bed {
+			if all += v; o.Bed == f.Bed && here(i) {
 				own += v
 			}
 		}
