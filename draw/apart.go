@@ -72,7 +72,7 @@ func (d *drawing) placedBy(i int) []string {
 		return a.Parts
 	}
 	if len(a.Parts) > 0 {
-		return a.Parts
+		return d.f.Pieces(a.Parts) // what is cast stays where it is
 	}
 	return a.Again
 }

@@ -89,11 +89,11 @@ func (d *drawing) units() []*body {
 // pours are the cast walls, stretch by stretch, above the ground where the bed is
 // seen from above.
 func (d *drawing) pours() []*body {
-	if d.sheet.Parts != nil && len(d.sheet.New) > 0 {
-		return nil
-	}
 	var list []*body
 	for _, p := range d.f.Pours {
+		if !d.wanted(p.ID) {
+			continue
+		}
 		for _, solid := range p.Solids() {
 			if !d.elevation() && !d.apart {
 				solid.From += p.Ground - p.From // its foot is in the ground

@@ -199,7 +199,7 @@ func (b *benchPage) actList() {
 	number := 0
 	for i, a := range f.Acts {
 		v := actView{Title: a.Title, Done: i < b.ActsDone, Link: b.Link("acts", fmt.Sprint(i+1))}
-		if !a.Loose && len(a.Parts)+len(a.Again) > 0 {
+		if !a.Loose && len(f.Pieces(a.Parts))+len(a.Again) > 0 {
 			number++
 			v.Number = number
 		}

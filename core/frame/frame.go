@@ -391,6 +391,16 @@ func (f *Frame) Solid(id string) (Prism, bool) {
 	return f.Units[i].Body, true
 }
 
+// Pieces are those of some IDs that are pieces: boards and blocks, not what is cast.
+func (f *Frame) Pieces(ids []string) (list []string) {
+	for _, id := range ids {
+		if _, ok := f.Solid(id); ok {
+			list = append(list, id)
+		}
+	}
+	return list
+}
+
 // PlantingArea is the clear openings' surface.
 func (f *Frame) PlantingArea() measure.Area {
 	var area measure.Area

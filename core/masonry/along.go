@@ -365,11 +365,11 @@ func buildAlong(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 		if w.n > 1 {
 			again = " When a wall is stripped its form stands for the next."
 		}
-		f.Acts = castActs(bed, cat, longest, used, foot, again)
+		f.Acts = castActs(bed, cat, longest, used, foot, again, first...)
 		return f, nil
 	}
 	for i := range w.n { // one after the other, from the lowest: the ground of each is made first
-		for _, a := range castActs(bed, cat, longest, used, foot, "") {
+		for _, a := range castActs(bed, cat, longest, used, foot, "", f.Pours[i].ID) {
 			a.Level = i + 1
 			if i > 0 && a.Of == "form" {
 				a.Fits, a.Where = nil, "on the base; the form of the wall below serves again"

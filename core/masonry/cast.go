@@ -248,7 +248,7 @@ func castBase(b design.Bed, cat *catalog.Catalog, line measure.Length) frame.Bas
 
 // castActs are forming, casting and stripping so much wall; again says what serves once more.
 func castActs(
-	b design.Bed, cat *catalog.Catalog, pour frame.Pour, line measure.Length, foot, again string,
+	b design.Bed, cat *catalog.Catalog, pour frame.Pour, line measure.Length, foot, again string, ids ...string,
 ) []frame.Act {
 	p := cat.Precision(cat.Habits)
 	day := ""
@@ -293,6 +293,7 @@ func castActs(
 		{
 			Verb:  frame.Lay,
 			Of:    "mix",
+			Parts: ids,
 			Tools: []string{"mixing tub", "hoe", "bucket of water", "a stick", "gloves"},
 			Title: "Fill it",
 			Where: "in layers a hand deep",

@@ -302,7 +302,7 @@ func buildPoured(bed design.Bed, cat *catalog.Catalog) (frame.Frame, error) {
 	if fall > 0 {
 		foot += "; its foot follows the ground, its top does not"
 	}
-	f.Acts = castActs(bed, cat, pour, line, foot, "")
+	f.Acts = castActs(bed, cat, pour, line, foot, "", pour.ID)
 	return f, nil
 }
 

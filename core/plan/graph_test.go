@@ -134,6 +134,9 @@ func followed(p *plan.Plan) (faults []string) {
 		for _, x := range f.Units {
 			once(x.ID)
 		}
+		for _, x := range f.Pours {
+			once(x.ID)
+		}
 		for _, x := range f.Sheets {
 			once("sheet " + x.ID)
 		}
@@ -166,6 +169,9 @@ func bodies(f *frame.Frame) map[string]body {
 		all[x.ID] = body{id: x.ID, solids: x.Solids()}
 	}
 	for _, x := range f.Units {
+		all[x.ID] = body{id: x.ID, solids: x.Solids()}
+	}
+	for _, x := range f.Pours {
 		all[x.ID] = body{id: x.ID, solids: x.Solids()}
 	}
 	return all

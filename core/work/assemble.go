@@ -43,7 +43,7 @@ func (w *writer) assemble(f *frame.Frame, diagonal measure.Length, of string) {
 		for _, id := range a.Parts {
 			if _, ok := f.Part(id); ok {
 				s.timber = append(s.timber, id)
-			} else {
+			} else if slices.ContainsFunc(f.Units, func(u frame.Unit) bool { return u.ID == id }) {
 				s.units = append(s.units, id)
 			}
 		}

@@ -413,7 +413,7 @@ func (w *writer) together(f *frame.Frame, acts []*Step) [][]bool {
 		}
 	}
 	for k, s := range acts { // what is poured or filled in goes with what was stood before it
-		if len(s.act.Parts) == 0 && s.act.Verb == frame.Lay {
+		if len(s.timber)+len(s.units) == 0 && s.act.Verb == frame.Lay {
 			for j := range k {
 				out[k][j] = out[k][j] || acts[j].act.Verb == frame.Lay && acts[j].act.Filled() == frame.BeforeSoil
 			}
