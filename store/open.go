@@ -298,6 +298,7 @@ func upToDate(db *sqlx.DB, path string, at int64) error {
 // Close puts what is in the journal into the file and closes it.
 func (s *Store) Close() error {
 	s.idle.stop()
+	s.watch.close()
 	s.checkpoint()
 	return errors.Join(s.db.Close(), s.hold.free())
 }

@@ -56,6 +56,8 @@ type Store struct {
 	now  func() time.Time
 	hold hold
 	idle idle
+
+	watch watch
 }
 
 // Standing is where a project stands, without its design.

@@ -54,6 +54,20 @@ type fieldView struct {
 	Was                    string // what it says before it is changed
 }
 
+// Folds reports whether a field is out of the way until it is asked for: what a bed is built as has many choices, and
+// its sizes come first.
+func (v fieldView) Folds() bool { return v.Key == "system" && len(v.Choices) > 4 }
+
+// Chosen is what is chosen of its choices, in words.
+func (v fieldView) Chosen() string {
+	for _, c := range v.Choices {
+		if c.Checked {
+			return c.Label
+		}
+	}
+	return v.Text
+}
+
 type figureView struct {
 	why.Figure
 	Change *plan.Change
@@ -383,6 +397,36 @@ func (b *benchPage) fields(no refused) {
 		}
 		b.Fields = append(b.Fields, v)
 	}
+	// The sizes first, then what it is built as.
+	if i := slices.IndexFunc(b.Fields, fieldView.Folds); i >= 0 {
+		system := b.Fields[i]
+		b.Fields = slices.Delete(b.Fields, i, i+1)
+		last := 0
+		for k, f := range b.Fields {
+			if f.Key == "length" || f.Key == "width" || f.Key == "soil" {
+				last = k + 1
+			}
+		}
+		b.Fields = slices.Insert(b.Fields, last, system)
+	}
+}
+
+// Doubts says how many findings there are of each weight, for pages that do not mend them; "" for none.
+func (b *benchPage) Doubts() string {
+	n := map[review.Severity]int{}
+	for _, f := range b.Findings {
+		n[f.Severity]++
+	}
+	var list []string
+	for _, s := range []struct {
+		of    review.Severity
+		words string
+	}{{review.Stop, "to stop for"}, {review.Warning, "to mend"}, {review.Note, "good to know"}} {
+		if n[s.of] > 0 {
+			list = append(list, fmt.Sprintf("%d %s", n[s.of], s.words))
+		}
+	}
+	return strings.Join(list, ", ")
 }
 
 // ownTimber is where a timber that someone tells of is written down.
@@ -515,6 +559,9 @@ func (b *benchPage) bedDrawing(no refused) {
 
 // stage shows one stage of a project.
 func (s *Server) stage(c *gin.Context) {
+	if s.shownAgain(c, c.Param("stage")) {
+		return
+	}
 	p, shop, ok := s.project(c)
 	if !ok {
 		return

@@ -48,6 +48,7 @@ type Server struct {
 	plain, secure *scs.SessionManager // sessions over http and over https
 	tries         people.Tries
 	live          live
+	shown         shownPages
 	needs         map[string]people.Right // of what is posted to a project, by the end of its address
 }
 
@@ -345,7 +346,11 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 		page = slices.Concat(page[:at], []byte(openToAll), page[at:])
 	}
 	c.Header("Cache-Control", "no-store")
-	c.Data(status, "text/html; charset=utf-8", fractions(speechOf(c).spoken(page)))
+	page = fractions(speechOf(c).spoken(page))
+	if key := c.GetString(shownKey); key != "" && status == http.StatusOK {
+		s.shown.put(key, page)
+	}
+	c.Data(status, "text/html; charset=utf-8", page)
 }
 
 // sunlightCookie says that this reader wants more contrast.

@@ -202,7 +202,7 @@ func TestStepsNameEveryPart(t *testing.T) {
 	}
 	// Outside 8' 7" x 4' 7" (capped: 96 + 4 + 3 in): diagonal 116.73 in.
 	for _, words := range []string{`8' 7" by 4' 7"`, `9' 8 3/4"`, "mitred at 45", "9/64 in", "pipes and cables",
-		"barrow-load", "local codes"} {
+		"barrow-load", "local rules"} {
 		if !strings.Contains(all.String(), words) {
 			t.Errorf("no step says %q", words)
 		}
