@@ -12,8 +12,11 @@ import (
 	"strings"
 	"testing"
 
+	"chamfer/core/catalog"
+	"chamfer/core/cutting"
 	"chamfer/core/design"
 	"chamfer/core/plan"
+	"chamfer/long"
 	"chamfer/paper"
 )
 
@@ -204,6 +207,65 @@ func TestTemplatesAreFullSize(t *testing.T) {
 	if longest < 1446 || longest > 1456 {
 		t.Errorf("the template of a board 7 1/4 in wide is %d dots high", longest)
 	}
+}
+
+// Whatever an edit accepts comes out on paper: every field of every system at the edges of what it takes, with names
+// that no face has the letters of; no drawing has anything that paper does not know, and all words can be set but those
+// names.
+func TestPackOfEdges(t *testing.T) {
+	n, every := 0, 60
+	if long.Whole() {
+		every = 1
+	}
+	for _, region := range catalog.Regions() {
+		shop, err := plan.ShopFor(region.ID)
+		if err != nil {
+			t.Fatal(err)
+		}
+		shop.Cut = &cutting.Memo{}
+		for _, system := range design.Systems() {
+			d, err := design.Apply(design.New(region, "Möhren \U0001F955 و 花"), region,
+				design.Edit{Bed: "b1", Field: "system", Value: system.Name})
+			if err != nil {
+				t.Fatal(err)
+			}
+			d.Beds[0].Name = "Beet \u0301\U0001F955 <b>&"
+			for _, f := range design.FieldsOf(d.Beds[0]) {
+				if f.Key == "name" || f.Key == "system" || !f.Matters(d.Beds[0]) {
+					continue
+				}
+				for _, e := range edgesOf(d, region, f) {
+					if n++; n%every > 0 {
+						continue
+					}
+					next, err := design.Apply(d, region, e)
+					if err != nil {
+						continue
+					}
+					p, err := plan.Make(next, shop)
+					if len(design.Refusals(err)) > 0 { // too much for one plan
+						continue
+					}
+					if err != nil {
+						t.Fatal(err)
+					}
+					var b bytes.Buffer
+					if err := WritePack(&b, p, Pack{Size: []paper.Size{paper.A4, paper.Letter}[n%2]}); err != nil {
+						t.Errorf("%s %s, %v: %v", region.ID, system.Name, e, err)
+					}
+					for _, r := range paper.Lacking(b.Bytes()) {
+						if !strings.ContainsRune(d.Name+d.Beds[0].Name, r) {
+							t.Errorf("%s %s, %v: %q cannot be set", region.ID, system.Name, e, r)
+						}
+					}
+				}
+			}
+		}
+	}
+	if n < 1500 {
+		t.Errorf("only %d", n)
+	}
+	t.Log(n/every, "packs")
 }
 
 // Six beds on paper.

@@ -13,10 +13,12 @@
 package paper
 
 import (
+	"bytes"
 	"embed"
 	"fmt"
 	"io"
 	"regexp"
+	"strconv"
 	"strings"
 	"time"
 
@@ -158,12 +160,29 @@ func (p *Pages) Write(w io.Writer) error {
 	if len(p.lack) > 0 {
 		var list []string
 		for r := range p.lack {
-			list = append(list, fmt.Sprintf("%q", r))
+			list = append(list, fmt.Sprintf("U+%04X", r))
 		}
-		// What the face has not is printed as a box; a test looks for it.
-		p.pdf.SetSubject("characters that could not be set: "+sorted(list), true)
+		p.pdf.SetSubject(lacking+sorted(list), false)
 	}
 	return p.pdf.Output(w)
+}
+
+// lacking stands before the characters that the face has not: a question mark stands for each.
+const lacking = "characters that could not be set: "
+
+// Lacking are the characters that could not be set in a document.
+func Lacking(pdf []byte) (list []rune) {
+	_, rest, ok := bytes.Cut(pdf, []byte(lacking))
+	if !ok {
+		return nil
+	}
+	words, _, _ := bytes.Cut(rest, []byte(")"))
+	for word := range strings.FieldsSeq(string(words)) {
+		if n, err := strconv.ParseInt(strings.TrimPrefix(word, "U+"), 16, 32); err == nil {
+			list = append(list, rune(n))
+		}
+	}
+	return list
 }
 
 func (p *Pages) face(bold bool, size float64) {
@@ -193,10 +212,11 @@ func (p *Pages) glyphs(s string) string {
 		over, under, _ := strings.Cut(f, "/")
 		return raise.Replace(over) + "⁄" + lower.Replace(under)
 	})
-	for _, r := range s {
-		if !covered(r) {
-			p.lack[r] = true
+	return strings.Map(func(r rune) rune {
+		if covered(r) {
+			return r
 		}
-	}
-	return s
+		p.lack[r] = true
+		return '?'
+	}, s)
 }

@@ -195,6 +195,21 @@ func TestLargeDrawingIsParted(t *testing.T) {
 	}
 }
 
+// However tall a drawing is, it comes to an end, on as many sheets as it takes: 264 mm of one go on each.
+func TestTallDrawingEnds(t *testing.T) {
+	for tall := 100; tall < 9000; tall += 37 {
+		pages := New(A4, "", "")
+		pages.Sheet("When it is done")
+		svg := fmt.Sprintf(`<svg viewBox="0 0 860 %d"><path class="d-edge" d="M0 0L860 1500"/></svg>`, tall)
+		if err := pages.Tall(svg); err != nil {
+			t.Fatal(err)
+		}
+		if most := 2 + float64(tall)*178/860/250; float64(pages.Page()) > most {
+			t.Errorf("%d high it goes over %d sheets", tall, pages.Page())
+		}
+	}
+}
+
 // What the paths of a drawing may hold, and what is refused rather than left out.
 func TestPaths(t *testing.T) {
 	for d, known := range map[string]bool{"M1 2L3 4Z": true, "M1,2l3-4h5v-.5H1V2z": true, "M0 0Q1 1 2 0q1 1 2 0": true,

@@ -96,13 +96,14 @@ func (p *Pages) Tall(svg string) error {
 	if most := p.Left(); h*scale > most && h*scale < most*1.45 { // a little smaller, and whole
 		scale = most / h
 	}
-	for from := 0.0; from < h*scale; {
+	const done = 0.1 // of a millimetre: what is left of a drawing after sums that are not exact
+	for from := 0.0; from < h*scale-done; {
 		high := min(p.Left(), h*scale-from)
 		if err := p.window(svg, 0, from, p.Width(), high, w*scale); err != nil {
 			return err
 		}
 		p.y += high
-		if from += high; from < h*scale-0.1 {
+		if from += high; from < h*scale-done {
 			p.Sheet("")
 		}
 	}
