@@ -131,7 +131,7 @@ func (s *Server) used(ctx context.Context, b *benchPage, no refused) (*usedView,
 		}
 		if r.Known {
 			t.Used, t.UsedWide = r.Words(b.Plan, r.Really), fmt.Sprintf("%.1f", 100*r.Wide[1])
-			t.Left, t.More = leftText(r, b.Plan), r.Really > r.Balanced.Used
+			t.Left, t.More = r.LeftText(b.Plan), r.Really > r.Balanced.Used
 		}
 		if typed, ok := no.values["left:"+r.Item]; ok {
 			t.Left = typed
@@ -188,21 +188,6 @@ func (b *benchPage) sized(m record.Size) []sizeView {
 		z.Off = pr.Short(max(off, -off)) + map[bool]string{true: " more", false: " less"}[off > 0]
 	}
 	return []sizeView{z}
-}
-
-// leftText writes what is left as it is read.
-func leftText(r plan.Recorded, p *plan.Plan) string {
-	switch {
-	case r.Good.Left == nil:
-		return ""
-	case r.Unit == "pieces":
-		return strconv.FormatInt(*r.Good.Left, 10)
-	case r.Unit == "length":
-		return p.Shop.Precision().Short(measure.Length(*r.Good.Left))
-	case r.Pack == 0:
-		return "0"
-	}
-	return strconv.FormatFloat(float64(*r.Good.Left*1000/r.Pack)/1000, 'f', -1, 64)
 }
 
 // learns is what the records of a household make of its habits, in the region of a shop.
@@ -305,7 +290,7 @@ func (s *Server) left(c *gin.Context) {
 	for _, r := range pl.Record(goodsOf(kept)) {
 		key := "left:" + r.Item
 		text := strings.TrimSpace(form.Get(key))
-		if _, there := form[key]; !there || text == leftText(r, pl) {
+		if _, there := form[key]; !there || text == r.LeftText(pl) {
 			continue
 		}
 		g := goods[r.Item]

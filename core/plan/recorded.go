@@ -1,7 +1,9 @@
 package plan
 
 import (
+	"math"
 	"slices"
+	"strconv"
 
 	"chamfer/core/catalog"
 	"chamfer/core/design"
@@ -138,4 +140,19 @@ func (r Recorded) Had() int64 {
 		return r.took + r.Owned
 	}
 	return r.Bought + r.Owned
+}
+
+// LeftText writes what is left of it as it is read: pieces, a length, or packs; "" where nobody said.
+func (r Recorded) LeftText(p *Plan) string {
+	switch {
+	case r.Good.Left == nil:
+		return ""
+	case r.Unit == "pieces":
+		return strconv.FormatInt(*r.Good.Left, 10)
+	case r.Unit == "length":
+		return p.Shop.Precision().Short(measure.Length(*r.Good.Left))
+	case r.Pack == 0:
+		return "0"
+	}
+	return strconv.FormatFloat(math.Round(1000*float64(*r.Good.Left)/float64(r.Pack))/1000, 'f', -1, 64)
 }

@@ -47,22 +47,8 @@ func (p *Plan) lettered(letter string) (frame.Part, bool) {
 	return frame.Part{}, false
 }
 
+// spoilt is a piece of those that have been cut, or, where nobody said that any was, one of those that are planned.
 func (c Cuts) spoilt(letter string, part frame.Part, saw []design.Sawn) (list []design.SawEntry, err error) {
-	of := func(cut cutting.Cut) bool { return cut.Piece == letter }
-	if slices.ContainsFunc(c.Answer.Boards, func(b cutting.Board) bool { return slices.ContainsFunc(b.Cuts, of) }) {
-		found := false
-		for _, b := range c.Answer.Boards {
-			e := c.sawn(b, len(b.Cuts), Cut)
-			for range b.Count {
-				one := e
-				if k := slices.IndexFunc(b.Cuts, of); k >= 0 && !found {
-					found, one.Cuts = true, design.Spoil(e.Cuts, k)
-				}
-				list = append(list, one)
-			}
-		}
-		return list, nil
-	}
 	for _, i := range c.Sawn {
 		for k, cut := range saw[i].Cuts {
 			if !cut.Waste && cut.Length == part.CutLength() && c.ripped(cut.Width) == c.ripped(part.Width) {
@@ -70,7 +56,22 @@ func (c Cuts) spoilt(letter string, part frame.Part, saw []design.Sawn) (list []
 			}
 		}
 	}
-	return nil, fmt.Errorf("no piece %q has been cut from a board of its own", letter)
+	found := false
+	for _, b := range c.Answer.Boards {
+		k := slices.IndexFunc(b.Cuts, func(cut cutting.Cut) bool { return cut.Piece == letter })
+		e := c.sawn(b, len(b.Cuts), Cut)
+		for range b.Count {
+			one := e
+			if k >= 0 && !found {
+				found, one.Cuts = true, design.Spoil(e.Cuts, k)
+			}
+			list = append(list, one)
+		}
+	}
+	if !found {
+		return nil, fmt.Errorf("no piece %q has been cut from a board of its own", letter)
+	}
+	return list, nil
 }
 
 // Instead is what changed on a bill from one plan to the next: what is to be bought more or less of, and what that

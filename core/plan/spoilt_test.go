@@ -155,3 +155,39 @@ func TestSpareBoards(t *testing.T) {
 		}
 	}
 }
+
+// With one board cut, and the others not yet, a spoilt piece of it is just that: the others are still to be cut.
+func TestSpoiltHalfway(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := design.ExampleNamed("boarded", shop.Catalog)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := plan.Make(d, shop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	board := p.Cuts[0].Answer.Boards[0]
+	edit, err := p.AtSaw(0, 0, len(board.Cuts), 1, plan.Cut)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d, err = design.Apply(d, shop.Catalog, edit); err != nil {
+		t.Fatal(err)
+	}
+	if p, err = plan.Make(d, shop); err != nil {
+		t.Fatal(err)
+	}
+	if edit, err = p.Spoilt(board.Cuts[0].Piece); err != nil {
+		t.Fatal(err)
+	}
+	if d, err = design.Apply(d, shop.Catalog, edit); err != nil {
+		t.Fatal(err)
+	}
+	if len(d.Saw) != 1 || !d.Saw[0].Cuts[0].Waste {
+		t.Errorf("one board was cut and a piece of it spoilt, and at the saw stand %+v", d.Saw)
+	}
+}
