@@ -57,7 +57,12 @@ func TestOrderOfWorkCanBeFollowed(t *testing.T) {
 			return
 		}
 	}
-	t.Log(seen)
+	t.Log(seen, driven)
+	for _, k := range []frame.JointKind{frame.PocketEnd, frame.Bracket, frame.PlateOn, frame.Splice, "turned"} {
+		if driven[k] == 0 && long.Whole() {
+			t.Errorf("no joint was met with of the kind: %s", k)
+		}
+	}
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)
 		if err != nil {
@@ -151,6 +156,58 @@ func followed(p *plan.Plan) (faults []string) {
 			}
 		}
 		faults = append(faults, stood(p, f)...)
+		faults = append(faults, sheeted(p, f, at)...)
+	}
+	return append(faults, finished(p)...)
+}
+
+// sheeted lists the sheets of a bed that cannot be laid when they are: those on the ground once boards stand on it,
+// those inside once soil lies there, and those that hang over an edge once a cap covers it. Cloth, card and mesh are
+// rolled out and bend, so they need no straight way.
+func sheeted(p *plan.Plan, f *frame.Frame, at map[string]int) (faults []string) {
+	for _, sheet := range f.Sheets {
+		i := slices.IndexFunc(p.Steps, func(s work.Step) bool { return s.Bed == f.Bed && s.Sheet == sheet.ID })
+		for k, s := range p.Steps[:max(0, i)] {
+			if s.Bed != f.Bed || sheet.Outside || sheet.After != "" { // those hang before their stone, see orders
+				continue
+			}
+			a := actOf(f, s)
+			boards := a != nil && a.Verb != frame.SetPost && !a.Loose && slices.ContainsFunc(a.Parts, func(id string) bool {
+				_, board := f.Part(id)
+				return board
+			})
+			if boards && !sheet.Inside {
+				faults = append(faults, fmt.Sprintf("%s lies under what step %d placed", sheet.ID, k))
+			}
+			if slices.ContainsFunc(s.Fills, func(c string) bool { return sheet.Cavity == "" || sheet.Cavity == c }) &&
+				(sheet.Inside || sheet.Lines) {
+				faults = append(faults, fmt.Sprintf("%s goes in under the soil of %s", sheet.ID, s.ID))
+			}
+			if a != nil && a.Verb == frame.FixCap && sheet.Stapled > 0 {
+				faults = append(faults, fmt.Sprintf("%s is stapled under the cap of %s", sheet.ID, s.ID))
+			}
+		}
+	}
+	return faults
+}
+
+// finished lists the steps that hide a face which was brushed before: all that is put on or beside it comes first, and
+// what lies round it afterwards waits for the finish.
+func finished(p *plan.Plan) (faults []string) {
+	for i, s := range p.Steps {
+		if s.Phase != work.Brush {
+			continue
+		}
+		for _, o := range p.Steps[i+1:] {
+			if o.Bed != "" && len(o.New)+len(o.Joints) > 0 {
+				faults = append(faults, fmt.Sprintf("%s hides what %s has brushed", o.ID, s.ID))
+			}
+		}
+		for _, o := range p.Steps[:i] {
+			if o.Phase == work.Cover {
+				faults = append(faults, fmt.Sprintf("%s lies against the foot that %s brushes", o.ID, s.ID))
+			}
+		}
 	}
 	return faults
 }
@@ -269,10 +326,18 @@ func stood(p *plan.Plan, f *frame.Frame) (faults []string) {
 // practice).
 const driverLong, driverWide = 200 * measure.Millimetre, 18 * measure.Millimetre
 
-// cramped lists the joints of a step whose screws a driver cannot reach, past all that is there: straight behind the
-// piece that is fastened, over the middle of the joint. Joints between pieces that are turned, and those screwed
-// through a bracket, a plate or a pocket, are reached in other ways and are not looked at. movers are what the step
-// puts in, piece by piece: each joint is closed before what would be in its way goes in.
+// approach is where a driver stands to a screw's head, and which way it points away from it.
+type approach struct {
+	at  frame.Point
+	way [3]float64
+}
+
+// driven counts the joints that were looked at, by kind, and those of turned pieces.
+var driven = map[frame.JointKind]int{}
+
+// cramped lists the joints of a step whose screws a driver cannot reach, past all that is there: one of the ways to
+// each of its heads has to be free. movers are what the step puts in, piece by piece: each joint is closed before what
+// would be in its way goes in.
 func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, movers [][]body) (faults []string) {
 	group := map[string]int{}
 	for k, m := range movers {
@@ -280,61 +345,173 @@ func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, mov
 			group[b.id] = k + 1
 		}
 	}
+	lo, hi := f.Bounds()
+	middle := frame.Point{X: (lo.X + hi.X) / 2, Y: (lo.Y + hi.Y) / 2, Z: (lo.Z + hi.Z) / 2}
 	for _, id := range s.Joints {
 		j := f.Joints[slices.IndexFunc(f.Joints, func(j frame.Joint) bool { return j.ID == id })]
-		switch j.Kind {
-		case frame.PocketEnd, frame.Bracket, frame.Splice, frame.PlateOn:
-			continue
-		}
 		a, _ := f.Part(j.Parts[0])
 		b, _ := f.Part(j.Parts[1])
-		if a.Turn != 0 || b.Turn != 0 || a.Tilt != 0 || b.Tilt != 0 || j.Turn != 0 {
-			continue
+		driven[j.Kind]++
+		if j.Turn != 0 || a.Turn != 0 || a.Tilt != 0 {
+			driven["turned"]++
 		}
-		la, ha := a.Body.Bounds()
-		lb, hb := b.Body.Bounds()
-		const near = measure.Millimetre
-		for x := frame.X; x <= frame.Z; x++ {
-			lo, hi := j.At, j.At
-			side := func(p *frame.Point, by measure.Length) {
-				for y := frame.X; y <= frame.Z; y++ {
-					if y != x {
-						*p = along(*p, y, p.Along(y)+by)
-					}
-				}
-			}
-			side(&lo, -driverWide/2)
-			side(&hi, driverWide/2)
-			up, down := lb.Along(x)-ha.Along(x), la.Along(x)-hb.Along(x)
-			switch {
-			case up >= -near && up <= near: // it lies before what it is fastened to
-				lo, hi = along(lo, x, la.Along(x)-driverLong), along(hi, x, la.Along(x))
-			case down >= -near && down <= near:
-				lo, hi = along(lo, x, ha.Along(x)), along(hi, x, ha.Along(x)+driverLong)
-			default:
-				continue
-			}
+		heads := headsOf(j, a, b, middle)
+		if len(heads) == 0 {
+			faults = append(faults, fmt.Sprintf("%s: nobody can say where %s, %s, is screwed from", s.ID, id, j.Kind))
+		}
+		for _, ways := range heads {
 			blocked := ""
-			for _, shift := range []measure.Length{0, -100 * measure.Millimetre, 100 * measure.Millimetre} {
-				if shift != 0 && (blocked == "" || j.Run < 10*driverWide) { // spread along a run they are set beside it
-					continue
+			for _, w := range ways {
+				if blocked = hinders(w, there, a, b, group); blocked == "" {
+					break
 				}
-				by := frame.Point{}
-				by = along(by, a.Grain, shift)
-				room := frame.Box(lo.Plus(by), hi.Plus(by))
-				blocked = hinders(room, there, a, b, group)
 			}
 			if blocked != "" {
 				faults = append(faults, fmt.Sprintf("%s: %s is in the way of the driver at %s, %s", s.ID, blocked, id, j.Kind))
 			}
-			break
 		}
 	}
 	return faults
 }
 
+// headsOf are the heads of a joint's screws, each with the ways a driver may come to it: straight behind the piece that
+// is fastened, beside the middle of the joint where it is spread along a run; at a bracket or a plate from a wide face
+// of either piece, at a splice from both; at a pocket along the board, from inside.
+func headsOf(j frame.Joint, a, b frame.Part, middle frame.Point) (heads [][]approach) {
+	switch j.Kind {
+	case frame.Bracket, frame.PlateOn:
+		return [][]approach{onFaces(j, a), onFaces(j, b)}
+	case frame.Splice:
+		for _, p := range []frame.Part{a, b} {
+			for _, w := range onFaces(j, p) {
+				heads = append(heads, []approach{w})
+			}
+		}
+		return heads
+	case frame.PocketEnd:
+		inner := onFaces(j, a)[0]
+		along := runOf(a, j.At)
+		for _, w := range onFaces(j, a) {
+			if dot(w.way, between(j.At, middle)) > dot(inner.way, between(j.At, middle)) {
+				inner = w
+			}
+		}
+		const tilt = 15 * math.Pi / 180 // of the jig's hole (common practice)
+		var way [3]float64
+		for k := range way {
+			way[k] = math.Cos(tilt)*along[k] + math.Sin(tilt)*inner.way[k]
+		}
+		return [][]approach{{{moved(moved(inner.at, along, 40*measure.Millimetre), inner.way, driverWide), way}}}
+	}
+	for _, s := range a.Solids() {
+		for _, fa := range s.Faces() {
+			if math.Abs(off(fa, j.At)) > float64(measure.Millimetre) || !touches(b, fa) {
+				continue
+			}
+			out := [3]float64{-fa.Normal[0], -fa.Normal[1], -fa.Normal[2]}
+			thick := measure.Length(math.MaxInt64) // of it, along the screw
+			for _, o := range s.Faces() {
+				if d := dot(o.Normal, out); d > 0.01 {
+					thick = min(thick, measure.Length(-off(o, j.At)/d))
+				}
+			}
+			ways := []approach{{moved(j.At, out, thick), out}}
+			if j.Run >= 10*driverWide {
+				run := runOf(a, j.At)
+				for _, by := range []measure.Length{-100 * measure.Millimetre, 100 * measure.Millimetre} {
+					ways = append(ways, approach{moved(ways[0].at, run, by), out})
+				}
+			}
+			return [][]approach{ways}
+		}
+	}
+	return nil
+}
+
+// onFaces are the ways to screws in the two wide faces of a piece, near a joint.
+func onFaces(j frame.Joint, p frame.Part) (ways []approach) {
+	run := runOf(p, j.At)
+	at := moved(j.At, run, 40*measure.Millimetre)
+	wide := 0.0
+	for _, fa := range p.Body.Faces() {
+		if math.Abs(dot(fa.Normal, run)) > 0.1 {
+			continue
+		}
+		size := across(fa)
+		if size > wide*1.05 {
+			ways, wide = nil, size
+		}
+		if size > wide*0.95 {
+			ways = append(ways, approach{moved(at, fa.Normal, measure.Length(-off(fa, at))), fa.Normal})
+		}
+	}
+	return ways
+}
+
+// across is how wide a face is across its longest edge.
+func across(fa frame.Face) float64 {
+	shortest := math.Inf(1)
+	for k, c := range fa.Corners {
+		shortest = min(shortest, size(between(c, fa.Corners[(k+1)%len(fa.Corners)])))
+	}
+	return shortest
+}
+
+// runOf is the way along a piece, from a place on it to where most of it is.
+func runOf(p frame.Part, at frame.Point) (run [3]float64) {
+	longest := 0.0
+	var sum frame.Point
+	corners := p.Body.Corners()
+	for _, c := range corners {
+		sum = sum.Plus(c)
+	}
+	n := measure.Length(len(corners))
+	for _, fa := range p.Body.Faces() {
+		for k, c := range fa.Corners {
+			if e := between(c, fa.Corners[(k+1)%len(fa.Corners)]); size(e) > longest {
+				longest, run = size(e), e
+			}
+		}
+	}
+	if dot(run, between(at, frame.Point{X: sum.X / n, Y: sum.Y / n, Z: sum.Z / n})) < 0 {
+		longest = -longest
+	}
+	return [3]float64{run[0] / longest, run[1] / longest, run[2] / longest}
+}
+
+// touches reports whether a piece has a face that lies against another's.
+func touches(p frame.Part, fa frame.Face) bool {
+	for _, s := range p.Solids() {
+		for _, o := range s.Faces() {
+			if dot(o.Normal, fa.Normal) < -0.98 && math.Abs(off(o, fa.Corners[0])) < 2*float64(measure.Millimetre) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func dot(a, b [3]float64) float64 { return a[0]*b[0] + a[1]*b[1] + a[2]*b[2] }
+func size(a [3]float64) float64   { return math.Sqrt(dot(a, a)) }
+
+func between(a, b frame.Point) [3]float64 {
+	return [3]float64{float64(b.X - a.X), float64(b.Y - a.Y), float64(b.Z - a.Z)}
+}
+
+// off is how far a place is outside a face, in nm.
+func off(fa frame.Face, at frame.Point) float64 { return dot(fa.Normal, between(fa.Corners[0], at)) }
+
+func moved(p frame.Point, way [3]float64, by measure.Length) frame.Point {
+	d := float64(by)
+	return p.Plus(frame.Point{X: measure.Length(way[0] * d), Y: measure.Length(way[1] * d),
+		Z: measure.Length(way[2] * d)})
+}
+
 // hinders is what stands in the room for a driver that fastens a piece to another, "" for nothing.
-func hinders(room frame.Prism, there []body, a, b frame.Part, group map[string]int) string {
+func hinders(w approach, there []body, a, b frame.Part, group map[string]int) string {
+	const half = driverWide / 2
+	at := moved(w.at, w.way, half*3/2) // clear of the face, however it is turned
+	holder := frame.Box(at.Plus(frame.Point{X: -half, Y: -half, Z: -half}), at.Plus(frame.Point{X: half, Y: half, Z: half}))
 	for _, o := range there {
 		if o.id == a.ID || o.id == b.ID {
 			continue
@@ -343,25 +520,12 @@ func hinders(room frame.Prism, there []body, a, b frame.Part, group map[string]i
 			continue
 		}
 		for _, q := range o.solids {
-			if frame.Overlap(room, q) {
+			if sweeps(holder, w.way, q, float64(driverLong-half*5/2)) {
 				return o.id
 			}
 		}
 	}
 	return ""
-}
-
-// along is a point moved to a place on one axis.
-func along(p frame.Point, x frame.Axis, to measure.Length) frame.Point {
-	switch x {
-	case frame.X:
-		p.X = to
-	case frame.Y:
-		p.Y = to
-	default:
-		p.Z = to
-	}
-	return p
 }
 
 // actOf is the act of a bed that a step is of, nil for none.
@@ -439,7 +603,7 @@ func free(m, rest []body) bool {
 						continue
 					}
 					for _, q := range o.solids {
-						if sweeps(s, way, q) {
+						if sweeps(s, way, q, away) {
 							return false
 						}
 					}
@@ -457,11 +621,13 @@ func sunk(b, soil body) bool {
 	})
 }
 
-// sweeps reports whether a prism that is moved far away along a direction of unit length runs into another, by
+// away is far enough to be out of every bed, in nm.
+const away = 20e9
+
+// sweeps reports whether a prism that is moved so far along a direction of unit length runs into another, by
 // separating axes of what it sweeps.
-func sweeps(p frame.Prism, way [3]float64, q frame.Prism) bool {
+func sweeps(p frame.Prism, way [3]float64, q frame.Prism, far float64) bool {
 	const slack = 20_000 // nm: what is rounded where boards are turned
-	const far = 20e9
 	la, ha := p.Bounds()
 	lb, hb := q.Bounds()
 	for x := frame.X; x <= frame.Z; x++ {

@@ -248,9 +248,10 @@ func (f *floored) ledger(side int, name string) string {
 	if thick < t { // from inside: the screw goes through the thinner piece
 		pair, through, into = [2]string{p.ID, r.boards[0]}, thick, t
 	}
+	board, _ := f.f.Part(r.boards[0])
+	at, _, _ := contact(board.Body, p.Body)
 	f.f.Joints = append(f.f.Joints, frame.Joint{ID: r.boards[0] + "+" + p.ID, Kind: frame.WallLedger, Parts: pair,
-		Through: through, Into: into, Run: p.Length, At: frame.Point{X: (lo.U + hi.U) / 2, Y: (lo.V + hi.V) / 2,
-			Z: f.lift + f.rail.Width/2}, Load: "half the floor and the wet soil on it"})
+		Through: through, Into: into, Run: p.Length, At: at, Load: "half the floor and the wet soil on it"})
 	return p.ID
 }
 

@@ -110,9 +110,9 @@ func (f *floored) bearers(in incline, name string, low, high measure.Length) []s
 	t, thick, tall := f.board.Thickness, f.rail.Thickness, in.plumb(f.rail.Width)
 	var ids []string
 	for _, end := range []struct {
-		side int
-		x    measure.Length
-	}{{left, t}, {right, f.outLength - t - thick}} {
+		side  int
+		x, at measure.Length // its left face, and the one at the wall
+	}{{left, t, t}, {right, f.outLength - t - thick, f.outLength - t}} {
 		r := f.sides[end.side]
 		p := f.part(f.rail, frame.Ledger, fmt.Sprintf("%sbearer, %s", name, r.name))
 		p.ID, p.Grain, p.Hidden = f.id("bearer.%s%s", name[:min(1, len(name))], r.key), frame.Y, true
@@ -144,7 +144,7 @@ func (f *floored) bearers(in incline, name string, low, high measure.Length) []s
 				Into:    into,
 				Run:     p.Length,
 				At: frame.Point{
-					X: end.x,
+					X: end.at,
 					Y: (low + high) / 2,
 					Z: f.lift + (in.rise+tall)/2,
 				},
@@ -207,12 +207,17 @@ func (f *floored) tilted(in incline, low, high, gap measure.Length, before int, 
 			Outline: upwards([]frame.Spot{at(s0, 0), at(s1, 0), at(s1, up), at(s0, up)})}
 		f.f.Parts = append(f.f.Parts, p)
 		ids = append(ids, p.ID)
-		for _, bearer := range on {
+		mid := at((s0+s1)/2, 0)
+		for i, bearer := range on {
+			x := f.board.Thickness + f.rail.Thickness/2
+			if i == 1 {
+				x = f.outLength - x
+			}
 			f.f.Joints = append(
 				f.f.Joints,
 				frame.Joint{ID: p.ID + "+" + bearer, Kind: frame.SlatLedger, Parts: [2]string{p.ID, bearer},
-					Through: thick, Into: f.rail.Width, Run: k.wide, At: frame.Point{X: f.board.Thickness, Y: at(s0,
-						0).U, Z: at(s0, 0).V}, Load: "the wet soil above it"},
+					Through: thick, Into: f.rail.Width, Run: k.wide, At: frame.Point{X: x, Y: mid.U, Z: mid.V},
+					Load: "the wet soil above it"},
 			)
 		}
 	}

@@ -204,15 +204,20 @@ func (b *box) butts(kind frame.JointKind) {
 		}
 		for i, board := range b.sides[cover].boards {
 			other := b.sides[covered].boards[i]
+			cover, _ := b.f.Part(board)
 			part, _ := b.f.Part(other)
 			through, into := t, part.Length
+			at, _, ok := contact(cover.Body, part.Body)
+			if !ok {
+				at = frame.Point{X: c.x, Y: c.y, Z: b.lift + (b.rows[i].from+b.rows[i].to)/2}
+			}
 			if kind == frame.Bracket {
 				through, into = plate, t
 			}
 			b.f.Joints = append(b.f.Joints, frame.Joint{
 				ID: board + "+" + other, Kind: kind, Parts: [2]string{board, other},
 				Through: through, Into: into, Run: part.Width, EndGrain: kind != frame.Bracket,
-				At:   frame.Point{X: c.x, Y: c.y, Z: b.lift + (b.rows[i].from+b.rows[i].to)/2},
+				At:   at,
 				Load: "the push of the soil on the corner",
 			})
 		}

@@ -237,6 +237,9 @@ func checkSleeper(b design.Bed, cat *catalog.Catalog, refuse design.Refuse) {
 	}
 	if least := 2*(post.Width+rail.Thickness) + betweenPosts; b.Width < least {
 		refuse("width", "posts and rails leave no room; from %s works", p.AtLeast(least))
+	} else if least += driverLong - betweenPosts; b.Width < least && b.Options["inner_floor"] == "yes" {
+		refuse("width", "between the rails of an inner floor no driver finds room; from %s works, or no inner floor",
+			p.AtLeast(least))
 	}
 	for _, part := range parts {
 		if mid, ok := b.MidCount(); ok {

@@ -2,7 +2,6 @@ package timber
 
 import (
 	"fmt"
-	"slices"
 
 	"chamfer/core/catalog"
 	"chamfer/core/frame"
@@ -69,13 +68,14 @@ func (b *box) tieCleat(tie frame.Part, side int) (id string, ok bool) {
 	if side == back {
 		y = b.outWidth - b.board.Thickness - rail.Thickness
 	}
-	sides := []measure.Length{hi.X, lo.X - rail.Width}
-	if !b.roomFor(side, lo.X-driverLong, lo.X, tie.ID) && b.roomFor(side, hi.X, hi.X+driverLong, tie.ID) {
-		slices.Reverse(sides) // the screws come from the side without the cleat
-	}
-	for _, from := range sides {
+	for _, from := range []measure.Length{hi.X, lo.X - rail.Width} {
 		to := from + rail.Width
-		if from < b.board.Thickness || to > b.board.Thickness+b.inLength || !b.roomFor(side, from, to, tie.ID) {
+		driver := lo.X - driverLong // the screws come from the side without the cleat
+		if from < lo.X {
+			driver = hi.X
+		}
+		if from < b.board.Thickness || to > b.board.Thickness+b.inLength || !b.roomFor(side, from, to, tie.ID) ||
+			!b.roomFor(side, driver, driver+driverLong, tie.ID) {
 			continue
 		}
 		p := b.part(rail, frame.TieCleat, fmt.Sprintf("cleat of the %s, %s", tie.Role, b.sides[side].name))
