@@ -249,7 +249,7 @@ func TestItWentWrong(t *testing.T) {
 }
 
 // What was left is written down, refused with what can be read; what is learnt of it says both values, how many and the
-// rule, changes nothing until it is taken, and then the plans of the household count on it.
+// rule, changes nothing until it is taken, and then the plans of the household count on it. All of it on a phone.
 func TestLearning(t *testing.T) {
 	s := newSite(t)
 	p := s.planOf(2)
@@ -268,17 +268,31 @@ func TestLearning(t *testing.T) {
 	balance := p.Balance()
 	of := balance[slices.IndexFunc(balance, func(b plan.Balanced) bool { return b.Item == screws.Fixing.ID })]
 	rest := of.Bought + of.Owned - of.Used // all the spare ones are left: none was lost
-	s.post("/p/2/left", url.Values{"left:" + screws.Fixing.ID: {fmt.Sprint(rest)}, "left:" + soil.ID: {"1/2"},
-		"sunk:b1": {"1 1/2 in"}, "kerf:cuts": {"5"}, "kerf:lost": {"1/2 in"}})
-	page, _ = s.get("/p/2/log")
-	has(t, page, "1 bed of your own", "5 cuts of your own", fmt.Sprintf("%d fixings of your own: 0.0 %%", screws.Count),
-		"The published 5.0 % counts as 200 fixings")
+	// On a phone, with the thumb: what was left, how far it sank, what the saw took.
+	phone := s.tab(browser(t), "/p/2/log", 390, 844)
+	phone.ready("log")
+	shows := func(words string) { phone.until(`(w) => document.querySelector('.used').textContent.includes(w)`, words) }
+	phone.fill(`[name="left:`+screws.Fixing.ID+`"]`, fmt.Sprint(rest))
+	phone.fill(`[name="left:`+soil.ID+`"]`, "1/2")
+	phone.fill(`[name="sunk:b1"]`, "1 1/2 in")
+	phone.fill(`[name="kerf:lost"]`, "1/2 in")
+	phone.clickOn(`form[action$="/left"] > button.button`)
+	for _, words := range []string{"1 bed of your own", "5 cuts of your own",
+		fmt.Sprintf("%d fixings of your own: 0.0 %%", screws.Count), "The published 5.0 % counts as 200 fixings"} {
+		shows(words)
+	}
+	phone.clean("what was used, on a phone")
 	shop := func() plan.Shop { return s.planOf(2).Shop }
 	if shop().Habits != p.Shop.Habits {
 		t.Error("something was learnt that nobody took")
 	}
-	for _, key := range []string{"spare", "settling", "kerf"} {
-		s.post("/p/2/learn", url.Values{"key": {key}})
+	for k := range 3 {
+		left := phone.MustElements(`form[action$="/learn"]`)
+		if len(left) != 3-k {
+			t.Fatalf("%d things can be learnt, not %d", len(left), 3-k)
+		}
+		phone.clickOn(`form[action$="/learn"] button`)
+		phone.until(`(n) => document.querySelectorAll('form[action$="/learn"]').length === n`, 2-k)
 	}
 	sizes, err := s.store.Sizes(t.Context(), 2)
 	if err != nil {

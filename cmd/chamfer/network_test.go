@@ -7,6 +7,7 @@ import (
 	"encoding/base64"
 	"fmt"
 	"io"
+	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -86,8 +87,8 @@ var firstAt = regexp.MustCompile(`is made, within a day, at https?://[^/]+(/in/\
 
 // As a phone reaches it, over a network and not over loopback: with the authority not trusted the browser stops; once
 // it is, the page is a secure one, with a screen that can be kept awake and workers; the first account, a passkey
-// under the machine's name, and a project by the code on the screen. Over plain http the page says what the browser
-// refuses, and the way round.
+// under the machine's name, and a project by the code on the screen, which is taken along, ticked with the cable out
+// and caught up with. Over plain http the page says what the browser refuses, and the way round.
 func TestOnTheNetwork(t *testing.T) {
 	if testing.Short() {
 		t.Skip("it starts browsers")
@@ -228,6 +229,28 @@ func TestInsideThePhone(t *testing.T) {
 	other.Timeout(20 * time.Second).MustWait(`() => document.querySelector('[data-awake] button').ariaPressed === 'true'`)
 	other.MustElement(".step form button.main").MustClick()
 	other.Timeout(20 * time.Second).MustWait(`() => !!document.querySelector('.steps .tick.done')`)
+
+	// It takes the job along, over TLS from the machine's address; with the cable out a step is ticked, and the page is
+	// there when it is opened again; plugged in, the tick arrives.
+	soon := func() *rod.Page { return other.Timeout(30 * time.Second) }
+	soon().MustWait(`() => !document.querySelector('[data-take]').hidden`)
+	other.MustElement("[data-take]").MustClick()
+	soon().MustWait(`() => document.querySelector('.along-kept').textContent.startsWith('All ')`)
+	cable(t, "down")
+	ticked := other.MustEval(`() => {
+		const form = document.querySelector('.step form[data-next], .step form')
+		form.querySelector('button.main').click()
+		return new FormData(form).get('tick')
+	}`).String()
+	soon().MustWait(`() => document.querySelector('.along-waits').textContent.startsWith('One tick waits')`)
+	other.MustReload().MustWaitLoad()
+	soon().MustWait(`() => document.querySelectorAll('.steps .tick.done').length === 2`)
+	cable(t, "up")
+	soon().MustWait(`() => document.querySelector('.along-waits').textContent === ''`)
+	p.MustNavigate(named + "/p/2/build?step=" + ticked).MustWaitLoad()
+	if !p.MustEval(`() => document.querySelectorAll('.steps .tick.done').length === 2`).Bool() {
+		t.Errorf("%s has not arrived", ticked)
+	}
 	third := b.MustIncognito().MustPage()
 	third.MustNavigate(link).MustWaitLoad()
 	if text := third.MustElement("main").MustText(); !strings.Contains(text, "opens nothing") {
@@ -264,6 +287,22 @@ func TestInsideThePhone(t *testing.T) {
 	plain.Timeout(20 * time.Second).MustWait(`() => document.querySelectorAll('.steps .tick.done').length === 1`)
 	if _, err := os.Stat(crt); err != nil {
 		t.Fatal(err)
+	}
+}
+
+// cable pulls the phone's cable out, or plugs it in.
+func cable(t *testing.T, how string) {
+	t.Helper()
+	all, err := net.Interfaces()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, i := range all {
+		if i.Flags&net.FlagLoopback == 0 {
+			if out, err := exec.Command("ip", "link", "set", i.Name, how).CombinedOutput(); err != nil {
+				t.Fatalf("%v: %s", err, out)
+			}
+		}
 	}
 }
 

@@ -93,7 +93,8 @@ async function flush() {
       body.set('at', w.at)
       let answer
       try {
-        answer = await fetch(w.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' } })
+        answer = await fetch(w.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part' },
+          signal: AbortSignal.timeout(15000) })
       } catch { return }
       const list = read(waiting, [])
       if (answer.ok && !answer.redirected) write(waiting, list.filter((o) => o.id !== w.id))

@@ -48,6 +48,10 @@ function told(html) {
 // that the two are sent once.
 export const soon = new WeakMap()
 
+// A tick that has had no answer for so many ms waits like one that could not be sent: where the network goes away,
+// rather than refuses, a browser itself waits for minutes.
+const lost = 8000
+
 async function post(form, extra) {
   const body = new URLSearchParams(new FormData(form))
   const rev = page().querySelector('input[name=rev]')
@@ -57,7 +61,8 @@ async function post(form, extra) {
   const started = performance.now()
   let answer
   try {
-    answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab } })
+    answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab },
+      signal: form.dataset.title ? AbortSignal.timeout(lost) : undefined })
   } catch (fault) {
     if (!form.dataset.title) throw fault
     hold(form, extra) // a tick waits for the network

@@ -32,10 +32,15 @@ self.addEventListener('fetch', (e) => {
   const url = new URL(e.request.url)
   if (e.request.method !== 'GET' || url.origin !== location.origin || e.request.headers.get('X-Chamfer')) return
   if (e.request.headers.get('Accept')?.includes('text/event-stream')) return
-  e.respondWith(fetch(e.request).catch(async (fault) => {
-    const cache = await caches.open(kept)
-    const found = await cache.match(url.pathname + url.search)
-    if (found) return found
-    throw fault
-  }))
+  e.respondWith(answered(e.request, url.pathname + url.search))
 })
+
+// answered is what the network says, or what was kept where it says nothing: a network that went away does not refuse,
+// and a browser would wait for minutes.
+async function answered(request, path) {
+  const net = fetch(request)
+  const found = await (await caches.open(kept)).match(path)
+  if (!found) return net
+  const late = new Promise((resolve) => { setTimeout(resolve, 4000, found) })
+  return Promise.race([net.catch(() => found), late])
+}
