@@ -114,6 +114,9 @@ func inOrder(t *testing.T, d design.Design, shop plan.Shop, seen map[int]int) {
 	for a, first := range p.Steps {
 		for b, then := range p.Steps {
 			for _, o := range orders {
+				if o.n == 21 && len(p.Frames[0].Pours) > 0 { // what is cast bears no soil for a week: the next wall goes on
+					continue
+				}
 				if o.n == 23 && !strings.Contains(then.Title, "plant") { // stone alone
 					continue
 				}
