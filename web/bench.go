@@ -84,6 +84,7 @@ type remedyView struct {
 type findingView struct {
 	review.Finding
 	Number   int
+	Home     string // the stage that tells of it
 	Remedies []*remedyView
 }
 
@@ -97,6 +98,7 @@ type benchPage struct {
 	Acts     []actView // of the bed taken apart
 	ActsDone int
 	Findings []findingView
+	Others   []findingView // that other stages tell of
 	Kept     []findingView
 	Tally    []figureView
 	Body     any // what the stage's own template needs
@@ -346,13 +348,45 @@ func planting(changes []plan.Change) []plan.Change {
 	return []plan.Change{{Key: "area", Label: "planting", Text: "same"}}
 }
 
+// home is the stage that tells of a finding and mends it: the one that says so, or where its first remedy is decided.
+func (b *benchPage) home(f review.Finding) string {
+	for _, s := range stages {
+		if slices.Contains(s.Tells, f.Code) {
+			return s.Key
+		}
+	}
+	bed, err := b.Plan.Design.Bed(f.Bed)
+	for _, r := range f.Remedies {
+		for _, e := range r.Edits {
+			if err != nil || e.Bed != f.Bed {
+				continue
+			}
+			field, ok := design.FieldOf(*bed, e.Field)
+			if at, known := stageNamed(string(field.Stage)); ok && known && at.Decides && at.Tells == nil {
+				return at.Key
+			}
+		}
+	}
+	return frameStage.Key
+}
+
 func (b *benchPage) findings() {
 	n := 0
 	for _, f := range b.Plan.Findings {
-		if f.Bed != b.Bed || b.at.Tells != nil && !slices.Contains(b.at.Tells, f.Code) {
+		if f.Bed != b.Bed {
 			continue
 		}
-		v := findingView{Finding: f}
+		v := findingView{Finding: f, Home: b.home(f)}
+		if len(f.Parts) > 0 && !f.Kept { // as the drawing counts them
+			n++
+			v.Number = n
+		}
+		if b.at.Decides && v.Home != b.Stage {
+			if !f.Kept {
+				b.Others = append(b.Others, v)
+			}
+			continue
+		}
 		for _, r := range f.Remedies {
 			rv := &remedyView{Label: r.Label}
 			for _, e := range r.Edits {
@@ -365,12 +399,28 @@ func (b *benchPage) findings() {
 			b.Kept = append(b.Kept, v)
 			continue
 		}
-		if len(f.Parts) > 0 {
-			n++
-			v.Number = n
-		}
 		b.Findings = append(b.Findings, v)
 	}
+}
+
+// ToldElsewhere are the findings that other stages tell of, by stage: how many of each weight.
+func (b *benchPage) ToldElsewhere() (list []viewLink) {
+	told := b.Others
+	if !b.at.Decides {
+		told = b.Findings
+	}
+	for _, s := range stages {
+		var here []findingView
+		for _, f := range told {
+			if f.Home == s.Key {
+				here = append(here, f)
+			}
+		}
+		if words := weights(here); words != "" {
+			list = append(list, viewLink{Name: s.Name + ": " + words, Link: b.Link("stage", s.Key) + "#findings"})
+		}
+	}
+	return list
 }
 
 func (b *benchPage) fields(no refused) {
@@ -411,10 +461,10 @@ func (b *benchPage) fields(no refused) {
 	}
 }
 
-// Doubts says how many findings there are of each weight, for pages that do not mend them; "" for none.
-func (b *benchPage) Doubts() string {
+// weights says how many findings there are of each weight; "" for none.
+func weights(told []findingView) string {
 	n := map[review.Severity]int{}
-	for _, f := range b.Findings {
+	for _, f := range told {
 		n[f.Severity]++
 	}
 	var list []string
