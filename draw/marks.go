@@ -3,6 +3,8 @@ package draw
 import (
 	"fmt"
 	"math"
+
+	"chamfer/core/review"
 )
 
 // letters writes each part's shop letter where it is seen, once for each place.
@@ -125,8 +127,15 @@ func (d *drawing) doubts() {
 		}
 		d.taken = append(d.taken, c)
 		s := d.sheet.Font * 0.75
-		d.add(`<g data-finding="%s"><title>%s</title>`, esc(f.Code), esc(f.Text))
-		d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})
+		d.add(`<g data-finding="%s" data-doubt="%d"><title>%s</title>`, esc(f.Code), k, esc(f.Text))
+		switch f.Severity {
+		case review.Note:
+			d.add(`<circle class="d-doubt d-known" cx="%s" cy="%s" r="%s"/>`, n(c.x), n(c.y), n(s*0.9))
+		case review.Stop:
+			d.poly("d-doubt d-stop", []pt{{c.x - s, c.y - s}, {c.x + s, c.y - s}, {c.x + s, c.y + s}, {c.x - s, c.y + s}})
+		default:
+			d.poly("d-doubt", []pt{{c.x, c.y - s}, {c.x + s, c.y}, {c.x, c.y + s}, {c.x - s, c.y}})
+		}
 		d.text("d-text d-doubt-text", pt{c.x, c.y + s*0.42}, s*1.25, 0, fmt.Sprint(k))
 		d.end()
 	}

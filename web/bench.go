@@ -362,7 +362,7 @@ func (b *benchPage) home(f review.Finding) string {
 				continue
 			}
 			field, ok := design.FieldOf(*bed, e.Field)
-			if at, known := stageNamed(string(field.Stage)); ok && known && at.Decides && at.Tells == nil {
+			if at, known := stageNamed(string(field.Stage)); ok && known && at.Decides {
 				return at.Key
 			}
 		}

@@ -271,7 +271,9 @@ func TestLearning(t *testing.T) {
 	// On a phone, with the thumb: what was left, how far it sank, what the saw took.
 	phone := s.tab(browser(t), "/p/2/log", 390, 844)
 	phone.ready("log")
-	shows := func(words string) { phone.until(`(w) => document.querySelector('.used').textContent.includes(w)`, words) }
+	shows := func(words string) {
+		phone.until(`(w) => document.querySelector('.used').textContent.includes(w)`, words)
+	}
 	phone.fill(`[name="left:`+screws.Fixing.ID+`"]`, fmt.Sprint(rest))
 	phone.fill(`[name="left:`+soil.ID+`"]`, "1/2")
 	phone.fill(`[name="sunk:b1"]`, "1 1/2 in")

@@ -511,7 +511,8 @@ func moved(p frame.Point, way [3]float64, by measure.Length) frame.Point {
 func hinders(w approach, there []body, a, b frame.Part, group map[string]int) string {
 	const half = driverWide / 2
 	at := moved(w.at, w.way, half*3/2) // clear of the face, however it is turned
-	holder := frame.Box(at.Plus(frame.Point{X: -half, Y: -half, Z: -half}), at.Plus(frame.Point{X: half, Y: half, Z: half}))
+	reach := frame.Point{X: half, Y: half, Z: half}
+	holder := frame.Box(at.Plus(frame.Point{X: -half, Y: -half, Z: -half}), at.Plus(reach))
 	for _, o := range there {
 		if o.id == a.ID || o.id == b.ID {
 			continue

@@ -6,6 +6,7 @@ import { awake } from './awake.js'
 import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
+import { leaders } from './leaders.js'
 import { listen } from './live.js'
 import { passkeys } from './passkey.js'
 import { go, page, send, soon } from './send.js'
@@ -15,6 +16,8 @@ document.documentElement.classList.add('js')
 // A page that prints by itself says so: browsers on phones hide it.
 document.addEventListener('click', (e) => { if (e.target.closest('[data-print]')) window.print() })
 Alpine.plugin(morph)
+
+leaders()
 
 // watch asks again, while a longer search goes on, how far it is.
 setInterval(() => {

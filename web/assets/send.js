@@ -94,6 +94,8 @@ const meant = (el) => [el.name, el.form?.getAttribute('action'), ...[...el.form?
 // what was sent; without it (another address) only the field being typed in stays.
 function put(html, sent) {
   const held = document.activeElement
+  const above = [] // what holds it, from within
+  for (let el = held; el && el !== document.body; el = el.parentElement) if (el.id) above.push(el.id)
   const kind = [...page().querySelectorAll('.cut-group')].indexOf(held.closest?.('.longer')?.parentElement)
   const typed = new Map([...page().querySelectorAll('[data-dirty]')]
     .filter((el) => sent ? sent.get(el) !== state(el) : el === held).map((el) => [el, meant(el)]))
@@ -119,6 +121,11 @@ function put(html, sent) {
   // A longer search that has ended takes its buttons away.
   if (kind >= 0 && document.activeElement === document.body) {
     page().querySelectorAll('.cut-group')[kind]?.querySelector('h2').focus()
+  }
+  if (document.activeElement === document.body && above.length) { // what was in hand is gone: what it was in is next
+    const next = above.map((id) => document.getElementById(id)).find((el) => el?.getClientRects().length)
+    if (next && next.tabIndex < 0 && !next.hasAttribute('tabindex')) next.setAttribute('tabindex', '-1')
+    next?.focus({ preventScroll: true })
   }
 }
 
