@@ -62,6 +62,7 @@ type Sheet struct {
 	Acts  int      // of the bed taken apart: how many acts of assembly are done
 	Path  string   // of the loads: which; "" for the one that is nearest to too much
 	Bar   bool     // with a scale bar
+	Snug  bool     // no higher than what is drawn takes, where it cannot be turned
 }
 
 // Where the solid is usually looked at from: degrees to the right of the front,
@@ -221,6 +222,10 @@ func (d *drawing) fit() {
 	m := d.margins()
 	w, h := d.sheet.W-m.left-m.right, d.sheet.H-m.top-m.bottom
 	d.scale = min(w/max(hi.x-lo.x, 1), h/max(hi.y-lo.y, 1))
+	if d.sheet.Snug && (d.view == Above || d.elevation()) {
+		h = (hi.y - lo.y) * d.scale
+		d.sheet.H = h + m.top + m.bottom
+	}
 	d.shift = pt{
 		m.left + (w-(hi.x-lo.x)*d.scale)/2 - lo.x*d.scale,
 		m.top + (h-(hi.y-lo.y)*d.scale)/2 - lo.y*d.scale,

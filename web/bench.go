@@ -54,20 +54,6 @@ type fieldView struct {
 	Was                    string // what it says before it is changed
 }
 
-// Folds reports whether a field is out of the way until it is asked for: what a bed is built as has many choices, and
-// its sizes come first.
-func (v fieldView) Folds() bool { return v.Key == "system" && len(v.Choices) > 4 }
-
-// Chosen is what is chosen of its choices, in words.
-func (v fieldView) Chosen() string {
-	for _, c := range v.Choices {
-		if c.Checked {
-			return c.Label
-		}
-	}
-	return v.Text
-}
-
 type figureView struct {
 	why.Figure
 	Change *plan.Change
@@ -144,6 +130,7 @@ type decisions struct {
 	Added     bool        // something has
 	Same      *sameView   // what was just decided, for the other beds
 	Find      string      // a decision that is looked for
+	BuiltAs   *builtView  // what it is built as
 	OwnedUnit string      // of which it can be built in several ways
 	Ways      []*wayView  // with those that are there
 	Outsides  []fieldView // sizes that can be said from outside
@@ -334,20 +321,6 @@ func effect(changes []plan.Change) []plan.Change {
 	return keep
 }
 
-// planting is what another way to build does to the planting area, said even where that is
-// nothing: a price means little without it.
-func planting(changes []plan.Change) []plan.Change {
-	for _, ch := range changes {
-		if ch.Key == "area" {
-			return []plan.Change{ch}
-		}
-	}
-	if len(changes) == 0 {
-		return nil
-	}
-	return []plan.Change{{Key: "area", Label: "planting", Text: "same"}}
-}
-
 // home is the stage that tells of a finding and mends it: the one that says so, or where its first remedy is decided.
 func (b *benchPage) home(f review.Finding) string {
 	for _, s := range stages {
@@ -432,6 +405,10 @@ func (b *benchPage) fields(no refused) {
 		if string(f.Stage) != b.Stage || !f.Decides(b.Plan.Shop.Catalog, *bed) {
 			continue
 		}
+		if f.Key == "system" {
+			b.builtAs(*bed, no)
+			continue
+		}
 		if f.Key == "unit" {
 			b.ownUnit(no)
 		}
@@ -447,17 +424,18 @@ func (b *benchPage) fields(no refused) {
 		}
 		b.Fields = append(b.Fields, v)
 	}
-	// The sizes first, then what it is built as.
-	if i := slices.IndexFunc(b.Fields, fieldView.Folds); i >= 0 {
-		system := b.Fields[i]
-		b.Fields = slices.Delete(b.Fields, i, i+1)
-		last := 0
-		for k, f := range b.Fields {
-			if f.Key == "length" || f.Key == "width" || f.Key == "soil" {
-				last = k + 1
+	// The sizes first, then what it is called.
+	size := func(v fieldView) bool { return v.Kind == design.LengthField }
+	if b.Stage == bedStage.Key {
+		slices.SortStableFunc(b.Fields, func(v, o fieldView) int {
+			switch {
+			case size(v) == size(o):
+				return 0
+			case size(v):
+				return -1
 			}
-		}
-		b.Fields = slices.Insert(b.Fields, last, system)
+			return 1
+		})
 	}
 }
 
@@ -541,9 +519,6 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 				}
 				c.Effect = effect(o.Changes)
 				c.Same = o.Same && f.Builds() && v.Idle == ""
-				if f.Key == "system" {
-					c.Effect = slices.Concat(planting(o.Changes), c.Effect)
-				}
 			}, design.Edit{Bed: bed.ID, Field: f.Key, Value: ch.Value})
 		}
 		v.Choices = append(v.Choices, c)

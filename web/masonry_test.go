@@ -9,9 +9,15 @@ import (
 	"testing"
 )
 
-// choose sets a decision by its field, as typing and leaving it does.
+// choose sets a decision by its field, as typing and leaving it does; what the bed is built as by its drawing.
 func (p *tab) choose(field, value string) {
 	p.t.Helper()
+	if field == "system" {
+		p.clickOn(".built-as a")
+		p.until(`() => document.querySelector('.built')`)
+		p.saved(func() { p.clickOn(`.kind[value="system=` + value + `"]`) })
+		return
+	}
 	p.saved(func() {
 		p.MustEval(`(name, value) => {
 			let e = document.querySelector('input[type=radio][name="' + name + '"][value="' + value + '"]')

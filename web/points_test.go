@@ -22,8 +22,7 @@ func TestPointsDrawn(t *testing.T) {
 		{"outlined", "outline", "0 out 0; 8 ft out 0; 6 ft out 4 ft; 1 ft out 4 ft",
 			`0" out 0"; 8' out 0"; 6' out 4'; 1' out 4'`, "0 out 0; 8 ft out 0; 0 out 6 ft", "no saw cuts"},
 	} {
-		p.MustEval(`() => { document.querySelector('.folds').open = true }`)
-		p.saved(func() { p.clickOn(`input[name=system][value=` + c.system + `]`) })
+		p.choose("system", c.system)
 		field := "#f-" + c.field
 		value := func() string { return p.MustElement(field).MustProperty("value").String() }
 		typed := func(text string) {

@@ -20,21 +20,25 @@ func TestSecondLook(t *testing.T) {
 	if !there("side-bows") {
 		t.Fatalf("no long side bows: %s", p.text(".side"))
 	}
-	p.MustElement(".finding[data-code=side-bows] .why summary").MustClick()
+	p.clickOn(".finding[data-code=side-bows] > summary")
 	why := p.text(".finding[data-code=side-bows] .why-body")
 	for _, words := range []string{"between supports", "AWC Design Aid", "Rankine", "what may be counted on"} {
 		if !strings.Contains(why, words) {
 			t.Errorf("why it bows leaves out %q: %s", words, why)
 		}
 	}
-	p.MustElement(".finding[data-code=side-bows] .why summary").MustClick() // shut again: what is below comes up
 	if effect := p.text(".finding[data-code=side-bows] .remedy .effect"); !strings.Contains(effect, "$") {
 		t.Errorf("its remedy costs %q", effect)
 	}
 	p.saved(func() { p.MustElement(".finding[data-code=side-bows] .remedy").MustClick() })
 	p.until(`() => !document.querySelector('.finding[data-code=side-bows]')`)
+	if p.MustEval(`() => document.activeElement === document.body`).Bool() {
+		t.Error("with the finding gone nothing is in hand")
+	}
 	p.saved(func() { p.MustElement("[data-act=undo] button").MustClick() })
 	p.until(`() => document.querySelector('.finding[data-code=side-bows]')`)
+	p.clickOn(".drawing.wide [data-finding=side-bows]") // pressed on the drawing it opens in the margin
+	p.until(`() => document.querySelector('.finding[data-code=side-bows]').open`)
 	p.MustElement(".finding[data-code=side-bows] .keep-form input[name=note]").MustInput("straps will hold it")
 	p.saved(func() { p.MustElement(".finding[data-code=side-bows] button[name=keep]").MustClick() })
 	p.until(`() => document.querySelector('.finding.kept[data-code=side-bows]')`)

@@ -33,6 +33,7 @@ type where struct {
 	Path  string // of the loads, which
 	Cut   string // of the ground's section, where along: millimetres
 	Book  string // how readings are written down
+	Built bool   // all that the bed could be built as is shown
 	Since int64  // revision the differences shown are counted from; 0 for none
 }
 
@@ -44,6 +45,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 	if _, ok := stageNamed(w.Stage); !ok {
 		w.Stage = "bed"
 	}
+	w.Built = get("built") == "all"
 	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)
 	number := func(key string, most int) int {
 		n, _ := strconv.Atoi(get(key))
@@ -134,7 +136,7 @@ func (w where) sheet(wide bool) draw.Sheet {
 	s := draw.Sheet{W: 860, H: 470, Font: 17, Edit: link("hand", "#hand"), Pick: link("part", "#inhand"), Held: w.Part,
 		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts, Path: w.Path}
 	if !wide {
-		s.W, s.H, s.Font = 360, 320, 15
+		s.W, s.H, s.Font, s.Snug = 360, 320, 15, true
 	}
 	return s
 }

@@ -19,6 +19,20 @@ Alpine.plugin(morph)
 
 leaders()
 
+// The tally folds to what it comes to, and stays so.
+const folded = () => {
+  const on = localStorage.getItem('folded') === '1'
+  document.documentElement.classList.toggle('folded', on)
+  for (const b of document.querySelectorAll('[data-fold]')) b.setAttribute('aria-expanded', String(!on))
+}
+folded()
+document.addEventListener('chamfer:put', folded)
+document.addEventListener('click', (e) => {
+  if (!e.target.closest('[data-fold]')) return
+  localStorage.setItem('folded', localStorage.getItem('folded') === '1' ? '0' : '1')
+  folded()
+})
+
 // watch asks again, while a longer search goes on, how far it is.
 setInterval(() => {
   const form = document.querySelector('form[data-watch]')
