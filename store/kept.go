@@ -15,7 +15,7 @@ type Listed struct {
 	Card []byte `db:"card"`
 }
 
-// After is where a page of the list goes on: behind a project, by when it was touched.
+// After is where a page of the list goes on: behind a project, by when it was touched, or by its name.
 // The zero value is the beginning.
 type After struct {
 	At string
@@ -28,15 +28,25 @@ type Scope struct{ Household, Named int64 }
 // List returns projects, the last touched first, at most limit of them from after on;
 // those whose name holds find, where that is not empty.
 func (s *Store) List(ctx context.Context, of Scope, after After, find string, limit int) ([]Listed, error) {
-	return s.list(ctx, of, "p.deleted_at IS NULL", "p.updated_at", after, find, limit)
+	return s.list(ctx, of, "p.deleted_at IS NULL", "p.updated_at", falling, after, find, limit)
+}
+
+// ListByName is List in the order of names; it goes on after a name and a project.
+func (s *Store) ListByName(ctx context.Context, of Scope, after After, find string, limit int) ([]Listed, error) {
+	return s.list(ctx, of, "p.deleted_at IS NULL", "p.name COLLATE NOCASE", rising, after, find, limit)
 }
 
 // DeletedProjects returns deleted projects, the last deleted first.
 func (s *Store) DeletedProjects(ctx context.Context, of Scope, after After, limit int) ([]Listed, error) {
-	return s.list(ctx, of, "p.deleted_at IS NOT NULL", "p.deleted_at", after, "", limit)
+	return s.list(ctx, of, "p.deleted_at IS NOT NULL", "p.deleted_at", falling, after, "", limit)
 }
 
-func (s *Store) list(ctx context.Context, of Scope, which, by string, after After, find string,
+// direction is which way a list goes.
+type direction struct{ order, past string }
+
+var falling, rising = direction{"DESC", "<"}, direction{"ASC", ">"}
+
+func (s *Store) list(ctx context.Context, of Scope, which, by string, way direction, after After, find string,
 	limit int) ([]Listed, error) {
 	query := strings.Replace(selectHead, "SELECT p.id", "SELECT c.body AS card, p.id", 1) +
 		"LEFT JOIN cards c ON c.project_id = p.id AND c.revision_id = p.head WHERE p.household_id = ? AND " + which
@@ -46,14 +56,14 @@ func (s *Store) list(ctx context.Context, of Scope, which, by string, after Afte
 		args = append(args, of.Named)
 	}
 	if after != (After{}) {
-		query += " AND (" + by + ", p.id) < (?, ?)"
+		query += " AND (" + by + ", p.id) " + way.past + " (?, ?)"
 		args = append(args, after.At, after.ID)
 	}
 	if find != "" {
 		query += ` AND p.name LIKE ? ESCAPE '\'`
 		args = append(args, "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(find)+"%")
 	}
-	query += " ORDER BY " + by + " DESC, p.id DESC LIMIT ?"
+	query += " ORDER BY " + by + " " + way.order + ", p.id " + way.order + " LIMIT ?"
 	var list []Listed
 	if err := s.db.SelectContext(ctx, &list, query, append(args, limit)...); err != nil {
 		return nil, fmt.Errorf("list projects: %w", err)

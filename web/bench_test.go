@@ -36,7 +36,7 @@ func TestKeyboardBuildsTiered(t *testing.T) {
 	p.write("Two steps of thyme")
 	p.tabTo("#new-system")
 	p.write("tier")
-	p.tabTo("form[action='/projects'] button.main")
+	p.tabTo("form.ruled[action='/projects'] button.main")
 	p.press(input.Enter)
 	p.ready("bed")
 	if name := p.text(".top-name strong"); name != "Two steps of thyme" {

@@ -34,7 +34,7 @@ func TestJourney(t *testing.T) {
 	p.fill("#new-length", "7' 6 1/2\"")
 	p.fill("#new-width", "1.2 m")
 	p.fill("#new-soil", "30cm")
-	p.MustElement("form[action='/projects'] .main").MustClick()
+	p.MustElement("form.ruled[action='/projects'] .main").MustClick()
 	p.ready("bed")
 	if got := p.text(".drawing.wide .d-edit[data-field=length]"); !strings.Contains(got, `7' 6 1/2"`) {
 		t.Errorf("the drawing says %q", got)
@@ -93,7 +93,8 @@ func TestJourney(t *testing.T) {
 	})
 	p.until(`() => document.querySelector('[data-code=side-bows] .remedy .effect')`)
 	p.until(`() => document.querySelector('[data-finding=side-bows]')`)
-	p.saved(func() { p.MustElement("[data-code=side-bows] .remedy").MustClick() })
+	p.clickOn("[data-code=side-bows] > summary")
+	p.saved(func() { p.clickOn("[data-code=side-bows] .remedy") })
 	p.until(`() => !document.querySelector('[data-code=side-bows]')`)
 	p.saved(func() { p.MustElement("[data-act=undo] button").MustClick() })
 	p.until(`() => document.querySelector('[data-code=side-bows]')`)

@@ -90,3 +90,36 @@ func shortened(text string) string {
 	}
 	return strings.TrimSuffix(text, ".") + "."
 }
+
+// heardView is what was understood of the sentence a project was begun with.
+type heardView struct {
+	Text    string
+	Heard   []heardLink
+	Refused []string
+	Left    string
+}
+
+type heardLink struct {
+	design.Heard
+	Link string // to where it is decided
+}
+
+// Heard is what was understood of the sentence that the page was come to with; nil for none.
+func (b *benchPage) Heard() *heardView {
+	if b.Told == "" {
+		return nil
+	}
+	u, err := design.Understand(b.Told, b.Plan.Design.Name, b.Plan.Shop.Catalog)
+	if err != nil {
+		return nil
+	}
+	v := &heardView{Text: b.Told, Refused: u.Refused, Left: strings.Join(u.Left, ", ")}
+	for _, h := range u.Heard {
+		link := b.Link("built", "")
+		if f, ok := design.FieldOf(u.Design.Beds[0], h.Field); ok {
+			link = b.Link("stage", string(f.Stage)) + "#f-" + f.Key
+		}
+		v.Heard = append(v.Heard, heardLink{h, link})
+	}
+	return v
+}

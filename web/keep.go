@@ -12,6 +12,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/plan"
+	"chamfer/core/review"
 	"chamfer/draw"
 	"chamfer/store"
 
@@ -88,7 +89,7 @@ func newCard(p *plan.Plan) cardBody {
 		card.Size = fmt.Sprintf("%d beds: %s", times, strings.Join(names, ", "))
 	}
 	for _, f := range p.Findings {
-		if !f.Kept {
+		if !f.Kept && f.Severity != review.Note { // what is good to know is no doubt
 			card.Open++
 		}
 	}

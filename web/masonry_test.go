@@ -88,7 +88,7 @@ func TestBlocks(t *testing.T) {
 		`() => { const e = document.querySelector('#new-system'); e.value = 'keyhole'; e.dispatchEvent(new Event('change',` +
 			` { bubbles: true })) }`,
 	)
-	p.MustElement("form[action='/projects'] .main").MustClick()
+	p.MustElement("form.ruled[action='/projects'] .main").MustClick()
 	p.ready("bed")
 	if n := count(); n < 60 {
 		t.Errorf("a keyhole of %d units", n)

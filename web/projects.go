@@ -9,6 +9,7 @@ import (
 	"io"
 	"net/http"
 	"net/url"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -51,6 +52,7 @@ type projectsPage struct {
 	Cards   []projectCard
 	More    string // address of the next page of the list
 	Find    string // what was looked for
+	ByName  bool   // in the order of names, not the last touched first
 	Paged   bool   // this is not the beginning
 	Deleted *projectCard
 	New     newForm
@@ -72,10 +74,11 @@ type newForm struct {
 	Area   string `form:"area" binding:"max=80"`
 	System string `form:"system" binding:"max=40"`
 	Copy   string `form:"copy" binding:"max=40"` // "7:b2", a bed of another project
+	Say    string `form:"say" binding:"max=500"` // all of it in one sentence
 }
 
 // newFields are those of it that say why they were refused.
-var newFields = []string{"name", "length", "width", "soil", "area", "system", "copy"}
+var newFields = []string{"name", "length", "width", "soil", "area", "system", "copy", "say"}
 
 // bedOf is a bed that can be taken over into a new project.
 type bedOf struct{ Value, Name string }
@@ -106,7 +109,12 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 	}
 	after := afterOf(c)
 	page.Paged = after != (store.After{})
-	list, err := s.store.List(asked(c), scopeOf(c), after, page.Find, perPage+1)
+	page.ByName = c.Query("by") == "name"
+	read := s.store.List
+	if page.ByName {
+		read = s.store.ListByName
+	}
+	list, err := read(asked(c), scopeOf(c), after, page.Find, perPage+1)
 	if err != nil {
 		s.trouble(c, err)
 		return
@@ -115,6 +123,9 @@ func (s *Server) projectList(c *gin.Context, status int, page projectsPage) {
 		list = list[:perPage]
 		last := list[perPage-1]
 		page.More = "/?" + moreOf(last.Updated, last.ID, page.Find)
+		if page.ByName {
+			page.More = "/?by=name&" + moreOf(last.Name, last.ID, page.Find)
+		}
 	}
 	for _, p := range list {
 		card := s.card(asked(c), p)
@@ -151,12 +162,16 @@ func scopeOf(c *gin.Context) store.Scope {
 
 // afterOf reads where a page of a list goes on, "2026-05-01T09:00:00Z,17".
 func afterOf(c *gin.Context) store.After {
-	at, number, _ := strings.Cut(c.Query("after"), ",")
-	id, err := strconv.ParseInt(number, 10, 64)
-	if err != nil || at == "" {
+	text := c.Query("after")
+	i := strings.LastIndex(text, ",")
+	if i < 0 {
 		return store.After{}
 	}
-	return store.After{At: at, ID: id}
+	id, err := strconv.ParseInt(text[i+1:], 10, 64)
+	if err != nil {
+		return store.After{}
+	}
+	return store.After{At: text[:i], ID: id}
 }
 
 func moreOf(at string, id int64, find string) string {
@@ -269,7 +284,7 @@ func (s *Server) start(ctx context.Context, v visitor, f newForm, shop plan.Shop
 		if strings.TrimSpace(length+width) == "" {
 			d.OfArea(area, soil, shop.Catalog)
 		} else {
-			l, w := design.SizeFor(area, shop.Catalog)
+			l, w := design.SizeFor(area, d.Beds[0].Access, shop.Catalog)
 			length, width = cmpOr(length, l.String()), cmpOr(width, w.String())
 		}
 	}
@@ -309,24 +324,17 @@ func (s *Server) create(c *gin.Context) {
 	if name == "" {
 		name = "New bed"
 	}
+	if said := strings.TrimSpace(f.Say); said != "" {
+		s.createSaid(c, f, said, name)
+		return
+	}
 	d, err := s.start(asked(c), visitorOf(c), f, shop, name)
 	var kept store.Kept
 	if err == nil {
 		_, kept, err = s.admit(d, shop)
 	}
 	if err != nil {
-		page := projectsPage{New: f, Errors: map[string]string{}}
-		for _, r := range design.Refusals(err) {
-			if !slices.Contains(newFields, r.Field) {
-				page.Notice = strings.TrimSpace(page.Notice + " " + sentence(r.Reason))
-				continue
-			}
-			page.Errors[r.Field] = r.Reason
-		}
-		if len(page.Errors) == 0 && page.Notice == "" {
-			page.Notice = sentence(reason(err))
-		}
-		s.projectList(c, http.StatusUnprocessableEntity, page)
+		s.notBegun(c, f, err)
 		return
 	}
 	id, err := s.store.Create(visitorOf(c).Household, d, "started", kept)
@@ -335,6 +343,52 @@ func (s *Server) create(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/p/%d/bed", id))
+}
+
+// notBegun shows the list with what was typed and why it was refused.
+func (s *Server) notBegun(c *gin.Context, f newForm, err error) {
+	page := projectsPage{New: f, Errors: map[string]string{}}
+	for _, r := range design.Refusals(err) {
+		if !slices.Contains(newFields, r.Field) {
+			page.Notice = strings.TrimSpace(page.Notice + " " + sentence(r.Reason))
+			continue
+		}
+		page.Errors[r.Field] = r.Reason
+	}
+	if len(page.Errors) == 0 && page.Notice == "" {
+		page.Notice = sentence(reason(err))
+	}
+	s.projectList(c, http.StatusUnprocessableEntity, page)
+}
+
+// metricWords are units by which a sentence is of the metric region, whichever was chosen.
+var metricWords = regexp.MustCompile(`(?i)\d\s*(mm|cm|m|m2|m²|metres?|meters?|sq\.? m|square met)\b|m²`)
+
+// createSaid starts a project from a sentence, and says on its page what was understood of it.
+func (s *Server) createSaid(c *gin.Context, f newForm, said, name string) {
+	if metricWords.MatchString(said) {
+		f.Region = "metric"
+	}
+	shop, _, err := s.shopFor(asked(c), visitorOf(c).Household, f.Region, 0)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	u, err := design.Understand(said, name, shop.Catalog)
+	var kept store.Kept
+	if err == nil {
+		_, kept, err = s.admit(u.Design, shop)
+	}
+	if err != nil {
+		s.notBegun(c, f, err)
+		return
+	}
+	id, err := s.store.Create(visitorOf(c).Household, u.Design, "started: "+said, kept)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/p/%d/bed?said=%s", id, url.QueryEscape(said)))
 }
 
 // importFile reads a design file into a new project. What is refused changes

@@ -34,6 +34,7 @@ type where struct {
 	Cut   string // of the ground's section, where along: millimetres
 	Book  string // how readings are written down
 	Built bool   // all that the bed could be built as is shown
+	Told  string // the sentence it was begun with, on the first page after that
 	Since int64  // revision the differences shown are counted from; 0 for none
 }
 
@@ -46,6 +47,9 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 		w.Stage = "bed"
 	}
 	w.Built = get("built") == "all"
+	if told := get("said"); len(told) <= 500 {
+		w.Told = told
+	}
 	w.Since, _ = strconv.ParseInt(get("since"), 10, 64)
 	number := func(key string, most int) int {
 		n, _ := strconv.Atoi(get(key))

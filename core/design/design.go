@@ -313,14 +313,17 @@ func Taken(name string, d Design, bed string) (Design, error) {
 	return one, nil
 }
 
-// SizeFor is a bed of a planting area: as wide as can be reached from both sides
-// and as long as the area takes, in whole steps; square where it is small.
-func SizeFor(area measure.Area, cat *catalog.Catalog) (length, width measure.Length) {
+// SizeFor is a bed of a planting area: as wide as can be reached from where it is reached, and as long as the area takes,
+// in whole steps; square where it is small.
+func SizeFor(area measure.Area, access Access, cat *catalog.Catalog) (length, width measure.Length) {
 	step := measure.Inch
 	if cat.System == measure.Metric {
 		step = 50 * measure.Millimetre
 	}
-	width = cat.Reach["both"]
+	width = cat.Reach[string(access)]
+	if width == 0 {
+		width = cat.Reach["both"]
+	}
 	if measure.Over(width, width) > area {
 		width = max(step, measure.Side(area)/step*step)
 	}

@@ -80,7 +80,7 @@ func TestThreeStarts(t *testing.T) {
 		{4, 24, 24},  // small ones are square
 		{10, 39, 37}, // 1440 sq in: 37 in is the whole inch below its root, 37.9; 37 x 39 = 1443
 	} {
-		l, w := SizeFor(measure.Over(measure.Foot, measure.Foot)*measure.Area(s.feet), c)
+		l, w := SizeFor(measure.Over(measure.Foot, measure.Foot)*measure.Area(s.feet), BothSides, c)
 		if l != s.length*measure.Inch || w != s.width*measure.Inch {
 			t.Errorf("%d sq ft: %v by %v", s.feet, l, w)
 		}

@@ -218,9 +218,9 @@ func (b *Bed) asLarge(as Bed, cat *catalog.Catalog) {
 		want = from.planted(as)
 		switch {
 		case slices.Contains(from.Lacks, "width"): // of a circle
-			as.Length, as.Width = SizeFor(measure.Over(as.Length, as.Length)/1000*785, cat)
+			as.Length, as.Width = SizeFor(measure.Over(as.Length, as.Length)/1000*785, as.Access, cat)
 		case from.Planted != nil:
-			as.Length, as.Width = SizeFor(measure.Area(want*1e-18*float64(measure.SquareMetre)), cat)
+			as.Length, as.Width = SizeFor(measure.Area(want*1e-18*float64(measure.SquareMetre)), as.Access, cat)
 		}
 	}
 	round := slices.Contains(s.Lacks, "width")
@@ -322,7 +322,7 @@ func (d *Design) OfArea(area measure.Area, soil measure.Length, cat *catalog.Cat
 	of := s.planted
 	want := area.SquareMetres() * 1e18
 	for n := 1; n <= 100; n++ {
-		length, width := SizeFor(area/measure.Area(n), cat)
+		length, width := SizeFor(area/measure.Area(n), first.Access, cat)
 		b := first.Copied()
 		b.asLarge(Bed{Length: length, Width: width, Soil: soil}, cat)
 		if reached && b.Length > cat.Reach["both"] {
