@@ -215,6 +215,15 @@ func (d *drawing) fit() {
 			}
 		}
 	}
+	if d.elevation() {
+		for _, c := range d.f.Cavities {
+			for _, s := range c.Outline {
+				if c.Pot {
+					all = append(all, d.cam.flat(space(frame.Point{X: s.U, Y: s.V, Z: c.Top})))
+				}
+			}
+		}
+	}
 	if len(all) == 0 {
 		all = []pt{{0, 0}, {1000, 1000}}
 	}
@@ -294,6 +303,14 @@ func (d *drawing) body(b *body) {
 	}
 	if b.cast {
 		d.poured(b)
+		return
+	}
+	if b.back {
+		d.begin("back")
+		for _, f := range b.visible(d.cam) {
+			d.poly("d-back", d.corners(f))
+		}
+		d.end()
 		return
 	}
 	if b.part == nil {

@@ -23,7 +23,9 @@ func (d *drawing) bodies() []*body {
 					newBody(nil, frame.Prism{Axis: frame.Z, From: c.Bottom, To: c.Rim, Outline: c.Outline}, d.cam),
 				)
 				list[len(list)-1].pot = true
-			case !d.goesOn(c):
+			case d.goesOn(c):
+				list = append(list, d.slopes(c)...)
+			default:
 				outlines := c.Pieces
 				if outlines == nil {
 					outlines = [][]frame.Spot{c.Outline}
@@ -42,8 +44,14 @@ func (d *drawing) bodies() []*body {
 	}
 	for i := range d.f.Parts {
 		part := &d.f.Parts[i]
-		if !d.wanted(part.ID) || d.elevation() && part.Hidden && d.sheet.Parts == nil {
-			continue // hidden parts of an elevation are drawn dashed, over the boards
+		if !d.wanted(part.ID) {
+			continue
+		}
+		if d.elevation() && part.Hidden && d.sheet.Parts == nil { // drawn dashed, over the boards, but for what they leave
+			if low, ok := part.Body.Slice(0, d.foot()); ok {
+				list = append(list, newBody(part, low, d.cam))
+			}
+			continue
 		}
 		if whole {
 			for k, solid := range part.Solids() {
@@ -59,7 +67,78 @@ func (d *drawing) bodies() []*body {
 			list = append(list, b)
 		}
 	}
+	if !whole {
+		list = append(list, d.backs()...)
+	}
 	return append(append(list, d.units()...), d.pours()...)
+}
+
+// backs are what a bed stands against, where nothing built holds its soil: a fence or a wall, a board thick and
+// somewhat higher than the rim.
+func (d *drawing) backs() (list []*body) {
+	if !d.f.Backed {
+		return nil
+	}
+	const thick, over = 25 * measure.Millimetre, 300 * measure.Millimetre
+	for _, c := range d.f.Cavities {
+		for _, i := range c.Free {
+			a, b := c.Outline[i], c.Outline[(i+1)%len(c.Outline)]
+			if a.U != b.U && a.V != b.V {
+				continue // round a corner it is not seen
+			}
+			lo, hi := frame.Spot{U: min(a.U, b.U), V: min(a.V, b.V)}, frame.Spot{U: max(a.U, b.U), V: max(a.V, b.V)}
+			beyond := d.f.Outside // it goes on behind the ends of the walls
+			if a.V == b.V {
+				lo.U, hi.U = min(lo.U, beyond[0].U), max(hi.U, beyond[1].U)
+				if hi.V = lo.V + thick; b.U > a.U {
+					lo.V, hi.V = lo.V-thick, lo.V
+				}
+			} else {
+				lo.V, hi.V = min(lo.V, beyond[0].V), max(hi.V, beyond[1].V)
+				if hi.U = lo.U + thick; b.V < a.V {
+					lo.U, hi.U = lo.U-thick, lo.U
+				}
+			}
+			back := newBody(nil, frame.Prism{Axis: frame.Z, From: 0, To: c.Rim + over,
+				Outline: []frame.Spot{lo, {U: hi.U, V: lo.V}, hi, {U: lo.U, V: hi.V}}}, d.cam)
+			back.back = true
+			list = append(list, back)
+		}
+	}
+	return list
+}
+
+// slopes are the sides of a room for soil, under another, on which nothing stands: the soil there falls away to that in
+// front, and is seen above it.
+func (d *drawing) slopes(c frame.Cavity) (list []*body) {
+	from := c.Top
+	for _, o := range d.f.Cavities {
+		if o.Bottom <= c.Bottom && o.Top < from && !o.Pot {
+			from = o.Top
+		}
+	}
+	if from == c.Top {
+		return nil
+	}
+	for _, i := range c.Free {
+		a, b := c.Outline[i], c.Outline[(i+1)%len(c.Outline)]
+		in := frame.Spot{}
+		if t := measure.Millimetre; a.V == b.V {
+			in.V = t
+			if b.U < a.U {
+				in.V = -t
+			}
+		} else {
+			in.U = t
+			if b.V > a.V {
+				in.U = -t
+			}
+		}
+		plus := func(s frame.Spot) frame.Spot { return frame.Spot{U: s.U + in.U, V: s.V + in.V} }
+		list = append(list, newBody(nil, frame.Prism{Axis: frame.Z, From: from, To: c.Top,
+			Outline: []frame.Spot{a, b, plus(b), plus(a)}}, d.cam))
+	}
+	return list
 }
 
 // units are the blocks and bricks that are in sight: all of them, but for what is
@@ -155,7 +234,7 @@ func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 func (d *drawing) foot() measure.Length {
 	low := measure.MaxLength
 	for _, p := range d.f.Parts {
-		if p.Course > 0 {
+		if p.Course > 0 || p.Kind == frame.Apron {
 			lo, _ := p.Body.Bounds()
 			low = min(low, lo.Z)
 		}

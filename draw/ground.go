@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 )
 
 // fittings draws what runs thin and long above the soil: strings, wires, pipes.
@@ -70,12 +71,20 @@ func (d *drawing) behind() {
 	}
 	for i := range d.f.Parts {
 		p := &d.f.Parts[i]
-		if drawn[p.ID] {
+		if drawn[p.ID] && !(d.elevation() && p.Hidden) {
 			continue
 		}
-		d.group(p, "")
+		if drawn[p.ID] { // its foot is in sight
+			d.begin("unseen")
+		} else {
+			d.group(p, "")
+		}
 		var pts []pt
-		for _, c := range p.Body.Corners() {
+		unseen := p.Body
+		if above, ok := unseen.Slice(d.foot(), measure.MaxLength); ok && d.elevation() { // below that nothing hides it
+			unseen = above
+		}
+		for _, c := range unseen.Corners() {
 			pts = append(pts, d.place(c))
 		}
 		class := "d-hidden"
@@ -83,7 +92,11 @@ func (d *drawing) behind() {
 			class = "d-buried" // seen when it is looked for
 		}
 		d.poly(class, hull(pts))
-		d.endPart()
+		if drawn[p.ID] {
+			d.end()
+		} else {
+			d.endPart()
+		}
 	}
 	if !d.elevation() {
 		return
@@ -95,7 +108,13 @@ func (d *drawing) behind() {
 		}
 		lo, hi := bounds(pts)
 		if c.Pot {
-			low := d.place(frame.Point{Z: c.Bottom}).y
+			foot := c.Bottom
+			for _, p := range d.f.Parts { // the rail before it hides that
+				if _, top := p.Body.Bounds(); p.Course > 0 && top.Z < c.Top {
+					foot = max(foot, top.Z)
+				}
+			}
+			low := d.place(frame.Point{Z: foot}).y
 			d.poly("d-pot", []pt{{lo.x, lo.y}, {hi.x, lo.y}, {hi.x, low}, {lo.x, low}})
 			continue
 		}

@@ -46,6 +46,7 @@ type body struct {
 	more  bool        // a further piece of a part that is already there
 	pot   bool        // a pot with its soil
 	cast  bool        // a stretch of a poured wall
+	back  bool        // what a bed stands against
 	faces []face
 	all   []vec
 	lo    pt // on paper

@@ -168,7 +168,7 @@ var waysIn = map[string]string{
 	"POST /you/keep-passkey": persons, "POST /you/drop-passkey": persons,
 	"GET /": persons, "GET /people": persons, "POST /people/first": "-", "POST /people/household": persons,
 	"POST /people/invite": owners, "POST /people/uninvite": owners, "POST /people/role": owners, "GET /deleted": owners,
-	"POST /projects": owners, "POST /import": owners, "GET /habits": "owner helper reader other", "POST /habits": owners,
+	"POST /projects": owners, "GET /kinds": owners, "POST /import": owners, "GET /habits": "owner helper reader other", "POST /habits": owners,
 	"GET /p/:id": pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
 	"GET /p/:id/cautions": pLook, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
 	"GET /p/:id/events": pLook, "GET /p/:id/text": pLook, "GET /p/:id/files/:file": pLook,

@@ -170,6 +170,7 @@ func (s *Server) ways() []route {
 		{post, "/people/role", keep, s.setRole},
 		{get, "/deleted", keep, s.deleted},
 		{post, "/projects", design, s.create},
+		{get, "/kinds", design, s.kinds},
 		{post, importPath, design, s.importFile},
 		{get, "/habits", look, s.habits},
 		{post, "/habits", keep, s.setHabits},

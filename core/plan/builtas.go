@@ -53,7 +53,7 @@ func (p *Plan) BuiltAll(ctx context.Context, bed string) []BuiltAs {
 	all := make([]BuiltAs, len(systems))
 	for i, fault := range aside.Do(len(systems), func(i int) { all[i] = p.builtAs(ctx, alone, bed, systems[i]) }) {
 		if fault != nil {
-			all[i] = BuiltAs{System: systems[i], Group: groupOf(systems[i], nil), Err: fault}
+			all[i] = BuiltAs{System: systems[i], Group: GroupOf(systems[i], nil), Err: fault}
 		}
 	}
 	slices.SortStableFunc(all, func(a, b BuiltAs) int {
@@ -64,7 +64,7 @@ func (p *Plan) BuiltAll(ctx context.Context, bed string) []BuiltAs {
 }
 
 func (p *Plan) builtAs(ctx context.Context, alone design.Design, bed string, s design.System) BuiltAs {
-	out := BuiltAs{System: s, Group: groupOf(s, nil)}
+	out := BuiltAs{System: s, Group: GroupOf(s, nil)}
 	was, err := alone.Bed(bed)
 	if err != nil {
 		out.Err = err
@@ -79,7 +79,7 @@ func (p *Plan) builtAs(ctx context.Context, alone design.Design, bed string, s d
 	if out.Plan, out.Err = MakeFor(ctx, alone, p.Shop.asked()); out.Err != nil {
 		return out
 	}
-	out.Group = groupOf(s, &out.Plan.Frames[0])
+	out.Group = GroupOf(s, &out.Plan.Frames[0])
 	low, high := 0.0, 0.0
 	for _, step := range out.Plan.Steps {
 		l, h := step.Minutes()
@@ -96,8 +96,8 @@ func (p *Plan) builtAs(ctx context.Context, alone design.Design, bed string, s d
 	return out
 }
 
-// groupOf is the group of a system; f is a bed of it, where there is one.
-func groupOf(s design.System, f *frame.Frame) Group {
+// GroupOf is the group of a system; f is a bed of it, where there is one.
+func GroupOf(s design.System, f *frame.Frame) Group {
 	switch {
 	case f != nil && slices.ContainsFunc(f.Parts, func(p frame.Part) bool { return p.Kind == frame.Leg }):
 		return OnLegs
