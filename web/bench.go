@@ -71,6 +71,7 @@ type findingView struct {
 	review.Finding
 	Number   int
 	Home     string // the stage that tells of it
+	BedName  string // of its bed, where there are several
 	Remedies []*remedyView
 }
 
@@ -346,18 +347,19 @@ func (b *benchPage) home(f review.Finding) string {
 func (b *benchPage) findings() {
 	n := 0
 	for _, f := range b.Plan.Findings {
-		if f.Bed != b.Bed {
+		if f.Bed != b.Bed && b.at.Decides {
 			continue
 		}
-		v := findingView{Finding: f, Home: b.home(f)}
+		v := findingView{Finding: f, Home: b.home(f), BedName: b.bedName(f.Bed)}
 		if len(f.Parts) > 0 && !f.Kept { // as the drawing counts them
 			n++
 			v.Number = n
 		}
-		if b.at.Decides && v.Home != b.Stage {
-			if !f.Kept {
-				b.Others = append(b.Others, v)
-			}
+		switch {
+		case v.Home != b.Stage && f.Kept:
+			continue
+		case v.Home != b.Stage:
+			b.Others = append(b.Others, v)
 			continue
 		}
 		for _, r := range f.Remedies {
@@ -376,21 +378,57 @@ func (b *benchPage) findings() {
 	}
 }
 
-// ToldElsewhere are the findings that other stages tell of, by stage: how many of each weight.
-func (b *benchPage) ToldElsewhere() (list []viewLink) {
-	told := b.Others
-	if !b.at.Decides {
-		told = b.Findings
-	}
-	for _, s := range stages {
-		var here []findingView
-		for _, f := range told {
-			if f.Home == s.Key {
-				here = append(here, f)
-			}
+// Beside are the stage before this one and the one after it; Now is the one that comes next.
+func (b *benchPage) Beside() (list []viewLink) {
+	for i, s := range b.Stages {
+		if i+1 < len(b.Stages) && b.Stages[i+1].Now || i > 0 && b.Stages[i-1].Now {
+			list = append(list, viewLink{Name: s.Name, Link: s.Link, Now: i > 0 && b.Stages[i-1].Now})
 		}
-		if words := weights(here); words != "" {
-			list = append(list, viewLink{Name: s.Name + ": " + words, Link: b.Link("stage", s.Key) + "#findings"})
+	}
+	return list
+}
+
+// bedName is what a bed is called, "" where there is only one.
+func (b *benchPage) bedName(id string) string {
+	bed, err := b.Plan.Design.Bed(id)
+	if err != nil || len(b.Plan.Design.Beds) < 2 {
+		return ""
+	}
+	return bed.Name
+}
+
+// Whole reports whether a page is about all beds at once: what is cut, bought, planned and built of them together.
+func (b *benchPage) Whole() bool { return !b.at.Decides }
+
+// Stops are the findings of other stages that stop the work, which a page about all beds says itself.
+func (b *benchPage) Stops() (list []findingView) {
+	for _, f := range b.Others {
+		if f.Severity == review.Stop && b.Whole() {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// ToldElsewhere are the findings that other stages tell of, by bed and stage: how many of each weight.
+func (b *benchPage) ToldElsewhere() (list []viewLink) {
+	for _, bed := range b.Plan.Design.Beds {
+		for _, s := range stages {
+			var here []findingView
+			for _, f := range b.Others {
+				if f.Home == s.Key && f.Bed == bed.ID && (!b.Whole() || f.Severity != review.Note) {
+					here = append(here, f)
+				}
+			}
+			words := weights(here)
+			if words == "" {
+				continue
+			}
+			name := s.Name + ": " + words
+			if b.Whole() && here[0].BedName != "" {
+				name = here[0].BedName + ", " + name
+			}
+			list = append(list, viewLink{Name: name, Link: b.Link("stage", s.Key, "bed", bed.ID) + "#findings"})
 		}
 	}
 	return list

@@ -31,6 +31,7 @@ type billLine struct {
 	Mine  bool   // how many are there already is said here
 	Had   string
 	HadNo string // why that cannot be
+	Said  string // why so much of it; "" where the line above says it
 }
 
 var groupNames = []struct {
@@ -64,6 +65,9 @@ func (b *benchPage) bill() billBody {
 				}
 				if typed, ok := b.no.values["price:"+l.SKU]; ok {
 					line.Text = typed
+				}
+				if n := len(group.Lines); n == 0 || group.Lines[n-1].Why != line.Why { // what goes on is said once
+					line.Said = line.Why
 				}
 				group.Lines = append(group.Lines, line)
 			}

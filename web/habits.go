@@ -42,7 +42,7 @@ func (s *Server) habits(c *gin.Context) {
 // habitsForm shows the habits of both regions; typed and refused belong to the
 // form of one region.
 func (s *Server) habitsForm(c *gin.Context, status int, said, region string, typed, refusedFor map[string]string) {
-	page := habitsPage{Title: "Habits of the workshop", Said: said}
+	page := habitsPage{Title: "How you work", Said: said}
 	for _, cat := range catalog.Regions() {
 		h, err := s.store.Habits(asked(c), visitorOf(c).Household, cat)
 		if err != nil {

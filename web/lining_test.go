@@ -43,8 +43,9 @@ func TestLinings(t *testing.T) {
 	if n := len(p.MustElements(`.linings .lining`)); n != 2 { // card below, membrane up the walls
 		t.Errorf("%d sheets are drawn", n)
 	}
+	p.clickOn(`.finding[data-code=liner-food] > summary`)
 	p.saved(func() {
-		in := p.MustElement(`.keep-form input:not([type=hidden])`)
+		in := p.MustElement(`.finding[data-code=liner-food] .keep-form input:not([type=hidden])`)
 		in.MustFocus()
 		in.MustInput("pond sheet, made for fish")
 		in.MustType(input.Enter)

@@ -158,7 +158,7 @@ const (
 var waysIn = map[string]string{
 	"GET /static/*path": everybody, "GET /sw.js": everybody, "GET /favicon.ico": everybody,
 	"GET /robots.txt": everybody, "GET /health": everybody,
-	"GET /phone": everybody, "GET /phone/authority.crt": everybody, "GET /sources": everybody,
+	"GET /phone": everybody, "GET /phone/authority.crt": everybody, "GET /sources": everybody, "GET /words": everybody,
 	"GET /chamfer-1.schema.json": everybody, "GET /chamfer-plan-1.schema.json": everybody, "POST /sunlight": everybody,
 	"GET /sign-in": everybody, "POST /sign-in": everybody, "POST /sign-in/passkey": everybody,
 	"POST /sign-in/with-passkey": everybody, "POST /sign-out": "", "GET /in/:secret": everybody,
@@ -168,7 +168,8 @@ var waysIn = map[string]string{
 	"POST /you/keep-passkey": persons, "POST /you/drop-passkey": persons,
 	"GET /": persons, "GET /people": persons, "POST /people/first": "-", "POST /people/household": persons,
 	"POST /people/invite": owners, "POST /people/uninvite": owners, "POST /people/role": owners, "GET /deleted": owners,
-	"POST /projects": owners, "GET /kinds": owners, "POST /import": owners, "GET /habits": "owner helper reader other", "POST /habits": owners,
+	"POST /projects": owners, "GET /kinds": owners, "POST /import": owners,
+	"GET /habits": "owner helper reader other", "POST /habits": owners,
 	"GET /p/:id": pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
 	"GET /p/:id/cautions": pLook, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
 	"GET /p/:id/events": pLook, "GET /p/:id/text": pLook, "GET /p/:id/files/:file": pLook,

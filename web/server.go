@@ -140,6 +140,7 @@ func (s *Server) ways() []route {
 		{get, "/phone", open, s.phone},
 		{get, "/phone/authority.crt", open, s.certificate},
 		{get, "/sources", open, s.sources},
+		{get, "/words", open, s.terms},
 		{get, "/chamfer-1.schema.json", open, schema(export.Schema)},
 		{get, "/chamfer-plan-1.schema.json", open, schema(export.PlanSchema)},
 		{post, "/sunlight", open, sunlight},

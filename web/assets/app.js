@@ -15,6 +15,9 @@ document.documentElement.classList.add('js')
 
 // A page that prints by itself says so: browsers on phones hide it.
 document.addEventListener('click', (e) => { if (e.target.closest('[data-print]')) window.print() })
+document.addEventListener('click', (e) => { // on a phone prices are written in when that is asked for
+  if (e.target.closest('[data-prices]')) document.documentElement.classList.toggle('to-price')
+})
 Alpine.plugin(morph)
 
 leaders()
