@@ -1,11 +1,17 @@
 package web
 
 import (
+	"fmt"
+	"html"
+	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
+	"sync"
 	"testing"
 
 	"chamfer/core/catalog"
+	"chamfer/core/plan"
 	"chamfer/store"
 )
 
@@ -75,5 +81,76 @@ func TestShownAgain(t *testing.T) {
 	}
 	if _, ok := p.get(strings.Repeat("k", 200)); !ok {
 		t.Error("the newest is not")
+	}
+}
+
+// Plans that were made are of use to whoever looks next, many at once, until the project, the shop or what is known of
+// cuts is another; they are bounded.
+func TestPlansAreKept(t *testing.T) {
+	s := newSite(t)
+	s.post("/p/3/edit", url.Values{"stage": {"bed"}, "soil": {"11 in"}})
+	var wait sync.WaitGroup
+	for _, st := range stages {
+		for _, q := range []string{"", "?bed=b2", "?view=solid"} {
+			wait.Go(func() {
+				if page, code := s.get("/p/3/" + st.Key + q); code != 200 || !strings.Contains(page, `id="bench"`) {
+					t.Errorf("%s%s: %d", st.Key, q, code)
+				}
+			})
+		}
+	}
+	wait.Wait()
+	head, err := s.store.Project(t.Context(), 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	shop, _, err := s.h.shopFor(t.Context(), store.Home, "us", 3)
+	if err != nil {
+		t.Fatal(err)
+	}
+	kept, ok := s.h.plans.get(3, head.Head, shop)
+	if !ok {
+		t.Fatal("a plan that was shown is not kept")
+	}
+	if made, err := plan.Make(head.Design, shop); err != nil || made.Bill.Total != kept.Bill.Total ||
+		len(made.Steps) != len(kept.Steps) {
+		t.Errorf("it is another: %v", err)
+	}
+	dear := shop
+	dear.Habits.Kerf++
+	if _, ok := s.h.plans.get(3, head.Head, dear); ok {
+		t.Error("it is of use for another workshop")
+	}
+	round := s.h.plans.now()
+	s.h.plans.forget()
+	s.h.plans.put(head.Standing, kept, round)
+	if _, ok := s.h.plans.get(3, head.Head, shop); ok {
+		t.Error("a plan from before better cuts were found is kept")
+	}
+	for n := range int64(2 * mostPlans / weightOf(kept)) {
+		s.h.plans.put(store.Standing{ID: 100 + n, Head: 1}, kept, s.h.plans.now())
+	}
+	if k := &s.h.plans; k.bytes > mostPlans || k.order.Len() != len(k.by) || k.order.Len() < 2 {
+		t.Errorf("%d bytes of %d plans are kept", k.bytes, k.order.Len())
+	}
+	// The first answer of two says where the second is, and leaves out what that brings.
+	r, _ := http.NewRequest(http.MethodPost, s.URL+"/p/2/edit", strings.NewReader(url.Values{"stage": {"frame"},
+		"length": {"7 ft"}, "rev": {fmt.Sprint(s.head(2).Head)}}.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	r.Header.Set("X-Chamfer", "part")
+	r.Header.Set("X-Chamfer-Late", "yes")
+	answer, err := s.Client().Do(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	first, _ := s.read(answer)
+	late := regexp.MustCompile(`data-late="([^"]+)"`).FindStringSubmatch(first)
+	if late == nil || strings.Contains(first, `class="effect"`) || !strings.Contains(first, "7&#39;") {
+		t.Fatalf("the first answer: %.400s", first)
+	}
+	second, _ := s.get(html.UnescapeString(late[1]))
+	if strings.Contains(second, "data-late") || !strings.Contains(second, `class="effect"`) ||
+		!strings.Contains(second, `class="delta`) {
+		t.Error("the second answer does not bring the rest, or forgets what moved")
 	}
 }

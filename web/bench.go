@@ -265,9 +265,12 @@ func (s *Server) bench(
 		if d, err := s.store.Revision(ctx, p.ID, since); err == nil &&
 			d.Region == p.Design.Region { // money is not compared with other money
 			b.same(d)
-			_ = planned(
-				func() (err error) { before, err = plan.Reckon(d, shop); return err },
-			) // nothing to compare with
+			var ok bool
+			if before, ok = s.plans.get(p.ID, since, shop); !ok {
+				_ = planned(
+					func() (err error) { before, err = plan.Reckon(d, shop); return err },
+				) // nothing to compare with
+			}
 		}
 	}
 	b.tally(before)
@@ -566,6 +569,9 @@ func (b *benchPage) field(f design.Field, bed design.Bed, no refused, effects bo
 
 // ask puts a what-if to all the others of the page; they are answered together.
 func (b *benchPage) ask(take func(plan.Outcome), edits ...design.Edit) {
+	if b.Late {
+		return
+	}
 	b.asks, b.takes = append(b.asks, edits), append(b.takes, take)
 }
 
@@ -607,6 +613,9 @@ func (b *benchPage) bedDrawing(no refused) {
 	}
 	b.HandField = b.field(f, *bed, no, false)
 	b.inHand(*bed, no)
+	if b.Late {
+		return
+	}
 	near := plan.Nearby(b.ctx, b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))

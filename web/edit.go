@@ -79,6 +79,7 @@ func (s *Server) edit(c *gin.Context) {
 			return
 		}
 	}
+	round := s.plans.now()
 	pl, kept, err := s.admit(next, there)
 	if err != nil {
 		s.refuse(c, p, shop, w, err, typed)
@@ -119,7 +120,7 @@ func (s *Server) edit(c *gin.Context) {
 			w.Bed = next.Beds[0].ID
 		}
 		s.did(c, label)
-		s.after(c, p.ID, w, p.Head, pl)
+		s.afterEdit(c, p.ID, w, p.Head, pl, round)
 	}
 }
 
@@ -158,6 +159,11 @@ func sentence(reason string) string {
 // after shows the project as it stands after a change, with the differences
 // since a revision. pl is its plan where it has been made.
 func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *plan.Plan) {
+	s.afterEdit(c, project, w, since, pl, -1)
+}
+
+// afterEdit is after an edit whose plan was begun in a round, so that it can be kept.
+func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, pl *plan.Plan, round int) {
 	if !scripted(c) {
 		link := w.Link()
 		if since > 0 {
@@ -176,6 +182,10 @@ func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *
 		s.trouble(c, err)
 		return
 	}
+	if pl != nil && pl.Design.Region == now.Design.Region {
+		s.plans.put(now.Standing, pl, round)
+	}
+	w.Late = c.GetHeader("X-Chamfer-Late") == "yes"
 	s.benchOf(c, http.StatusOK, now, shop, w, since, refused{}, pl)
 }
 

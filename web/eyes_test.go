@@ -50,8 +50,8 @@ func TestOtherEyes(t *testing.T) {
 		return (Math.max(ground, line) + 0.05) / (Math.min(ground, line) + 0.05)
 	}`
 	for _, c := range [][3]string{{"/p/2/frame", ".d-dim", "stroke"}, {"/p/2/frame", ".d-tick", "stroke"},
-		{"/p/2/frame?view=front", ".d-timber-face", "stroke"}, {"/p/2/frame", ".pick.on", "outlineColor"}, {"/p/2/cuts", ".d-kerf", "fill"},
-		{"/p/2/frame", ".d-text", "fill"}} {
+		{"/p/2/frame?view=front", ".d-timber-face", "stroke"}, {"/p/2/frame", ".pick.on", "outlineColor"},
+		{"/p/2/cuts", ".d-kerf", "fill"}, {"/p/2/frame", ".d-text", "fill"}} {
 		p.open(s.URL + c[0])
 		p.until(`(s) => [...document.querySelectorAll(s)].some((e) => e.getClientRects().length)`, c[1])
 		if ratio := p.MustEval(seen, c[1], c[2]).Num(); ratio < 3 {

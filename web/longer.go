@@ -187,6 +187,7 @@ func (s *Server) search(job string, on *search, cut plan.Cuts) {
 	up := time.AfterFunc(longerTime, func() { s.longerOn.halt(job, false) })
 	defer up.Stop()
 	f, err := searchLonger(&s.cut, r)
+	s.plans.forget()
 	if err == nil {
 		now, _ := s.longerOn.of(job)
 		err = s.keep(f, now.stopped)
@@ -201,6 +202,7 @@ func (s *Server) keep(f cutting.Found, stopped bool) error {
 	if !f.Ended && !stopped {
 		f.Ended = true
 		f = s.cut.Recall(f)
+		s.plans.forget()
 	}
 	raw, err := f.MarshalBinary()
 	if err != nil {

@@ -49,6 +49,7 @@ type Server struct {
 	tries         people.Tries
 	live          live
 	shown         shownPages
+	plans         keptPlans
 	needs         map[string]people.Right // of what is posted to a project, by the end of its address
 }
 
@@ -424,6 +425,11 @@ func (s *Server) planned(c *gin.Context) (store.Project, *plan.Plan, bool) {
 
 // plan plans a project; where it cannot be planned, it answers with the ways back.
 func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan.Plan, ok bool) {
+	if pl, ok = s.plans.get(p.ID, p.Head, shop); ok {
+		speaks(c, pl)
+		return pl, true
+	}
+	round := s.plans.now()
 	err := planned(func() (err error) { pl, err = plan.MakeFor(c.Request.Context(), p.Design, shop); return err })
 	if c.Request.Context().Err() != nil { // nobody waits for it
 		c.Abort()
@@ -433,6 +439,7 @@ func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan
 		s.mendPage(c, p.ID, err)
 		return nil, false
 	}
+	s.plans.put(p.Standing, pl, round)
 	speaks(c, pl)
 	return pl, true
 }

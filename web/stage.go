@@ -22,7 +22,7 @@ type stage struct {
 	Key, Name, About string
 	Draws            func(b *benchPage, no refused) // what stands beside its decisions; nil for none
 	Decides          bool                           // findings are mended here; others only tell of them
-	Tells            []string                       // findings told here, by code, besides those whose first remedy is decided here
+	Tells            []string                       // findings told here besides those whose remedy is decided here
 	Fields           func(b *benchPage, no refused) // decisions that are not a bed's; nil for none
 	Body             func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error)
 	Under            string // the template below its drawing; "" where a dimension is in hand there

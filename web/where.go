@@ -33,6 +33,7 @@ type where struct {
 	Path  string // of the loads, which
 	Cut   string // of the ground's section, where along: millimetres
 	Book  string // how readings are written down
+	Late  bool   // what-ifs and sizes nearby are asked for in a second request
 	Built bool   // all that the bed could be built as is shown
 	Told  string // the sentence it was begun with, on the first page after that
 	Since int64  // revision the differences shown are counted from; 0 for none

@@ -313,8 +313,8 @@ func Taken(name string, d Design, bed string) (Design, error) {
 	return one, nil
 }
 
-// SizeFor is a bed of a planting area: as wide as can be reached from where it is reached, and as long as the area takes,
-// in whole steps; square where it is small.
+// SizeFor is a bed of a planting area: as wide as can be reached from where it is reached, and as long as the area
+// takes, in whole steps; square where it is small.
 func SizeFor(area measure.Area, access Access, cat *catalog.Catalog) (length, width measure.Length) {
 	step := measure.Inch
 	if cat.System == measure.Metric {

@@ -22,7 +22,8 @@ func TestABedInOneSentence(t *testing.T) {
 		// 30 sq ft reached from one side, 2 ft: 15 ft long is over the longest board inside, two of 7 1/2 ft.
 		{us, "a bed of 30 sq ft, 12 in deep, of cedar, against the fence", map[string]string{"width": `2'`, "soil": `1'`,
 			"species": "cedar", "access": "one", "system": "boarded"}, ""},
-		{us, "4 x 8, of 2x8, with a cap", map[string]string{"length": `8'`, "width": `4'`, "board": "2x8", "cap": "mitred"}, ""},
+		{us, "4 x 8, of 2x8, with a cap", map[string]string{"length": `8'`, "width": `4'`, "board": "2x8",
+			"cap": "mitred"}, ""},
 		{us, "4x8x1 treated pine", map[string]string{"length": `8'`, "width": `4'`, "soil": `1'`, "species": "treated"}, ""},
 		{us, `8' by 3' 6" raised bed 10 inches deep`, map[string]string{"length": `8'`, "width": `3' 6"`, "soil": `10"`}, ""},
 		{us, "a planter on legs 48 in long, 24 in wide, for salads on a balcony", map[string]string{"system": "legged",
@@ -71,7 +72,7 @@ func TestABedInOneSentence(t *testing.T) {
 	}
 	// What cannot be is told, and the rest is done.
 	u, err = design.Understand("a bed 50 ft long, 3 ft wide, of cedar", "x", us)
-	if err != nil || len(u.Refused) != 1 || u.Design.Beds[0].Species != "cedar" || u.Design.Beds[0].Width != 3*measure.Foot {
+	if b := u.Design.Beds[0]; err != nil || len(u.Refused) != 1 || b.Species != "cedar" || b.Width != 3*measure.Foot {
 		t.Errorf("%v, %v", u.Refused, err)
 	}
 	for _, say := range []string{"", "please help", "glitter"} {
@@ -84,7 +85,8 @@ func TestABedInOneSentence(t *testing.T) {
 // Every phrase by itself is understood in either region, or told why it cannot be; any text is answered.
 func TestWhateverIsSaid(t *testing.T) {
 	all := design.Phrases()
-	bits := append([]string{"30 sq ft", "4 x 8", "3 m²", "12 in deep", "2x8", "½ \"", "1e9 m", "x", "×", "of", "ft2", "Ⱥ", "\xff",
+	bits := append([]string{"30 sq ft", "4 x 8", "3 m²", "12 in deep", "2x8", "½ \"", "1e9 m", "x", "×", "of", "ft2", "Ⱥ",
+		"\xff",
 		"2.4 m by 1.2 m by 300 mm", "0 x 0", "9999999999999 ft", "İstanbul", "cedar", "treated"}, all...)
 	r := rand.New(rand.NewPCG(18, 22))
 	for _, name := range []string{"us", "metric"} {

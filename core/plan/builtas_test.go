@@ -34,7 +34,7 @@ func TestBuiltAsEverySystem(t *testing.T) {
 			t.Errorf("%s: %+v", b.System.Name, one.Beds)
 		}
 		if !b.Now {
-			if all, err = design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "system", Value: b.System.Name}); err != nil {
+			if all, err = design.Apply(d, shop.Catalog, set("system", b.System.Name)); err != nil {
 				t.Fatal(err)
 			}
 		}

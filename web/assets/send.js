@@ -35,6 +35,47 @@ function sending(n) {
   document.documentElement.toggleAttribute('data-sending', underWay > 0)
 }
 
+// What is in hand is answered first: the drawing, the tally, the size in hand. What else could be, and what it would
+// cost, follows in a second answer; until then it stands dimmed as it was.
+const first = ['.top-acts', '.drawing.wide', '.drawing.thin', '.hand-form', '.tally', '#said', '#notice']
+
+// inHand puts those in place, where they are on the page as they are in the answer, and says whether they are.
+function inHand(html, sent) {
+  const next = new DOMParser().parseFromString(html, 'text/html').getElementById('bench')
+  const now = page()
+  const here = first.filter((s) => now.querySelector(s))
+  if (!next || next.dataset.stage !== now.dataset.stage || !now.querySelector('.drawing') ||
+    here.some((s) => !next.querySelector(s)) || first.some((s) => next.querySelector(s) && !now.querySelector(s))) {
+    return false
+  }
+  for (const s of here) {
+    const typed = [...now.querySelectorAll(s + ' [data-dirty]')].some((el) => sent.get(el) !== state(el))
+    if (!typed) morph(now.querySelector(s), next.querySelector(s).outerHTML)
+  }
+  const hand = now.querySelector('.hand-form input:not([type=hidden])')
+  if (hand && (!hand.dataset.dirty || sent.get(hand) === state(hand))) hand.value = hand.getAttribute('value')
+  now.toggleAttribute('data-late', true)
+  document.dispatchEvent(new Event('chamfer:put'))
+  return true
+}
+
+// later asks for the rest. What is sent meanwhile waits for it: a form of the old page would take back what follows
+// from the change.
+async function later(url, sent) {
+  const turn = going
+  let html = ''
+  try {
+    const answer = await fetch(url, { headers: { 'X-Chamfer': 'part' } })
+    if (answer.ok) html = await answer.text()
+  } catch { /* said below */ }
+  if (turn !== going) return // another page has been gone to
+  if (!html.includes('id="bench"')) {
+    throw new Told('What you changed is saved. What else could be, and what it would cost, did not come: load this' +
+      ' page again.')
+  }
+  put(html, sent)
+}
+
 // Told is a fault that the server has put into words.
 class Told extends Error {}
 
@@ -61,7 +102,8 @@ async function post(form, extra) {
   const started = performance.now()
   let answer
   try {
-    answer = await fetch(form.action, { method: 'POST', body, headers: { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab },
+    const headers = { 'X-Chamfer': 'part', 'X-Chamfer-Tab': tab, 'X-Chamfer-Late': 'yes' }
+    answer = await fetch(form.action, { method: 'POST', body, headers,
       signal: form.dataset.title ? AbortSignal.timeout(lost) : undefined })
   } catch (fault) {
     if (!form.dataset.title) throw fault
@@ -74,10 +116,17 @@ async function post(form, extra) {
     const words = told(html)
     throw words ? new Told(words) : new Error('not a part')
   }
-  put(html, sent)
-  requestAnimationFrame(() => setTimeout(() => {
-    page().dataset.painted = String(Math.round(performance.now() - started))
-  }))
+  const took = () => String(Math.round(performance.now() - started))
+  const painted = () => new Promise((done) => {
+    requestAnimationFrame(() => setTimeout(() => { done(page().dataset.painted = took()) }))
+  })
+  const late = html.match(/^[^>]* data-late="([^"]*)"/)?.[1].replaceAll('&amp;', '&')
+  const shown = late && inHand(html, sent) ? painted() : undefined
+  if (late) await later(late, sent)
+  else put(html, sent)
+  const ms = await (shown || painted())
+  page().dataset.painted = ms
+  page().dataset.whole = took()
 }
 
 const state = (el) => el.type === 'checkbox' ? el.checked : el.value
@@ -88,7 +137,19 @@ const meant = (el) => [el.name, el.form?.getAttribute('action'), ...[...el.form?
   e.type === 'hidden' && !passing.includes(e.name) && !e.name.startsWith('was:')).map((e) => e.name + e.value)]
   .join(' ')
 
-// put morphs the bench, leaves open what was opened, and brings every field to
+// morph changes what is there into an answer, and leaves open what was opened.
+function morph(el, html) {
+  Alpine.morph(el, html, {
+    updating(from, to, childrenOnly, skip) {
+      if (from.nodeType !== 1) return
+      if (from.tagName === 'DETAILS' && from.open) to.setAttribute('open', '')
+      if (from.isEqualNode(to)) skip()
+    },
+    key: (el) => el.id || el.dataset?.part || undefined,
+  })
+}
+
+// put morphs the bench and brings every field to
 // what the server says, but for what has been typed and is not sent yet: that
 // stays, and stays marked, however many answers come before it goes. sent holds
 // what was sent; without it (another address) only the field being typed in stays.
@@ -100,14 +161,7 @@ function put(html, sent) {
   const typed = new Map([...page().querySelectorAll('[data-dirty]')]
     .filter((el) => sent ? sent.get(el) !== state(el) : el === held).map((el) => [el, meant(el)]))
   const stays = (el) => typed.has(el) && typed.get(el) === meant(el)
-  Alpine.morph(page(), html, {
-    updating(from, to, childrenOnly, skip) {
-      if (from.nodeType !== 1) return
-      if (from.tagName === 'DETAILS' && from.open) to.setAttribute('open', '')
-      if (from.isEqualNode(to)) skip()
-    },
-    key: (el) => el.id || el.dataset?.part || undefined,
-  })
+  morph(page(), html)
   const boxes = ['#find', '[type=hidden]', '[type=radio]', '[type=range]', '[type=checkbox]']
   for (const el of page().querySelectorAll('input[value]' + boxes.map((s) => `:not(${s})`).join(''))) {
     if (!stays(el)) el.value = el.getAttribute('value')
