@@ -71,8 +71,8 @@ var phrases = map[string][]spoken{
 }
 
 // idle words say nothing of a bed by themselves.
-var idle = strings.Fields("a an and the of in to for with from on at by me my we i want need like please would bed beds" +
-	" raised planter garden box boxes frame that is it some build make made using out as deep long" +
+var idle = strings.Fields("a an and the of in to for with from on at by me my we i want need like please would bed" +
+	" beds raised planter garden box boxes frame that is it some build make made using out as deep long" +
 	" wide high tall soil planting area timber wood lumber boards board sides side about roughly or" +
 	" so x depth feet inches")
 
