@@ -62,6 +62,7 @@ type Sheet struct {
 	Acts  int      // of the bed taken apart: how many acts of assembly are done
 	Path  string   // of the loads: which; "" for the one that is nearest to too much
 	Bar   bool     // with a scale bar
+	Heads bool     // with the heads of all fixings
 	Snug  bool     // no higher than what is drawn takes, where it cannot be turned
 }
 
@@ -95,6 +96,7 @@ type drawing struct {
 	shift     pt
 	order     []*body
 	box       [2]pt                     // of the figure, on paper
+	heard     map[string]bool           // letters and courses that were named for who hears it
 	taken     []pt                      // middles of letters and marks already set
 	inner     bool                      // another dimension stands outside the one being drawn
 	apart     bool                      // taken apart: the soil is not in yet
@@ -133,7 +135,11 @@ func (d *drawing) draw() string {
 	if !d.apart {
 		d.fit()
 	}
-	d.open(d.sheet.W, d.sheet.H, d.f.Name+", "+d.view.name(), d.sheet.Own)
+	title := d.f.Name + ", " + d.view.name()
+	if d.sheet.Pick != "" {
+		title += ": " + d.plan.Described(d.f.Bed)
+	}
+	d.open(d.sheet.W, d.sheet.H, title, d.sheet.Own)
 	falls := d.f.Fall > 0 && d.view == Front // and is drawn across the wall
 	if d.elevation() && !falls {
 		d.ground()
@@ -154,7 +160,11 @@ func (d *drawing) draw() string {
 	}
 	d.behind()
 	d.fittings()
-	d.letters()
+	if d.sheet.Heads && !d.apart {
+		d.heads()
+	} else {
+		d.letters()
+	}
 	if d.apart {
 		d.actNumbers()
 		return d.close()
@@ -336,7 +346,7 @@ func (d *drawing) body(b *body) {
 	if b.more && d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-letter="%s">`, extra, esc(b.part.Letter))
 	} else if b.more {
-		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1"><title>%s: %s</title>`, extra,
+		d.add(`<a class="part%s" data-letter="%s" href="%s" tabindex="-1" aria-hidden="true"><title>%s: %s</title>`, extra,
 			esc(b.part.Letter), esc(fmt.Sprintf(d.sheet.Pick, b.part.ID)), esc(b.part.Letter), esc(b.part.Role))
 	} else {
 		d.group(b.part, extra)
@@ -366,10 +376,32 @@ func (d *drawing) group(p *frame.Part, extra string) {
 	if d.sheet.Pick == "" {
 		d.add(`<g class="part%s" data-part="%s" data-letter="%s">`, extra, esc(p.ID), esc(p.Letter))
 	} else {
-		d.add(`<a class="part%s" data-part="%s" data-letter="%s" href="%s" tabindex="-1">`, extra, esc(p.ID),
-			esc(p.Letter), esc(fmt.Sprintf(d.sheet.Pick, p.ID)))
+		alike := 0
+		for i := range d.f.Parts {
+			if d.f.Parts[i].Letter == p.Letter {
+				alike++
+			}
+		}
+		words := fmt.Sprintf("%s: %s, %s", p.Letter, p.Role, d.precision.Short(p.Length))
+		if alike > 1 {
+			words += fmt.Sprintf(", one of %d alike", alike)
+		}
+		d.add(`<a class="part%s" data-part="%s" data-letter="%s" href="%s" tabindex="-1"%s>`, extra, esc(p.ID),
+			esc(p.Letter), esc(fmt.Sprintf(d.sheet.Pick, p.ID)), d.once(p.Letter, words))
 	}
 	d.add(`<title>%s: %s, %s</title>`, esc(p.Letter), esc(p.Role), esc(d.precision.Short(p.Length)))
+}
+
+// once is how a thing is heard that is drawn many times: the first says what they all are, the others nothing.
+func (d *drawing) once(key, words string) string {
+	if d.heard[key] {
+		return ` aria-hidden="true"`
+	}
+	if d.heard == nil {
+		d.heard = map[string]bool{}
+	}
+	d.heard[key] = true
+	return ` aria-label="` + esc(words) + `"`
 }
 
 func (d *drawing) endPart() {

@@ -49,7 +49,11 @@ func Template(d fixing.Detail, p measure.Precision) string {
 	} else {
 		t.line("d-hidden", pt{x, top}, pt{x, top + h})
 	}
-	t.text("d-text d-start", pt{edge, top - size*0.6}, size, 0, "edge")
+	upper := "edge"
+	if d.Past > 0 {
+		upper = p.Short(d.Past) + " below the upper edge: the other piece ends here"
+	}
+	t.text("d-text d-start", pt{edge, top - size*0.6}, size, 0, upper)
 	t.text("d-text", pt{edge - size*0.7, top + h/2}, size, -90, left)
 	drill := d.Clear
 	if drill == 0 {

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"chamfer/core/frame"
+	"chamfer/core/measure"
 	"fmt"
 	"math"
 	"strconv"
@@ -34,8 +35,15 @@ func (d *drawing) laid(b *body) {
 	} else if d.sheet.Pick == "" {
 		d.add(`<g class="part unit%s" data-part="%s">`, extra, esc(u.ID))
 	} else {
-		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1">`, extra, esc(u.ID),
-			esc(fmt.Sprintf(d.sheet.Pick, u.ID)))
+		n := 0
+		for i := range d.f.Units {
+			if d.f.Units[i].Course == u.Course {
+				n++
+			}
+		}
+		heard := d.once(fmt.Sprint("course ", u.Course), fmt.Sprintf("Course %d: %s", u.Course, measure.Count(n, "block")))
+		d.add(`<a class="part unit%s" data-part="%s" href="%s" tabindex="-1"%s>`, extra, esc(u.ID),
+			esc(fmt.Sprintf(d.sheet.Pick, u.ID)), heard)
 	}
 	d.add(`<title>%s: %s</title>`, esc(u.Role), esc(words))
 	for _, f := range b.visible(d.cam) {

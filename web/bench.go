@@ -350,7 +350,7 @@ func (b *benchPage) home(f review.Finding) string {
 func (b *benchPage) findings() {
 	n := 0
 	for _, f := range b.Plan.Findings {
-		if f.Bed != b.Bed && b.at.Decides {
+		if f.Bed != b.Bed && !b.Whole() {
 			continue
 		}
 		v := findingView{Finding: f, Home: b.home(f), BedName: b.bedName(f.Bed)}
@@ -401,7 +401,7 @@ func (b *benchPage) bedName(id string) string {
 }
 
 // Whole reports whether a page is about all beds at once: what is cut, bought, planned and built of them together.
-func (b *benchPage) Whole() bool { return !b.at.Decides }
+func (b *benchPage) Whole() bool { return !b.at.Decides && b.at.Draws == nil }
 
 // Stops are the findings of other stages that stop the work, which a page about all beds says itself.
 func (b *benchPage) Stops() (list []findingView) {

@@ -70,6 +70,21 @@ func TestOtherEyes(t *testing.T) {
 		t.Errorf("%d things move", n)
 	}
 
+	// What is heard of a ring: a sentence, and its courses, not its blocks. Each part is reached by the list, too.
+	p.open(s.URL + "/p/4/bed?bed=b2")
+	p.ready("bed")
+	heard := p.MustEval(`() => document.querySelector('.drawing.wide svg').getAttribute('aria-label') + ' | ' +
+		[...document.querySelectorAll('.drawing.wide a.part:not([aria-hidden])')].map((a) => a.getAttribute('aria-label'))
+			.join('; ')`).String()
+	if !strings.Contains(heard, "of soil") || strings.Count(heard, "Course ") != strings.Count(heard, "; ")+1 ||
+		strings.Count(heard, "; ") > 8 {
+		t.Errorf("of a ring is heard: %s", heard)
+	}
+	p.MustEval(`() => { document.getElementById('parts-list').open = true }`)
+	p.clickOn(".parts-list a")
+	p.until(`() => document.querySelector('#inhand .inhand-head')`)
+	p.clean("a part taken in hand by the list")
+
 	plain := s.tab(b, "/", 390, 844)
 	if err := (proto.EmulationSetScriptExecutionDisabled{Value: true}).Call(plain); err != nil {
 		t.Fatal(err)

@@ -13,9 +13,18 @@ var fixingsStage = stage{
 	Key:   "fixings",
 	Name:  "Fixings",
 	About: "Screws, pilot holes, boxes",
-	Draws: (*benchPage).bedDrawing,
+	Draws: (*benchPage).headsDrawing,
 	Body:  func(_ context.Context, _ *Server, b *benchPage, _ refused) (any, error) { return b.joints(), nil },
 	Shows: "have:",
+}
+
+// headsDrawing is the bed with the heads of all fixings, from the front where nobody says otherwise: most are seen there.
+func (b *benchPage) headsDrawing(no refused) {
+	b.where.Heads = true
+	if b.AnyView {
+		b.where.View = draw.Front
+	}
+	b.bedDrawing(no)
 }
 
 type jointsBody struct{ Joints []jointView }

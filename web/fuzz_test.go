@@ -385,7 +385,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 func (f *fuzzed) others(t *testing.T, c *choices, form url.Values, d *design.Design) {
 	switch c.byte() % 3 {
 	case 0:
-		for _, key := range []string{"name", "region", "length", "width", "soil", "area", "copy"} {
+		for _, key := range []string{"name", "region", "length", "width", "soil", "area", "copy", "say"} {
 			form.Set(key, oneOf(c, typed))
 		}
 		form.Set("region", oneOf(c, []string{"us", "metric", "mars"}))

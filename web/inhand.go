@@ -40,6 +40,35 @@ func (b *benchPage) frame() *frame.Frame {
 	return &b.Plan.Frames[max(0, i)]
 }
 
+// listedPart is what is cut alike, or a course, in the list of parts: the twin of pressing it on the drawing.
+type listedPart struct {
+	Letter, What string
+	Count        int
+	Link         string
+}
+
+// PartList lists what the bed in hand is made of, by letter and by course.
+func (b *benchPage) PartList() (list []listedPart) {
+	f, pr := b.frame(), b.Plan.Shop.Precision()
+	at := map[string]int{}
+	add := func(key, what, id string) {
+		i, ok := at[key]
+		if !ok {
+			i = len(list)
+			at[key] = i
+			list = append(list, listedPart{Letter: key, What: what, Link: b.Link("part", id) + "#inhand"})
+		}
+		list[i].Count++
+	}
+	for _, p := range f.Parts {
+		add(p.Letter, p.Role+", "+pr.Short(p.Length), p.ID)
+	}
+	for _, u := range f.Units {
+		add(fmt.Sprint("course ", u.Course), "blocks", u.ID)
+	}
+	return list
+}
+
 // inHand shows the part in hand, if there is one.
 func (b *benchPage) inHand(bed design.Bed, no refused) {
 	f := b.frame()

@@ -20,23 +20,25 @@ import (
 
 // where says what part of the bench is looked at.
 type where struct {
-	ID    int64
-	Stage string
-	View  draw.View
-	Bed   string
-	Hand  string // field of the dimension in hand
-	Step  string
-	Part  string // taken in hand on the drawing
-	Acts  int    // done, of the bed taken apart
-	Turn  int    // of the solid, degrees round it
-	Tilt  int    // of the solid, degrees down
-	Path  string // of the loads, which
-	Cut   string // of the ground's section, where along: millimetres
-	Book  string // how readings are written down
-	Late  bool   // what-ifs and sizes nearby are asked for in a second request
-	Built bool   // all that the bed could be built as is shown
-	Told  string // the sentence it was begun with, on the first page after that
-	Since int64  // revision the differences shown are counted from; 0 for none
+	ID      int64
+	Stage   string
+	View    draw.View
+	Bed     string
+	Hand    string // field of the dimension in hand
+	Step    string
+	Part    string // taken in hand on the drawing
+	Acts    int    // done, of the bed taken apart
+	Turn    int    // of the solid, degrees round it
+	Tilt    int    // of the solid, degrees down
+	Path    string // of the loads, which
+	Cut     string // of the ground's section, where along: millimetres
+	Book    string // how readings are written down
+	Heads   bool   // of fixings are drawn
+	AnyView bool   // nobody said which
+	Late    bool   // what-ifs and sizes nearby are asked for in a second request
+	Built   bool   // all that the bed could be built as is shown
+	Told    string // the sentence it was begun with, on the first page after that
+	Since   int64  // revision the differences shown are counted from; 0 for none
 }
 
 func (s *Server) where(c *gin.Context, p store.Project, get func(string) string) where {
@@ -47,6 +49,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 	if _, ok := stageNamed(w.Stage); !ok {
 		w.Stage = "bed"
 	}
+	w.AnyView = get("view") == ""
 	w.Built = get("built") == "all"
 	if told := get("said"); len(told) <= 500 {
 		w.Told = told
@@ -119,6 +122,9 @@ func (w where) Link(pairs ...string) string {
 		"turn": "0",
 		"tilt": "0",
 	}
+	if stage == "fixings" { // it has another usual view, and says so
+		delete(defaults, "view")
+	}
 	for k, v := range set {
 		if v != "" && v != defaults[k] {
 			q.Set(k, v)
@@ -139,7 +145,7 @@ func (w where) sheet(wide bool) draw.Sheet {
 		return strings.Replace(s, "WHICH", "%s", 1) + anchor
 	}
 	s := draw.Sheet{W: 860, H: 470, Font: 17, Edit: link("hand", "#hand"), Pick: link("part", "#inhand"), Held: w.Part,
-		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts, Path: w.Path}
+		Turn: w.Turn, Tilt: w.Tilt, Acts: w.Acts, Path: w.Path, Heads: w.Heads}
 	if !wide {
 		s.W, s.H, s.Font, s.Snug = 360, 320, 15, true
 	}

@@ -27,6 +27,7 @@ type Detail struct {
 	Through  measure.Length
 	Into     measure.Length
 	Run      measure.Length // that the screws are spread over
+	Past     measure.Length // of the fastened piece past the other, beyond the run, at its upper edge
 	EndGrain bool
 	Edge     measure.Length // from an edge, or the end of the run, to the nearest screw
 	Apart    measure.Length // from screw to screw
@@ -50,17 +51,9 @@ func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
 		f := &frames[i]
 		corners := turned(f)
 		for _, j := range f.Joints {
-			x, ok := p.ByJoint[j.ID]
+			d, ok := p.one(j, f, corners, cat)
 			if !ok {
 				continue
-			}
-			d := detail(j, x, f, cat)
-			if corners[j.Parts[1]] && (j.Kind == frame.FaceToPost || j.Kind == frame.CarryToPost) {
-				// Four diameters, but never so low that the last comes near the edge (common practice).
-				d.Offset = min(4*x.Fixing.Diameter, d.Edge/2)
-				if d.Face > 1 {
-					d.Offset = min(d.Offset, d.Apart/2)
-				}
 			}
 			k := slices.IndexFunc(list, d.alike)
 			if k < 0 {
@@ -73,10 +66,39 @@ func (p Plan) Details(frames []frame.Frame, cat *catalog.Catalog) []Detail {
 	return list
 }
 
+// OfJoints are the details of a bed's joints one by one, by the joint's ID; those without a fixing are not there.
+func (p Plan) OfJoints(f *frame.Frame, cat *catalog.Catalog) map[string]Detail {
+	corners, out := turned(f), map[string]Detail{}
+	for _, j := range f.Joints {
+		if d, ok := p.one(j, f, corners, cat); ok {
+			out[j.ID] = d
+		}
+	}
+	return out
+}
+
+// one is how one joint is made; corners are the posts that two walls meet at.
+func (p Plan) one(j frame.Joint, f *frame.Frame, corners map[string]bool, cat *catalog.Catalog) (Detail, bool) {
+	x, ok := p.ByJoint[j.ID]
+	if !ok {
+		return Detail{}, false
+	}
+	d := detail(j, x, f, cat)
+	if corners[j.Parts[1]] && (j.Kind == frame.FaceToPost || j.Kind == frame.CarryToPost) {
+		// Four diameters, but never so low that the last comes near the edge (common practice).
+		d.Offset = min(4*x.Fixing.Diameter, d.Edge/2)
+		if d.Face > 1 {
+			d.Offset = min(d.Offset, d.Apart/2)
+		}
+	}
+	return d, true
+}
+
 func (d Detail) alike(o Detail) bool {
 	return d.Kind == o.Kind && d.Fixing.ID == o.Fixing.ID && d.Each == o.Each && d.Through == o.Through &&
 		d.Into == o.Into &&
 		d.Run == o.Run &&
+		d.Past == o.Past &&
 		d.End == o.End &&
 		d.Offset == o.Offset &&
 		d.Pilot == o.Pilot
@@ -92,6 +114,7 @@ func detail(j frame.Joint, x Fixed, f *frame.Frame, cat *catalog.Catalog) Detail
 		Through:  j.Through,
 		Into:     j.Into,
 		Run:      j.Run,
+		Past:     j.Past,
 		EndGrain: j.EndGrain,
 		Pilot:    x.Pilot,
 		Washer:   s.Kind == catalog.Lag,
@@ -237,6 +260,10 @@ func (d Detail) Words(p measure.Precision) []string {
 	}
 	if d.EndGrain {
 		words = append(words, "Its thread is in end grain, which holds less and splits sooner: drill every one.")
+	}
+	if d.Past > 0 {
+		words = append(words, fmt.Sprintf("What it is screwed to ends %s below its upper edge: measure from the lower one.",
+			p.Short(d.Past)))
 	}
 	if d.Offset > 0 {
 		words = append(

@@ -100,6 +100,7 @@ type Joint struct {
 	Through  measure.Length // thickness of the fastened part, along the screw
 	Into     measure.Length // depth of the receiving part, along the screw
 	Run      measure.Length // length over which fixings are spread
+	Past     measure.Length // that the fastened piece goes on past the other, beyond that run, at its upper edge
 	EndGrain bool           // the screw enters end grain
 	Close    int            // its fixings stand so many times as close as usual; 0 is once
 	Turn     float64        // degrees that two walls turn at it, where that is not a right angle; 0 else

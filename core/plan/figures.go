@@ -3,7 +3,9 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strings"
 
+	"chamfer/core/design"
 	"chamfer/core/fill"
 	"chamfer/core/frame"
 	"chamfer/core/ground"
@@ -228,4 +230,39 @@ func (p *Plan) toppedUp() (why.Figure, bool) {
 		Rule: "A bed sinks by 1 to 3 in (25 to 75 mm) in its first year, most of it while it settles, and by about an inch" +
 			" (25 mm) every year after: compost makes up for it and feeds.",
 		Result: text, Source: "common practice"}}, true
+}
+
+// Described says in one sentence what a bed is, for who hears its drawing instead of seeing it.
+func (p *Plan) Described(bed string) string {
+	for i := range p.Frames {
+		f, b := &p.Frames[i], &p.Design.Beds[i]
+		if f.Bed != bed {
+			continue
+		}
+		pr := p.Shop.Precision()
+		system, _ := design.SystemNamed(b.System)
+		words := []string{b.Name + " is a bed of the kind: " + strings.ToLower(system.Title)}
+		inside := pr.Feet(b.Length)
+		if _, wide := design.FieldOf(*b, "width"); wide {
+			inside += " by " + pr.Feet(b.Width)
+		}
+		lo, hi := f.Outside[0], f.Outside[1]
+		words = append(words, "planted "+inside, pr.Feet(hi.U-lo.U)+" by "+pr.Feet(hi.V-lo.V)+" over all",
+			pr.Feet(b.Soil)+" of soil")
+		if n := len(f.Parts); n > 0 {
+			words = append(words, measure.Count(n, "piece")+" of timber")
+		}
+		if n := len(f.Units); n > 0 {
+			courses := 0
+			for _, u := range f.Units {
+				courses = max(courses, u.Course)
+			}
+			words = append(words, measure.Count(n, "block")+" in "+measure.Count(courses, "course"))
+		}
+		if n := b.Times(); n > 1 {
+			words = append(words, measure.Count(n, "bed")+" alike")
+		}
+		return strings.Join(words, ", ") + "."
+	}
+	return ""
 }

@@ -355,6 +355,13 @@ func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, mov
 		if j.Turn != 0 || a.Turn != 0 || a.Tilt != 0 {
 			driven["turned"]++
 		}
+		if touch, known := touching(a, b); known && j.Turn == 0 && j.Run > touch+measure.Millimetre {
+			switch j.Kind {
+			case frame.PocketEnd, frame.Bracket, frame.PlateOn, frame.Splice, frame.CapToWall:
+			default:
+				faults = append(faults, fmt.Sprintf("%s: screws over %v of %s, %s, where %v touch", s.ID, j.Run, id, j.Kind, touch))
+			}
+		}
 		heads := headsOf(j, a, b, middle)
 		if len(heads) == 0 {
 			faults = append(faults, fmt.Sprintf("%s: nobody can say where %s, %s, is screwed from", s.ID, id, j.Kind))
@@ -372,6 +379,29 @@ func cramped(f *frame.Frame, s work.Step, all map[string]body, there []body, mov
 		}
 	}
 	return faults
+}
+
+// touching is how long two square pieces lie against each other, along the longer side of where they do.
+func touching(a, b frame.Part) (long measure.Length, ok bool) {
+	if a.Turn != 0 || b.Turn != 0 || a.Tilt != 0 || b.Tilt != 0 || !a.Body.IsBox() || !b.Body.IsBox() {
+		return 0, false
+	}
+	la, ha := a.Body.Bounds()
+	lb, hb := b.Body.Bounds()
+	const near = measure.Millimetre
+	for axis := frame.X; axis <= frame.Z; axis++ {
+		before, behind := lb.Along(axis)-ha.Along(axis), la.Along(axis)-hb.Along(axis)
+		if (before < -near || before > near) && (behind < -near || behind > near) {
+			continue
+		}
+		for o := frame.X; o <= frame.Z; o++ {
+			if o != axis {
+				long = max(long, min(ha.Along(o), hb.Along(o))-max(la.Along(o), lb.Along(o)))
+			}
+		}
+		return long, true
+	}
+	return 0, false
 }
 
 // headsOf are the heads of a joint's screws, each with the ways a driver may come to it: straight behind the piece that

@@ -142,7 +142,7 @@ func buildBench(b *box) {
 		arms = append(arms, arm)
 		for _, id := range b.sides[front].boards {
 			board, _ := b.f.Part(id)
-			if at, _, ok := contact(board.Body, arm.Body); ok {
+			if at, run, ok := contact(board.Body, arm.Body); ok {
 				b.f.Joints = append(
 					b.f.Joints,
 					frame.Joint{
@@ -152,7 +152,7 @@ func buildBench(b *box) {
 						EndGrain: true,
 						Through:  b.board.Thickness,
 						Into:     arm.Length,
-						Run:      wide / 2,
+						Run:      min(wide/2, run),
 						At:       at,
 						Load:     "half of whoever sits on it",
 					},

@@ -88,18 +88,21 @@ func (b *box) fixRun(r run, upright frame.Part, kind frame.JointKind) {
 		if !ok {
 			continue
 		}
+		low, high := board.Body.Bounds()
+		run := min(high.Z, hi.Z) - max(low.Z, lo.Z) // a post may stop below the rim
 		j := frame.Joint{
 			ID:      id + "+" + upright.ID,
 			Kind:    kind,
 			Parts:   [2]string{id, upright.ID},
 			Through: b.board.Thickness,
 			Into:    q,
-			Run:     board.Width,
+			Run:     run,
+			Past:    max(0, high.Z-hi.Z),
 			At:      at,
 			Load:    "the push of the soil on the board",
 		}
 		if kind == frame.BehindPost {
-			j.Parts, j.Through, j.Into = [2]string{upright.ID, id}, q, b.board.Thickness
+			j.Parts, j.Through, j.Into, j.Past = [2]string{upright.ID, id}, q, b.board.Thickness, max(0, hi.Z-high.Z)
 		}
 		b.f.Joints = append(b.f.Joints, j)
 	}

@@ -471,12 +471,13 @@ func (d *decking) lay(x, wide, y0, y1 measure.Length, on ...string) {
 	d.ids = append(d.ids, p.ID)
 	for _, rail := range on {
 		under, _ := d.f.Part(rail)
-		at, _, ok := contact(p.Body, under.Body)
+		at, run, ok := contact(p.Body, under.Body) // a beam may end below a slat
 		if !ok {
 			continue
 		}
 		d.f.Joints = append(d.f.Joints, frame.Joint{ID: p.ID + "+" + rail, Kind: joint, Parts: [2]string{p.ID, rail},
-			Through: d.slat.Thickness, Into: d.rail.Width, Run: wide, At: at, Load: "the wet soil above it"})
+			Through: d.slat.Thickness, Into: d.rail.Width, Run: min(wide, run), At: at,
+			Load: "the wet soil above it"})
 	}
 }
 

@@ -449,11 +449,14 @@ func (s *sleepers) uprights(part *sleeperPart) {
 // behind fixes one sleeper to a post it lies against, from behind.
 func (s *sleepers) behind(post frame.Part, id string) {
 	board, _ := s.f.Part(id)
+	low, high := board.Body.Bounds()
+	foot, top := post.Body.Bounds()
 	if at, _, ok := contact(board.Body, post.Body); ok {
 		s.f.Joints = append(
 			s.f.Joints,
 			frame.Joint{ID: id + "+" + post.ID, Kind: frame.BehindPost, Parts: [2]string{post.ID, id},
-				Through: s.post.Width, Into: s.board.Thickness, Run: s.board.Width, At: at,
+				Through: s.post.Width, Into: s.board.Thickness, At: at,
+				Run: min(high.Z, top.Z) - max(low.Z, foot.Z), Past: max(0, top.Z-high.Z),
 				Load: "the push of the soil on the sleeper"},
 		)
 	}
