@@ -194,6 +194,7 @@ func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 	lo, hi := part.Body.Bounds()
 	stretches := [][2]measure.Length{{min(lo.Z, 0), hi.Z}}
 	hidden := false
+	inWall := part.Kind == frame.Leg && !part.Hidden // its outer faces are seen beside the boards
 	for _, c := range d.f.Cavities {
 		if c.Pot {
 			continue
@@ -213,6 +214,9 @@ func (d *drawing) inSight(part *frame.Part) []frame.Prism {
 			}
 			if s[0] < foot {
 				left = append(left, [2]measure.Length{s[0], min(s[1], foot)})
+			}
+			if low, high := max(s[0], foot), min(s[1], c.Top-measure.Millimetre); inWall && low < high {
+				left = append(left, [2]measure.Length{low, high})
 			}
 		}
 		stretches = left

@@ -185,7 +185,8 @@ func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, 
 	if pl != nil && pl.Design.Region == now.Design.Region {
 		s.plans.put(now.Standing, pl, round)
 	}
-	w.Late = c.GetHeader("X-Chamfer-Late") == "yes"
+	at, _ := stageNamed(w.Stage)
+	w.Late = at.Draws != nil && c.GetHeader("X-Chamfer-Late") == "yes"
 	s.benchOf(c, http.StatusOK, now, shop, w, since, refused{}, pl)
 }
 
