@@ -18,7 +18,8 @@ var fixingsStage = stage{
 	Shows: "have:",
 }
 
-// headsDrawing is the bed with the heads of all fixings, from the front where nobody says otherwise: most are seen there.
+// headsDrawing is the bed with the heads of all fixings, from the front where nobody says otherwise: most are seen
+// there.
 func (b *benchPage) headsDrawing(no refused) {
 	b.where.Heads = true
 	if b.AnyView {
