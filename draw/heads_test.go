@@ -12,8 +12,8 @@ import (
 var circled = regexp.MustCompile(`<circle class="d-screw" cx="([\d.]+)" cy="([\d.]+)"`)
 
 // The heads that are seen, counted by hand. American defaults: from the front two boards at two corner posts and one
-// mid post, three in each, 18; from the end two at two, 12. Where a post stops below the rim that is said. A plain box in
-// lags shows twice three hexagons from the front, and the five screws of its tie's cleat.
+// mid post, three in each, 18; from the end two at two, 12. Where a post stops below the rim that is said. A plain box
+// in lags shows twice three hexagons from the front, and the five screws of its tie's cleat.
 func TestHeadsWhereTheyGo(t *testing.T) {
 	p := bed(t, "us")
 	s := Sheet{W: 1000, H: 600, Font: 17, Heads: true}
