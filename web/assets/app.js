@@ -87,7 +87,14 @@ Alpine.data('bench', () => ({
       if (form.id === 'over') {
         e.preventDefault()
         const field = form.querySelector('#over-input').name
-        send(form).then(() => letGo(field))
+        let held = true // until the drawing shows the new size; what is in hand after that is let alone
+        const close = () => {
+          document.removeEventListener('chamfer:shown', close)
+          if (held) letGo(field)
+          held = false
+        }
+        document.addEventListener('chamfer:shown', close)
+        send(form).then(close)
       } else if (form.matches('form[data-auto], form[data-act], form[data-auto-submit]')) {
         e.preventDefault()
         const b = e.submitter

@@ -56,6 +56,7 @@ function inHand(html, sent) {
   if (hand && (!hand.dataset.dirty || sent.get(hand) === state(hand))) hand.value = hand.getAttribute('value')
   now.toggleAttribute('data-late', true)
   document.dispatchEvent(new Event('chamfer:put'))
+  document.dispatchEvent(new Event('chamfer:shown'))
   return true
 }
 
