@@ -71,15 +71,15 @@ func TestShownAgain(t *testing.T) {
 	}
 	var p shownPages
 	for i := range 200 {
-		p.put(strings.Repeat("k", i+1), make([]byte, 1<<20))
+		p.keep(strings.Repeat("k", i+1), make([]byte, 1<<20))
 	}
 	if p.bytes > mostShown || len(p.by) != p.order.Len() || p.bytes != p.order.Len()<<20 {
 		t.Errorf("%d pages of %d bytes are kept", len(p.by), p.bytes)
 	}
-	if _, ok := p.get("k"); ok {
+	if _, ok := p.of("k"); ok {
 		t.Error("the oldest is kept")
 	}
-	if _, ok := p.get(strings.Repeat("k", 200)); !ok {
+	if _, ok := p.of(strings.Repeat("k", 200)); !ok {
 		t.Error("the newest is not")
 	}
 }
@@ -108,7 +108,7 @@ func TestPlansAreKept(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	kept, ok := s.h.plans.get(3, head.Head, shop)
+	kept, ok := s.h.plans.of(3, head.Head, shop)
 	if !ok {
 		t.Fatal("a plan that was shown is not kept")
 	}
@@ -118,17 +118,17 @@ func TestPlansAreKept(t *testing.T) {
 	}
 	dear := shop
 	dear.Habits.Kerf++
-	if _, ok := s.h.plans.get(3, head.Head, dear); ok {
+	if _, ok := s.h.plans.of(3, head.Head, dear); ok {
 		t.Error("it is of use for another workshop")
 	}
 	round := s.h.plans.now()
 	s.h.plans.forget()
-	s.h.plans.put(head.Standing, kept, round)
-	if _, ok := s.h.plans.get(3, head.Head, shop); ok {
+	s.h.plans.keep(head.Standing, kept, round)
+	if _, ok := s.h.plans.of(3, head.Head, shop); ok {
 		t.Error("a plan from before better cuts were found is kept")
 	}
 	for n := range int64(2 * mostPlans / weightOf(kept)) {
-		s.h.plans.put(store.Standing{ID: 100 + n, Head: 1}, kept, s.h.plans.now())
+		s.h.plans.keep(store.Standing{ID: 100 + n, Head: 1}, kept, s.h.plans.now())
 	}
 	if k := &s.h.plans; k.bytes > mostPlans || k.order.Len() != len(k.by) || k.order.Len() < 2 {
 		t.Errorf("%d bytes of %d plans are kept", k.bytes, k.order.Len())

@@ -266,7 +266,7 @@ func (s *Server) bench(
 			d.Region == p.Design.Region { // money is not compared with other money
 			b.same(d)
 			var ok bool
-			if before, ok = s.plans.get(p.ID, since, shop); !ok {
+			if before, ok = s.plans.of(p.ID, since, shop); !ok {
 				_ = planned(
 					func() (err error) { before, err = plan.Reckon(d, shop); return err },
 				) // nothing to compare with

@@ -163,7 +163,7 @@ func (s *Server) after(c *gin.Context, project int64, w where, since int64, pl *
 }
 
 // afterEdit is after an edit whose plan was begun in a round, so that it can be kept.
-func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, pl *plan.Plan, round int) {
+func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, pl *plan.Plan, round int64) {
 	if !scripted(c) {
 		link := w.Link()
 		if since > 0 {
@@ -183,7 +183,7 @@ func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, 
 		return
 	}
 	if pl != nil && pl.Design.Region == now.Design.Region {
-		s.plans.put(now.Standing, pl, round)
+		s.plans.keep(now.Standing, pl, round)
 	}
 	at, _ := stageNamed(w.Stage)
 	w.Late = at.Draws != nil && c.GetHeader("X-Chamfer-Late") == "yes"

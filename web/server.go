@@ -351,7 +351,7 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 	c.Header("Cache-Control", "no-store")
 	page = fractions(speechOf(c).spoken(page))
 	if key := c.GetString(shownKey); key != "" && status == http.StatusOK {
-		s.shown.put(key, page)
+		s.shown.keep(key, page)
 	}
 	c.Data(status, "text/html; charset=utf-8", page)
 }
@@ -425,7 +425,7 @@ func (s *Server) planned(c *gin.Context) (store.Project, *plan.Plan, bool) {
 
 // plan plans a project; where it cannot be planned, it answers with the ways back.
 func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan.Plan, ok bool) {
-	if pl, ok = s.plans.get(p.ID, p.Head, shop); ok {
+	if pl, ok = s.plans.of(p.ID, p.Head, shop); ok {
 		speaks(c, pl)
 		return pl, true
 	}
@@ -439,7 +439,7 @@ func (s *Server) plan(c *gin.Context, p store.Project, shop plan.Shop) (pl *plan
 		s.mendPage(c, p.ID, err)
 		return nil, false
 	}
-	s.plans.put(p.Standing, pl, round)
+	s.plans.keep(p.Standing, pl, round)
 	speaks(c, pl)
 	return pl, true
 }
