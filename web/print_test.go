@@ -54,6 +54,18 @@ func TestPagesOnPaper(t *testing.T) {
 	}
 	squeezed := func(s string) string { return strings.Join(strings.Fields(s), "") }
 	plan := s.planOf(3)
+	sizes, _ := text("/p/3/bed", a4w, a4h)
+	for _, f := range plan.OfSizes("b1") {
+		if !strings.Contains(squeezed(sizes), squeezed(f.Label+f.Text)) {
+			t.Errorf("%s, %s, is not on paper", f.Label, f.Text)
+		}
+	}
+	notes, _ := text("/p/1/frame", a4w, a4h)
+	for _, f := range s.planOf(1).Findings {
+		if f.Code == "short-lived" && !strings.Contains(squeezed(notes), squeezed(f.Text)) {
+			t.Errorf("a finding is cut short on paper: %s", f.Text)
+		}
+	}
 	words, _ := text("/p/3/build", letterW, letterH)
 	for _, st := range plan.Steps {
 		if !strings.Contains(squeezed(words), squeezed(plan.Say(st.Title))) {
