@@ -85,6 +85,16 @@ func TestOtherEyes(t *testing.T) {
 	p.until(`() => document.querySelector('#inhand .inhand-head')`)
 	p.clean("a part taken in hand by the list")
 
+	// The tally folds to what it comes to, and stays so.
+	p.clickOn("[data-fold]")
+	p.open(s.URL + "/p/2/bed")
+	p.until(`() => document.querySelector('[data-fold]')?.ariaExpanded === 'false'`)
+	if p.MustEval(`() => document.querySelector('.figure-boards').getClientRects().length +
+		Number(!document.querySelector('.figure-total').getClientRects().length)`).Int() != 0 {
+		t.Error("folded, the tally is as it was, or has no total")
+	}
+	p.clean("the tally folded")
+
 	plain := s.tab(b, "/", 390, 844)
 	if err := (proto.EmulationSetScriptExecutionDisabled{Value: true}).Call(plain); err != nil {
 		t.Fatal(err)

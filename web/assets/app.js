@@ -22,17 +22,19 @@ Alpine.plugin(morph)
 
 leaders()
 
-// The tally folds to what it comes to, and stays so.
+// The tally folds to what it comes to, and stays so where the browser lets pages remember.
+let tallyFolded = false
+try { tallyFolded = localStorage.getItem('folded') === '1' } catch { /* it does not */ }
 const folded = () => {
-  const on = localStorage.getItem('folded') === '1'
-  document.documentElement.classList.toggle('folded', on)
-  for (const b of document.querySelectorAll('[data-fold]')) b.setAttribute('aria-expanded', String(!on))
+  document.documentElement.classList.toggle('folded', tallyFolded)
+  for (const b of document.querySelectorAll('[data-fold]')) b.setAttribute('aria-expanded', String(!tallyFolded))
 }
 folded()
 document.addEventListener('chamfer:put', folded)
 document.addEventListener('click', (e) => {
   if (!e.target.closest('[data-fold]')) return
-  localStorage.setItem('folded', localStorage.getItem('folded') === '1' ? '0' : '1')
+  tallyFolded = !tallyFolded
+  try { localStorage.setItem('folded', tallyFolded ? '1' : '0') } catch { /* it does not */ }
   folded()
 })
 
