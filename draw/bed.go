@@ -160,10 +160,9 @@ func (d *drawing) draw() string {
 	}
 	d.behind()
 	d.fittings()
+	d.letters()
 	if d.sheet.Heads && !d.apart {
 		d.heads()
-	} else {
-		d.letters()
 	}
 	if d.apart {
 		d.actNumbers()
