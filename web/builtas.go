@@ -47,7 +47,6 @@ func (b *benchPage) builtAs(bed design.Bed, no refused) {
 		return
 	}
 	pr, st := b.Plan.Shop.Precision(), b.Plan.Shop.Catalog.System
-	area := float64(b.frame().PlantingArea())
 	for _, k := range b.Plan.BuiltAll(b.ctx, bed.ID) {
 		c := builtCard{Name: k.System.Name, Title: k.System.Title, About: k.System.About, Now: k.Now}
 		if k.Err != nil {
@@ -61,8 +60,8 @@ func (b *benchPage) builtAs(bed design.Bed, no refused) {
 				c.Hours = fmt.Sprintf("%d h", k.Hours[0])
 			}
 			c.Empty = pr.System.Mass(k.Empty)
-			if now := p.Frames[0].PlantingArea(); float64(now) < 0.97*area || float64(now) > 1.03*area {
-				c.Planting = st.Area(now)
+			if k.Other {
+				c.Planting = st.Area(p.Frames[0].PlantingArea())
 			}
 			for _, f := range k.Doubts {
 				if f.Severity == review.Stop {

@@ -32,6 +32,7 @@ type BuiltAs struct {
 	Plan   *Plan        // of this bed alone
 	Hours  [2]int       // of work for one person, at least and at most
 	Empty  measure.Mass // without soil
+	Other  bool         // it plants more or less than the bed it stands for, by over 3 %
 	Doubts []review.Finding
 }
 
@@ -76,10 +77,16 @@ func (p *Plan) builtAs(ctx context.Context, alone design.Design, bed string, s d
 			return out
 		}
 	}
-	if out.Plan, out.Err = MakeFor(ctx, alone, p.Shop.asked()); out.Err != nil {
+	if out.Plan, out.Err = MakeFor(ctx, alone, p.Shop); out.Err != nil {
 		return out
 	}
 	out.Group = GroupOf(s, &out.Plan.Frames[0])
+	for i := range p.Frames {
+		if p.Frames[i].Bed == bed {
+			was, now := float64(p.Frames[i].PlantingArea()), float64(out.Plan.Frames[0].PlantingArea())
+			out.Other = math.Abs(now-was) > 0.03*was
+		}
+	}
 	low, high := 0.0, 0.0
 	for _, step := range out.Plan.Steps {
 		l, h := step.Minutes()

@@ -29,6 +29,9 @@ func TestBuiltAsEverySystem(t *testing.T) {
 			continue
 		}
 		groups[b.Group]++
+		if taken, err := plan.Make(b.Plan.Design, shop); err != nil || taken.Bill.Total != b.Plan.Bill.Total {
+			t.Errorf("%s is offered at %v: %v", b.System.Name, b.Plan.Bill.Total, err)
+		}
 		one, all := b.Plan.Design, d
 		if len(one.Beds) != 1 || one.Beds[0].System != b.System.Name {
 			t.Errorf("%s: %+v", b.System.Name, one.Beds)
@@ -47,8 +50,12 @@ func TestBuiltAsEverySystem(t *testing.T) {
 			t.Errorf("%s by itself is another bed than among the others", b.System.Name)
 		}
 		before := float64(p.Frames[0].PlantingArea())
-		if off := math.Abs(float64(b.Plan.Frames[0].PlantingArea())/before - 1); off < 0.1 {
+		off := math.Abs(float64(b.Plan.Frames[0].PlantingArea())/before - 1)
+		if off < 0.1 {
 			alike++
+		}
+		if b.Other != (off > 0.03) {
+			t.Errorf("%s plants %.1f %% otherwise, and that is said: %v", b.System.Name, off*100, b.Other)
 		}
 		if b.Hours[0] < 1 || b.Hours[1] < b.Hours[0] || b.Empty <= 0 || b.Plan.Bill.Total <= 0 {
 			t.Errorf("%s: %v hours, %v kg, %v", b.System.Name, b.Hours, b.Empty, b.Plan.Bill.Total)
