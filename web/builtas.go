@@ -55,6 +55,9 @@ func (b *benchPage) builtAs(bed design.Bed, no refused) {
 			p := k.Plan
 			c.Drawing = template.HTML(draw.Bed(p, "", draw.Solid, draw.Sheet{W: 220, H: 132, Font: 12, Plain: true}))
 			c.Total, c.Years = p.Shop.Currency().Format(p.Bill.Total), p.Figure("years").Text
+			if len(p.Bill.Without) > 0 { // the rest of it is no price of the bed
+				c.Total = "no price"
+			}
 			c.Hours = fmt.Sprintf("%d–%d h", k.Hours[0], k.Hours[1])
 			if k.Hours[0] == k.Hours[1] {
 				c.Hours = fmt.Sprintf("%d h", k.Hours[0])
