@@ -14,7 +14,7 @@ import (
 // there is room for them, trims and defects hatched, and what is left over. A
 // board that is ripped first is drawn as its strips.
 func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w float64) string {
-	d := &boardDrawing{b: b, kerf: kerf, p: p, w: w, scale: (w - 4) / float64(full), tall: boardTall}
+	d := &boardDrawing{b: b, kerf: kerf, p: p, w: w, scale: (w - 11) / float64(full), tall: boardTall}
 	if b.Stock.Width > sheetWide {
 		d.tall = min(sheetTall, max(boardTall, float64(b.Stock.Width)*d.scale))
 	}
@@ -34,11 +34,13 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	d.add(
 		`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" aria-label="%s">`,
 		n(w),
-		n(d.tall+18),
+		n(d.tall+25),
 		n(w),
-		n(d.tall+18),
+		n(d.tall+25),
 		esc(words),
 	)
+	d.add(`<g transform="translate(0 7)">`) // below its upper edge
+	boardEdge(&d.page, d.at(0), d.at(b.Stock.Length), 1, d.tall)
 	d.rect("d-left", d.at(0), 1, d.at(b.Stock.Length)-d.at(0), d.tall)
 	for _, blank := range b.Blanks {
 		d.blank(blank)
@@ -65,6 +67,8 @@ func Board(b cutting.Board, kerf, full measure.Length, p measure.Precision, w fl
 	for _, s := range d.saw { // last, so that nothing hides them
 		d.rect("d-kerf", s[0], s[1], s[2], s[3])
 	}
+	d.pencil()
+	d.add(`</g>`)
 	return d.close()
 }
 
@@ -174,7 +178,7 @@ func (d *boardDrawing) piece(c cutting.Cut, again bool) {
 		}
 		size := min(15, (y1-y0)*0.8)
 		label := c.Piece
-		full := c.Piece + "  " + d.p.Short(c.Length)
+		full := c.Piece + "\u00a0 " + d.p.Short(c.Length)
 		if d.b.Stock.Width > sheetWide && c.Width > 0 {
 			full += " × " + d.p.Short(c.Width)
 		}
@@ -252,6 +256,26 @@ func (d *boardDrawing) leftovers() {
 	if s := d.p.Short(d.b.Offcut); textWidth(s, 13) < d.at(usable)-from-6 {
 		d.text("d-text d-name", pt{(from + d.at(usable)) / 2, 1 + d.tall/2 + 4}, 13, 0, s)
 	}
+}
+
+// pencil marks the board as a carpenter does: a V with its point at each cut across it, and a cross on what is left
+// over where there is room for it and no number stands.
+func (d *boardDrawing) pencil() {
+	for _, s := range d.saw {
+		if s[3] > d.tall && s[0] > 14 { // across, not along
+			d.add(`<path class="d-pencil" d="M%s %sl4 7l4 -7"/>`, n(s[0]-4), n(d.tall-6.5))
+		}
+	}
+	if d.b.Offcut <= 0 || len(d.b.Strips) > 0 || len(d.b.Left) > 0 {
+		return
+	}
+	usable := d.b.Stock.Length - d.b.Stock.TrimEnd
+	from, to := d.at(usable-d.b.Offcut)+3, d.at(usable)
+	room := (to-from)/2 - textWidth(d.p.Short(d.b.Offcut), 13)/2
+	if room < 20 {
+		return
+	}
+	d.add(`<path class="d-pencil" d="M%s %sl14 %sm0 -%sl-14 %s"/>`, n(from+room/2-7), n(d.tall/2-6), "14", "14", "14")
 }
 
 // unusable hatches a stretch of the board.

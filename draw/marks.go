@@ -59,12 +59,16 @@ func (d *drawing) letters() {
 				d.line("d-ext", c, at)
 			}
 			d.add(`<circle class="d-disc" cx="%s" cy="%s" r="%s"/>`, n(at.x), n(at.y), n(r))
-			d.text("d-text d-letter", pt{at.x, at.y + r*0.5}, r*1.45, 0, b.part.Letter)
+			d.text("d-text d-letter", pt{at.x, at.y + r*0.345*inDisc(b.part.Letter)}, r*inDisc(b.part.Letter), 0, b.part.Letter)
 			lettered[b.part.ID] = true
 			break
 		}
 	}
 }
+
+// inDisc is how large a letter stands in a disc of radius 1: what carries a bed's
+// number, or two letters, is set smaller.
+func inDisc(letter string) float64 { return []float64{1.45, 1.45, 1.2, 0.92}[min(len(letter), 3)] }
 
 func near(taken []pt, q pt, r float64) bool {
 	for _, t := range taken {

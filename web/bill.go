@@ -1,8 +1,11 @@
 package web
 
 import (
-	"chamfer/core/cost"
 	"context"
+	"html/template"
+
+	"chamfer/core/cost"
+	"chamfer/draw"
 )
 
 // billStage tells what it all costs.
@@ -15,6 +18,12 @@ type billBody struct {
 	Worst  string
 	PerArea,
 	AreaUnit string
+	Heaps []heapOf // what is bought, as it lies in each shop's yard
+}
+
+type heapOf struct {
+	Shop, Sum string
+	Drawn     template.HTML
 }
 
 type billGroup struct {
@@ -47,6 +56,10 @@ func (b *benchPage) bill() billBody {
 		Worst:    b.P.Money(worst),
 		PerArea:  b.P.Money(b.Plan.PerArea()),
 		AreaUnit: b.Plan.AreaUnit(),
+	}
+	for _, shop := range b.Plan.Bill.Shops() {
+		body.Heaps = append(body.Heaps, heapOf{shop.Name, b.P.Money(shop.Sum),
+			template.HTML(draw.Bought(b.Plan, shop.Name, 236))})
 	}
 	seen := map[string]bool{}
 	for _, g := range groupNames {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"html/template"
@@ -43,7 +44,23 @@ type boardView struct {
 type cutView struct {
 	First                     string // what is cut off before it, where that is a blank
 	Letter, Use, Length, Mark string
+	Times                     int // how many of them follow one another
 }
+
+// whoseView is what goes into one of several beds.
+type whoseView struct {
+	Number int
+	Name   string
+	Pieces []pieceOf
+}
+
+type pieceOf struct {
+	Letter, Use string
+	Count, All  int // in the bed, in all of them
+}
+
+// Several says that other beds need such pieces too.
+func (p pieceOf) Several() bool { return p.All > p.Count }
 
 type cutsView struct {
 	Name    string
@@ -77,6 +94,8 @@ type otherView struct {
 
 type cutsBody struct {
 	Groups []cutsView
+	Marked template.HTML // how a length is marked and sawn
+	Whose  []whoseView   // where there are several beds
 	Waste  int
 	Kerf   string
 	Carry  string
@@ -121,6 +140,10 @@ func (b *benchPage) cuts() cutsBody {
 		body.Units = append(body.Units, v)
 	}
 	uses := b.uses()
+	body.Whose = b.whose(uses)
+	if len(b.Plan.Cuts) > 0 {
+		body.Marked = template.HTML(draw.Marking(b.Plan.Shop.Habits.Kerf, pr))
+	}
 	var full measure.Length
 	for _, c := range b.Plan.Cuts {
 		for _, board := range c.Answer.Boards {
@@ -135,7 +158,7 @@ func (b *benchPage) cuts() cutsBody {
 			Index:   k,
 			Stamp:   c.Stamp(),
 			Sawn:    b.sawn(c),
-			Setups:  setups(c, pr),
+			Setups:  setups(c, full, pr),
 			Verdict: c.Claim(cur),
 		}
 		body.Proved = body.Proved && c.Answer.Proved
@@ -189,7 +212,14 @@ func (b *benchPage) cuts() cutsBody {
 				if cut.Out > 1 {
 					view.Use += fmt.Sprintf(", ripped into %d", cut.Out)
 				}
-				v.Cuts = append(v.Cuts, view)
+				if last := len(v.Cuts) - 1; last >= 0 && view.First == "" && v.Cuts[last].Letter == view.Letter &&
+					v.Cuts[last].Length == view.Length && v.Cuts[last].Use == view.Use {
+					v.Cuts[last].Mark += ", " + view.Mark
+					v.Cuts[last].Times++
+				} else {
+					view.Times = 1
+					v.Cuts = append(v.Cuts, view)
+				}
 				if n == 0 {
 					v.Next = cut.Piece + " " + view.Length
 				}
@@ -237,13 +267,11 @@ func leftOver(p measure.Precision, l measure.Length) string {
 	return p.Short(l)
 }
 
-// uses says what each letter is, for reading, and where there are several beds
-// whose it is: a letter of several is cut once for all of them.
+// uses says what each letter is, for reading.
 func (b *benchPage) uses() map[string]string {
-	uses, beds := map[string]string{}, map[string][]string{}
+	uses := map[string]string{}
 	for i := range b.Plan.Frames {
-		f := &b.Plan.Frames[i]
-		for _, p := range f.Parts {
+		for _, p := range b.Plan.Frames[i].Parts {
 			word := string(p.Kind)
 			if p.Course > 0 && !strings.HasSuffix(word, "board") {
 				word += " board"
@@ -257,15 +285,41 @@ func (b *benchPage) uses() map[string]string {
 				}
 				uses[p.Letter] = word
 			}
-			if !slices.Contains(beds[p.Letter], f.Name) {
-				beds[p.Letter] = append(beds[p.Letter], f.Name)
-			}
-		}
-	}
-	if len(b.Plan.Frames) > 1 {
-		for letter, of := range beds {
-			uses[letter] += " of " + strings.Join(of, " and ")
 		}
 	}
 	return uses
+}
+
+// whose says how many of each letter go into each bed, where there are several.
+func (b *benchPage) whose(uses map[string]string) []whoseView {
+	if len(b.Plan.Frames) == 1 {
+		return nil
+	}
+	var list []whoseView
+	all := map[string]int{}
+	for i := range b.Plan.Frames {
+		f := &b.Plan.Frames[i]
+		v := whoseView{Number: i + 1, Name: f.Name}
+		for _, p := range f.Parts {
+			k := slices.IndexFunc(v.Pieces, func(o pieceOf) bool { return o.Letter == p.Letter })
+			if k < 0 {
+				k = len(v.Pieces)
+				v.Pieces = append(v.Pieces, pieceOf{Letter: p.Letter, Use: uses[p.Letter]})
+			}
+			v.Pieces[k].Count += f.Times
+			all[p.Letter] += f.Times
+		}
+		slices.SortFunc(v.Pieces, func(x, y pieceOf) int {
+			return cmp.Or(cmp.Compare(len(x.Letter), len(y.Letter)), cmp.Compare(x.Letter, y.Letter))
+		})
+		if len(v.Pieces) > 0 {
+			list = append(list, v)
+		}
+	}
+	for _, v := range list {
+		for k := range v.Pieces {
+			v.Pieces[k].All = all[v.Pieces[k].Letter]
+		}
+	}
+	return list
 }

@@ -217,7 +217,12 @@ func (s *Server) edits(
 			if other, field, ok := strings.Cut(field, ">"); ok { // of another bed, or of the plot
 				e.Bed, e.Field = other, field
 			}
-			edits = append(edits, e)
+			if !form.Has("some") || slices.Contains(form["for"], e.Bed) {
+				edits = append(edits, e)
+			}
+		}
+		if len(edits) == 0 {
+			return nil, "", typed, &design.Refusal{Field: "for", Reason: "no bed is ticked: tick those that are to be likewise"}
 		}
 		return edits, said(form.Get("label"), "a remedy"), typed, nil
 	}

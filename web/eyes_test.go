@@ -95,6 +95,20 @@ func TestOtherEyes(t *testing.T) {
 	}
 	p.clean("the tally folded")
 
+	// Two fingers look closer at the drawing, from above and at the solid.
+	for _, view := range []string{"above", "solid"} {
+		close := s.tab(b, "/p/2/frame?view="+view, 390, 844)
+		at := close.MustEval(`() => { const r = document.querySelector('.drawing svg').getBoundingClientRect();
+			return [r.x + r.width / 2, r.y + r.height / 2] }`).Arr()
+		pinch := proto.InputSynthesizePinchGesture{X: at[0].Num(), Y: at[1].Num(), ScaleFactor: 2}
+		if err := pinch.Call(close); err != nil {
+			t.Fatal(err)
+		}
+		if scale := close.MustEval(`() => visualViewport.scale`).Num(); scale < 1.5 {
+			t.Errorf("%s: two fingers look closer %.2f times", view, scale)
+		}
+	}
+
 	plain := s.tab(b, "/", 390, 844)
 	if err := (proto.EmulationSetScriptExecutionDisabled{Value: true}).Call(plain); err != nil {
 		t.Fatal(err)

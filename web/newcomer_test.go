@@ -48,6 +48,20 @@ func TestNewcomer(t *testing.T) {
 		}
 	}
 
+	// Of several others, only those that are ticked.
+	p.open(s.URL + "/p/3/frame?bed=b1")
+	p.ready("frame")
+	p.saved(func() { press(`input[name=species][value=redwood]`) })
+	p.until(`() => document.querySelectorAll('.same input[name=for]').length > 1`)
+	first := p.MustEval(`() => document.querySelector('.same input[name=for]').value`).Str()
+	press(".same label")
+	p.saved(func() { press(".same button") })
+	for _, b := range s.planOf(3).Design.Beds {
+		if (b.Species == "redwood") == (b.ID == first) {
+			t.Errorf("%s, of %s, where %s was not ticked", b.ID, b.Species, first)
+		}
+	}
+
 	p.open(s.URL + "/p/2/frame")
 	p.ready("frame")
 	press(".finding.warning > summary")

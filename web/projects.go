@@ -40,6 +40,7 @@ type projectCard struct {
 	Trouble  string // why it cannot be shown
 	Damaged  bool
 	RenameAs string
+	Note     string
 	Deleted  string // when
 }
 
@@ -224,7 +225,7 @@ func (s *Server) card(ctx context.Context, p store.Listed) projectCard {
 		}
 		return card
 	}
-	card.Name = at.Design.Name
+	card.Name, card.Note = at.Design.Name, at.Design.Note
 	if p.Card == nil || json.Unmarshal(p.Card, &card.cardBody) != nil {
 		shop, _, err := s.shopFor(ctx, p.Household, at.Design.Region, p.ID)
 		if err == nil {
@@ -491,19 +492,27 @@ func (s *Server) rename(c *gin.Context) {
 	if !ok {
 		return
 	}
-	name := c.PostForm("name")
+	name, edits := c.PostForm("name"), []design.Edit{{Field: "name", Value: c.PostForm("name")}}
+	if note, given := c.GetPostForm("note"); given {
+		edits = append(edits, design.Edit{Field: "note", Value: note})
+	}
 	refuse := func(status int, why string) {
 		page := projectsPage{New: newForm{Region: "us"}, Errors: map[string]string{}}
 		page.Errors[fmt.Sprintf("rename-%d", p.ID)] = why
 		page.Errors[fmt.Sprintf("typed-%d", p.ID)] = name
+		page.Errors[fmt.Sprintf("noted-%d", p.ID)] = c.PostForm("note")
 		s.projectList(c, status, page)
 	}
-	d, err := design.Apply(p.Design, shop.Catalog, design.Edit{Field: "name", Value: name})
+	d, err := design.Apply(p.Design, shop.Catalog, edits...)
 	if err != nil {
 		refuse(http.StatusUnprocessableEntity, reason(err))
 		return
 	}
+	label := "name → " + d.Name
 	if d.Name == p.Design.Name {
+		label = "note → " + d.Note
+	}
+	if d.Name == p.Design.Name && d.Note == p.Design.Note {
 		c.Redirect(http.StatusSeeOther, "/")
 		return
 	}
@@ -513,8 +522,8 @@ func (s *Server) rename(c *gin.Context) {
 		return
 	}
 	var conflict *store.Conflict
-	kept.Edit = store.Edit{By: visitorOf(c).Account, Edits: []design.Edit{{Field: "name", Value: d.Name}}}
-	switch err := s.store.Save(p.ID, base, d, "name → "+d.Name, kept); {
+	kept.Edit = store.Edit{By: visitorOf(c).Account, Edits: edits}
+	switch err := s.store.Save(p.ID, base, d, label, kept); {
 	case errors.As(err, &conflict):
 		refuse(
 			http.StatusConflict,
@@ -524,7 +533,7 @@ func (s *Server) rename(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
-		s.did(c, "name → "+d.Name)
+		s.did(c, label)
 		c.Redirect(http.StatusSeeOther, "/")
 	}
 }

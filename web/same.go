@@ -13,7 +13,8 @@ type sameView struct {
 	Label  string
 	Set    []string // "bed>field=value"
 	Effect []plan.Change
-	Vain   bool // they cannot be built so
+	Vain   bool        // they cannot be built so
+	Beds   []cardOfBed // they are, where one may choose among them
 }
 
 // same offers what of the bed in hand is other than it was before to the beds that could have
@@ -30,8 +31,14 @@ func (b *benchPage) same(before design.Design) {
 	v := &sameView{}
 	beds := map[string]bool{}
 	for _, e := range edits {
+		if other, err := b.Plan.Design.Bed(e.Bed); err == nil && !beds[e.Bed] {
+			v.Beds = append(v.Beds, cardOfBed{other.ID, other.Name})
+		}
 		beds[e.Bed] = true
 		v.Set = append(v.Set, e.Bed+">"+e.Field+"="+e.Value)
+	}
+	if len(v.Beds) == 1 {
+		v.Beds = nil
 	}
 	var said []string
 	for _, f := range of {

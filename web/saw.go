@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,6 +15,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/draw"
 	"chamfer/people"
 	"chamfer/store"
 )
@@ -261,12 +263,14 @@ type setupView struct {
 	Length string
 	Count  int
 	Of     string // letters and how many of each, blanks
+	Stop   template.HTML
 }
 
-func setups(c plan.Cuts, pr measure.Precision) []setupView {
+func setups(c plan.Cuts, full measure.Length, pr measure.Precision) []setupView {
 	var list []setupView
 	for _, s := range c.Setups() {
-		list = append(list, setupView{pr.Short(s.Length), s.Count, s.Words(pr)})
+		stop := template.HTML(draw.Stop(s.Length, full, pr, 420))
+		list = append(list, setupView{pr.Short(s.Length), s.Count, s.Words(pr), stop})
 	}
 	return list
 }

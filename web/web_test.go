@@ -126,7 +126,13 @@ func TestProjectList(t *testing.T) {
 	has(t, page, ", copy")
 	page, _ = s.post("/p/1/rename", url.Values{"name": {"Renamed"}})
 	has(t, page, "Renamed")
-	page, code := s.post("/p/1/rename", url.Values{"name": {strings.Repeat("x", 90)}})
+	page, _ = s.post("/p/1/rename", url.Values{"name": {"Renamed"}, "note": {"ask Pim for <stakes>"}})
+	has(t, page, "ask Pim for &lt;stakes&gt;", "Renamed")
+	if file, _ := s.get("/p/1/files/project.chamfer.json"); !strings.Contains(file, `"note":`) {
+		t.Error("the file has no note")
+	}
+	page, code := s.post("/p/1/rename", url.Values{"name": {strings.Repeat("x", 90)}, "note": {"kept as typed"}})
+	has(t, page, "kept as typed")
 	if code != 422 {
 		t.Errorf("a name of 90 letters: %d", code)
 	}

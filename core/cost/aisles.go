@@ -41,6 +41,23 @@ func (b Bill) Aisles() (list []Aisle) {
 	return list
 }
 
+// AtShop is what is bought in one shop.
+type AtShop struct {
+	Name string
+	Sum  money.Amount // before tax
+}
+
+// Shops lists where something has to be bought, in the order of a day's round.
+func (b Bill) Shops() (list []AtShop) {
+	for _, a := range b.Aisles() {
+		if n := len(list); n == 0 || list[n-1].Name != a.Shop {
+			list = append(list, AtShop{Name: a.Shop})
+		}
+		list[len(list)-1].Sum += a.Sum()
+	}
+	return list
+}
+
 // Sum is what an aisle comes to, before tax.
 func (a Aisle) Sum() (sum money.Amount) {
 	for _, l := range a.Lines {

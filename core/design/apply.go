@@ -406,7 +406,7 @@ func (d *Design) measure(what, value string, cat *catalog.Catalog) error {
 	return nil
 }
 
-// MaxNote is how long a note to a finding may be, in letters.
+// MaxNote is how long a note to a project or a finding may be, in letters.
 const MaxNote = 300
 
 // keep adds or removes a finding's code from those the gardener lives with; a note may

@@ -61,6 +61,9 @@ func Check(d Design, cat *catalog.Catalog) error {
 		c.refuse("", "region", "region %q is not the catalogue's; give us or metric", d.Region)
 	}
 	c.name("", "name", d.Name)
+	if utf8.RuneCountInString(d.Note) > MaxNote || d.Note != "" && !Visible(d.Note) {
+		c.refuse("", "note", "a note is one line of up to %d letters", MaxNote)
+	}
 	switch n := len(d.Beds); {
 	case n == 0:
 		c.refuse("", "beds", "a project needs at least one bed")

@@ -35,6 +35,7 @@ const (
 type Design struct {
 	Format string                  `json:"format"`
 	Name   string                  `json:"name"`
+	Note   string                  `json:"note,omitempty"` // the gardener's own, on one line
 	Region string                  `json:"region"`
 	Beds   []Bed                   `json:"beds"`
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks

@@ -70,6 +70,10 @@ var editKinds = []editKind{
 	{name: "level:", ofBed: true, apply: func(c *changing, n, value string) error {
 		return c.bed.setLevel(n, value, c.cat)
 	}, typed: func(_, value string) string { return "stands " + value }},
+	{name: "note", apply: func(c *changing, _, value string) error {
+		c.next.Note = strings.TrimSpace(value)
+		return nil
+	}},
 	{name: "own-unit", apply: func(c *changing, _, value string) error {
 		err := c.next.ownUnit(value, c.cat.System)
 		c.cat = c.cat.Owning(c.next.Units)

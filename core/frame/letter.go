@@ -3,6 +3,7 @@ package frame
 import (
 	"cmp"
 	"slices"
+	"strconv"
 
 	"chamfer/core/measure"
 )
@@ -29,15 +30,21 @@ func (p Part) alike() alike {
 
 // Letter gives every part its shop letter: pieces that are cut alike share
 // one. Letters go to the longest pieces of the widest boards first, A to Z
-// without I and O (which read as 1 and 0), then AA, AB and on.
+// without I and O (which read as 1 and 0), then AA, AB and on. Where there are
+// several beds, a bare letter is a piece that more than one of them needs, and
+// what only one needs carries that bed's number, counted from 1: 2C. Each bed's
+// own letters begin where those of all end, so that no bed has both C and 2C.
 func Letter(frames []Frame) {
 	var kinds []alike
-	seen := map[alike]int{}
-	for _, f := range frames {
+	of := map[alike]int{} // the one bed that has it, 0 for several
+	for n, f := range frames {
 		for _, p := range f.Parts {
-			if _, ok := seen[p.alike()]; !ok {
-				seen[p.alike()] = 0
-				kinds = append(kinds, p.alike())
+			k := p.alike()
+			if at, ok := of[k]; !ok {
+				of[k] = n + 1
+				kinds = append(kinds, k)
+			} else if at != n+1 {
+				of[k] = 0
 			}
 		}
 	}
@@ -45,12 +52,23 @@ func Letter(frames []Frame) {
 		return cmp.Or(-cmp.Compare(a.length, b.length), -cmp.Compare(a.width, b.width),
 			cmp.Compare(a.profile, b.profile), cmp.Compare(a.species, b.species))
 	})
-	for i, k := range kinds {
-		seen[k] = i
+	marks := map[alike]string{}
+	shared, own := 0, make([]int, len(frames)+1)
+	for _, k := range kinds {
+		if of[k] == 0 || len(frames) == 1 {
+			marks[k] = letter(shared)
+			shared++
+		}
+	}
+	for _, k := range kinds {
+		if marks[k] == "" {
+			marks[k] = strconv.Itoa(of[k]) + letter(shared+own[of[k]])
+			own[of[k]]++
+		}
 	}
 	for _, f := range frames {
 		for i := range f.Parts {
-			f.Parts[i].Letter = letter(seen[f.Parts[i].alike()])
+			f.Parts[i].Letter = marks[f.Parts[i].alike()]
 		}
 	}
 }

@@ -3,6 +3,7 @@ package frame
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"chamfer/core/measure"
@@ -68,6 +69,30 @@ func TestLetter(t *testing.T) {
 		if got := letter(n); got != want {
 			t.Errorf("letter(%d) = %s, want %s", n, got, want)
 		}
+	}
+}
+
+// Of three beds, what several need has a bare letter and what one needs its number,
+// longest first, and each bed's own letters go on from those of all.
+func TestLettersOfBeds(t *testing.T) {
+	frames := make([]Frame, 3)
+	for n, lengths := range [][]measure.Length{{900, 600, 300}, {900, 500, 400, 500}, {600, 900, 700}} {
+		for _, l := range lengths {
+			frames[n].Parts = append(frames[n].Parts, Part{Profile: "2x6", Length: l * mm})
+		}
+	}
+	Letter(frames)
+	for n, want := range []string{"A B 1C", "A 2C 2D 2C", "B A 3C"} {
+		var got []string
+		for _, p := range frames[n].Parts {
+			got = append(got, p.Letter)
+		}
+		if strings.Join(got, " ") != want {
+			t.Errorf("bed %d: %v, want %s", n+1, got, want)
+		}
+	}
+	if Letter(frames[1:2]); frames[1].Parts[2].Letter != "C" {
+		t.Errorf("alone: %s, want C", frames[1].Parts[2].Letter)
 	}
 }
 
