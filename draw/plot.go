@@ -8,6 +8,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
+	"chamfer/core/review"
 	"chamfer/core/site"
 )
 
@@ -118,6 +119,9 @@ func (d *plotDrawing) stand(i int) {
 			continue
 		}
 		d.poly("d-soil", rect(o.Lo, o.Hi))
+	}
+	if s.Bed == d.sheet.Held && s.N == 0 && !d.sheet.Plain {
+		d.people(f, put)
 	}
 	box := d.corners(s.Lo, s.Hi)
 	a, b := bounds(box)
@@ -321,4 +325,33 @@ func (d *plotDrawing) put(put func(frame.Spot) frame.Spot, outline []frame.Spot)
 		pts[i] = d.at(put(s))
 	}
 	return pts
+}
+
+// people stands whoever tends the bed in hand at its long sides, each with the arc as far as an arm reaches.
+func (d *plotDrawing) people(f *frame.Frame, put func(frame.Spot) frame.Spot) {
+	bed, err := d.plan.Design.Bed(f.Bed)
+	if err != nil {
+		return
+	}
+	reach, _ := review.Reach(*bed, bed.Access.ToOne(), d.plan.Shop.Habits, d.plan.Shop.Catalog)
+	lo, hi := f.Outside[0], f.Outside[1]
+	const off, arms = 230 * measure.Millimetre, 900 * measure.Millimetre
+	for side := range int(bed.Access.Sides()) {
+		rim, way := lo.V, measure.Length(1)
+		if side == 1 {
+			rim, way = hi.V, -1
+		}
+		u := lo.U + (hi.U-lo.U)/4
+		far := min(reach, hi.V-lo.V)
+		a, b := d.at(put(frame.Spot{U: u - arms/2, V: rim})), d.at(put(frame.Spot{U: u + arms/2, V: rim}))
+		tip := d.at(put(frame.Spot{U: u, V: rim + way*far}))
+		body := d.at(put(frame.Spot{U: u, V: rim - way*off}))
+		over := pt{2*tip.x - (a.x+b.x)/2, 2*tip.y - (a.y+b.y)/2} // the curve's own point: it passes through the tip
+		d.add(`<g class="d-person"><title>%s</title>`, esc("as far as an arm reaches: "+d.precision.Feet(reach)))
+		d.add(`<path d="M%s %sQ%s %s %s %s"/>`, n(a.x), n(a.y), n(over.x), n(over.y), n(b.x), n(b.y))
+		r := (115 * measure.Millimetre).Millimetres() * d.scale
+		tilt := math.Atan2(b.y-a.y, b.x-a.x) * 180 / math.Pi
+		d.add(`<ellipse cx="%s" cy="%s" rx="%s" ry="%s" transform="rotate(%s %s %s)"/><circle cx="%s" cy="%s" r="%s"/></g>`,
+			n(body.x), n(body.y), n(r*2), n(r*1.1), n(tilt), n(body.x), n(body.y), n(body.x), n(body.y), n(r*0.8))
+	}
 }

@@ -622,7 +622,10 @@ func (b *benchPage) bedDrawing(no refused) {
 	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
 	for _, k := range plan.Sweets(near, 4) {
 		text := cur.Format(k.More)
-		if k.More >= 0 {
+		switch {
+		case k.More == 0:
+			text = "same price"
+		case k.More > 0:
 			text = "+" + text
 		}
 		b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})

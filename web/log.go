@@ -41,6 +41,13 @@ type logBody struct {
 	Photos  []photoView
 }
 
+// latest is how many changes are in sight at once.
+const latest = 12
+
+// Latest are the changes that are in sight, Earlier those behind a press.
+func (l logBody) Latest() []logEntry  { return l.Entries[:min(latest, len(l.Entries))] }
+func (l logBody) Earlier() []logEntry { return l.Entries[min(latest, len(l.Entries)):] }
+
 type logEntry struct {
 	ID    int64
 	Label string

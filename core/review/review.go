@@ -263,13 +263,19 @@ func (r *reviewer) tooWide() {
 // reach is how wide a bed may be that is reached so, with where that is from: the reach that
 // was measured for this bed, a grown person's of the workshop, or what is usual.
 func (r *reviewer) reach(by design.Access) (measure.Length, string) {
-	switch own := r.Habits.Reach; {
-	case r.Bed.Reach > 0:
-		return r.Bed.Reach * by.Sides(), "your reach of " + r.p.Feet(r.Bed.Reach) + ", measured for this bed"
+	return Reach(r.Bed, by, r.Habits, r.Catalog)
+}
+
+// Reach is how wide a bed may be that is reached in a way, with where that is from.
+func Reach(b design.Bed, by design.Access, h catalog.Habits, cat *catalog.Catalog) (measure.Length, string) {
+	p := cat.Precision(h)
+	switch own := h.Reach; {
+	case b.Reach > 0:
+		return b.Reach * by.Sides(), "your reach of " + p.Feet(b.Reach) + ", measured for this bed"
 	case own > 0 && by.Who() == "":
-		return own * by.Sides(), "your reach of " + r.p.Feet(own) + ", measured for this workshop"
+		return own * by.Sides(), "your reach of " + p.Feet(own) + ", measured for this workshop"
 	}
-	return r.Catalog.Reach[string(by)], r.Catalog.ReachSource
+	return cat.Reach[string(by)], cat.ReachSource
 }
 
 // tooDeep tells of soil that no arm reaches from where one can stand.
