@@ -54,6 +54,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c.ground(d)
 	c.water(d)
 	c.calendar(d)
+	c.sky(d)
 	if d.Format != Format {
 		c.refuse("", "format", "this is %q; a design file says %q", d.Format, Format)
 	}
@@ -225,6 +226,7 @@ func (c *checker) within(b Bed, field string, l, least, most measure.Length) {
 func (c *checker) bed(b Bed) {
 	before := len(c.errs)
 	c.name(b.ID, "name", b.Name)
+	c.plants(b)
 	system, ok := SystemNamed(b.System)
 	if !ok {
 		c.refuse(

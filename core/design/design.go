@@ -58,6 +58,7 @@ type Design struct {
 	Ground   *Ground   `json:"ground,omitempty"`
 	Water    *Water    `json:"water,omitempty"`
 	Calendar *Calendar `json:"calendar,omitempty"` // who works when
+	Sky      *Sky      `json:"sky,omitempty"`      // where on the Earth it is, its frosts, what stands round it
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -109,6 +110,10 @@ type Bed struct {
 	// Places are where the beds stand on the plot, one for each of Count; those
 	// that are missing or unset are placed wherever there is room.
 	Places []Place `json:"places,omitempty"`
+	// Plants are what grows in it, Wants what shall, Grown what did.
+	Plants []Planting `json:"plants,omitempty"`
+	Wants  []Want     `json:"wants,omitempty"`
+	Grown  []Grown    `json:"grown,omitempty"`
 	// Before is the bed as it was before it was only tried in other systems; any other change
 	// to it ends the trial.
 	Before *Bed `json:"before,omitempty"`
@@ -181,6 +186,7 @@ func (d *Design) Bed(id string) (*Bed, error) {
 func (b Bed) Copied() Bed {
 	b.Kept, b.KeptWhy, b.Options = slices.Clone(b.Kept), maps.Clone(b.KeptWhy), maps.Clone(b.Options)
 	b.Outside, b.Places = maps.Clone(b.Outside), slices.Clone(b.Places)
+	b.Plants, b.Wants, b.Grown = slices.Clone(b.Plants), slices.Clone(b.Wants), slices.Clone(b.Grown)
 	if b.Before != nil {
 		before := b.Before.Copied()
 		b.Before = &before
@@ -213,6 +219,11 @@ func (d Design) Copy() Design {
 	if d.Water != nil {
 		water := *d.Water
 		d.Water = &water
+	}
+	if d.Sky != nil {
+		sky := *d.Sky
+		sky.Tall = slices.Clone(sky.Tall)
+		d.Sky = &sky
 	}
 	if d.Calendar != nil {
 		c := *d.Calendar
@@ -270,7 +281,7 @@ func (d *Design) NextID() string {
 // copyBed adds a bed like b under a name and ID of its own.
 func (d *Design) copyBed(b Bed) {
 	b.ID, b.Name = d.NextID(), d.nextName()
-	b.Places, b.Count = nil, 0 // one, however many like it there are
+	b.Places, b.Count, b.Grown = nil, 0, nil // one, however many like it there are, that nothing grew in
 	d.Beds = append(d.Beds, b.Copied())
 }
 

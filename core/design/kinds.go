@@ -56,6 +56,17 @@ var editKinds = []editKind{
 		}},
 	{name: "water:", apply: func(c *changing, key, value string) error { return c.next.setWater(key, value, c.cat) },
 		typed: func(key, value string) string { return key + " → " + value }},
+	{name: "sky:", apply: func(c *changing, key, value string) error { return c.next.setSky(key, value, c.cat) },
+		typed: func(key, value string) string { return "sky, " + key + " → " + value }},
+	{name: "plant:", ofBed: true, apply: func(c *changing, key, value string) error {
+		return c.bed.setPlant(key, value, c.cat)
+	}, typed: func(_, value string) string { return "plants: " + value }},
+	{name: "want:", ofBed: true, apply: func(c *changing, crop, value string) error {
+		return c.bed.setWant(crop, value)
+	}, typed: func(crop, value string) string { return "wanted: " + value + " of " + crop }},
+	{name: "grown:", ofBed: true, down: true, apply: func(c *changing, key, value string) error {
+		return c.bed.setGrown(key, value)
+	}, typed: func(key, value string) string { return "what grew: " + value }},
 	{name: "calendar:", apply: func(c *changing, key, value string) error {
 		return c.next.setCalendar(key, value, c.cat)
 	}, typed: func(key, value string) string {
