@@ -35,6 +35,209 @@ func TestCrops(t *testing.T) {
 	}
 }
 
+// Every pair names crops or families there are, and says why and from where; folklore counts for nothing unasked.
+func TestPairs(t *testing.T) {
+	is := map[string]bool{"*": true}
+	for _, c := range Crops(measure.Metric) {
+		is[c.ID], is[c.Family] = true, true
+	}
+	for _, p := range Pairs {
+		for _, id := range append(p.A[:len(p.A):len(p.A)], p.B...) {
+			if !is[id] || p.Why == "" || p.Source == "" || (p.Source == "folklore") != (p.Grade == 0) {
+				t.Errorf("%+v", p)
+			}
+		}
+	}
+	borage, _ := CropNamed(measure.Metric, "borage")
+	berry, _ := CropNamed(measure.Metric, "strawberry_june")
+	if len(Known(borage, berry, false)) != 0 || len(Known(borage, berry, true)) != 1 {
+		t.Error("folklore counts")
+	}
+}
+
+// Assignments with known optima: of documentation of public libraries, of textbooks (Taha; Winston) and of Machol and
+// Wien 1976, from memory; each is proved by its duals.
+func TestAssign(t *testing.T) {
+	const F = Forbidden
+	for n, c := range []struct {
+		c    [][]int
+		want int
+	}{
+		{[][]int{{400, 150, 400}, {400, 450, 600}, {300, 225, 300}}, 850},
+		{[][]int{{10, 10, 8}, {9, 8, 1}, {9, 7, 4}}, 18},
+		{[][]int{{400, 150, 400, 1}, {400, 450, 600, 2}, {300, 225, 300, 3}}, 452},
+		{[][]int{{10, 10, 8, 11}, {9, 8, 1, 1}, {9, 7, 4, 10}}, 15},
+		{[][]int{{4, 1, 3}, {2, 0, 5}, {3, 2, 2}}, 5}, {[][]int{{15, 10, 9}, {9, 15, 10}, {10, 12, 8}}, 27},
+		{[][]int{{1, 4, 6, 3}, {9, 7, 10, 9}, {4, 5, 11, 7}, {8, 7, 8, 5}}, 21},
+		{[][]int{{14, 5, 8, 7}, {2, 12, 6, 5}, {7, 8, 3, 9}, {2, 4, 6, 10}}, 15},
+		{[][]int{{5, 9, 1}, {10, 3, 2}, {8, 7, 4}}, 12},
+		{[][]int{{-7, -53, -183, -439, -863}, {-497, -383, -563, -79, -973}, {-287, -63, -343, -169, -583},
+			{-627, -343, -773, -959, -943}, {-767, -473, -103, -699, -303}}, -3315},
+		{[][]int{{11, 5, 13, 2, 3, 18}, {4, 12, 19, 2, 17, 7}, {2, 3, 14, 14, 3, 8}, {3, 18, 14, 2, 19, 4},
+			{8, 19, 2, 19, 19, 13}, {2, 8, 2, 18, 5, 10}}, 16},
+		{[][]int{{63, 28, 79, 25, 83, 49, 81, 97}, {33, 23, 84, 83, 91, 34, 57, 22}, {80, 18, 82, 17, 89, 36, 73, 97},
+			{78, 64, 50, 69, 84, 68, 56, 48}, {41, 33, 99, 41, 20, 83, 48, 77}}, 135},
+		{[][]int{{5, F, 8, 7}, {F, 4, 6, F}, {3, F, F, 9}, {6, 5, F, 4}}, 19}, {[][]int{{1, 2}, {2, 100}}, 4},
+	} {
+		x, u, v, ok := Assign(c.c)
+		got, dual := 0, 0
+		for i, row := range c.c {
+			if !ok {
+				t.Fatalf("%d: none", n)
+			}
+			got += row[x[i]]
+			dual += u[i]
+			for j, cost := range row {
+				if cost < F && cost < u[i]+v[j] || j == x[i] && cost != u[i]+v[j] {
+					t.Errorf("%d: %d, %d breaks its proof", n, i, j)
+				}
+			}
+		}
+		for j := range v {
+			if dual += v[j]; v[j] > 0 {
+				t.Errorf("%d: v%d is %d", n, j, v[j])
+			}
+		}
+		if got != c.want || dual != got {
+			t.Errorf("%d: %d, dual %d, want %d", n, got, dual, c.want)
+		}
+	}
+	for _, n := range []int{3, 5, 10, 100} {
+		c := make([][]int, n)
+		for i := range c {
+			for j := range n {
+				c[i] = append(c[i], (i+1)*(j+1))
+			}
+		}
+		x, _, _, _ := Assign(c)
+		sum := 0
+		for i, j := range x {
+			sum += c[i][j]
+		}
+		if sum != n*(n+1)*(n+2)/6 {
+			t.Errorf("Machol and Wien %d: %d", n, sum)
+		}
+	}
+	if _, _, _, ok := Assign([][]int{{F, 1, 2}, {F, 3, 4}, {F, 5, 6}}); ok {
+		t.Error("three rows share two columns")
+	}
+}
+
+// A layout is never beaten by trying every placing, neighbours and shade and all, in 200 small cases; where its search is
+// cut off, its bound holds, and nothing that is kept is moved.
+func TestLayOutAgainstTrying(t *testing.T) {
+	r := rand.New(rand.NewPCG(11, 3))
+	crops := Crops(measure.Metric)
+	for n := range 200 {
+		cols, rows := 2+r.IntN(2), 2+r.IntN(2)
+		s := Surface{Hi: frame.Spot{U: measure.Length(cols) * 310 * mm, V: measure.Length(rows) * 310 * mm}, Columns: cols, Rows: rows}
+		a := Ask{Surfaces: []Surface{s}, Folklore: n%5 == 0, Lost: func(high measure.Length, from, to Spot) float64 {
+			if from.Row >= to.Row {
+				return 0
+			}
+			return float64(high/mm) / 1000 / float64(to.Row-from.Row+abs(to.Column-from.Column))
+		}}
+		for i := range cols * rows {
+			spot := Spot{Column: i % cols, Row: i / cols, Deep: measure.Length(150+r.IntN(300)) * mm, Hours: 3 + r.Float64()*6,
+				Off: r.IntN(3), Trellis: i/cols == rows-1 && n%2 == 0}
+			if r.IntN(6) == 0 {
+				spot.Past = map[string]int{"Solanaceae": 1 + r.IntN(4), "Fabaceae": 2}
+			}
+			if i == 1 && n%3 == 0 {
+				spot.Kept = &crops[r.IntN(len(crops))]
+			}
+			a.Spots = append(a.Spots, spot)
+		}
+		for range 1 + r.IntN(4) {
+			c := crops[r.IntN(len(crops))]
+			if c.Each <= 620*mm && !containsCrop(a.Wants, c.ID) {
+				a.Wants = append(a.Wants, Wanted{c, 1})
+			}
+		}
+		got := LayOut(a)
+		best, some := tried(a)
+		if !got.Proved || some && len(got.Left) == 0 && got.Cost != best || some && len(got.Left) > 0 {
+			t.Errorf("%d: %d (proved %v, left %d), trying all gives %d (%v)", n, got.Cost, got.Proved, len(got.Left), best, some)
+		}
+		for _, p := range got.Placed {
+			for k := range p.Wide * p.Deep {
+				if i := (p.Row+k/p.Wide)*cols + p.Column + k%p.Wide; a.Spots[i].Kept != nil {
+					t.Errorf("%d: what is kept was moved", n)
+				}
+			}
+			if len(p.Why) == 0 {
+				t.Errorf("%d: %s says not why it is there", n, p.Crop.ID)
+			}
+		}
+		a.Steps = 3
+		if cut := LayOut(a); cut.Bound > got.Cost && len(cut.Left) == len(got.Left) {
+			t.Errorf("%d: cut off, the bound is %d and the best %d", n, cut.Bound, got.Cost)
+		}
+	}
+}
+
+func containsCrop(list []Wanted, id string) bool {
+	for _, w := range list {
+		if w.Crop.ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+// tried is the least that any placing of all items costs, by trying every one.
+func tried(a Ask) (best int, some bool) {
+	l := &layer{Ask: a, index: map[[3]int]int{}, size: map[string][2]int{}, pair: map[[2]string][]int32{}}
+	for i, s := range a.Spots {
+		l.index[[3]int{s.Surface, s.Column, s.Row}] = i
+	}
+	l.taken = make([]bool, len(a.Spots))
+	l.cut()
+	trellis := false
+	for _, s := range a.Spots {
+		trellis = trellis || s.Trellis
+	}
+	at := make([]int, len(l.items))
+	var place func(k int)
+	place = func(k int) {
+		if k == len(l.items) {
+			cost := 0
+			for i, it := range l.items {
+				cells, _ := l.cells(it, at[i])
+				sum := 0
+				for _, c := range cells {
+					p, q, u, v, w := alone(it.crop, a.Spots[c], trellis)
+					sum += p + q + u + v + w
+				}
+				cost += sum / len(cells)
+				for c, s := range a.Spots {
+					if s.Kept != nil {
+						cost += l.pairCost(it.crop, at[i], *s.Kept, c)
+					}
+				}
+				for o := range i {
+					if it.crop.ID != l.items[o].crop.ID {
+						cost += l.pairCost(it.crop, at[i], l.items[o].crop, at[o])
+					}
+				}
+			}
+			if !some || cost < best {
+				best, some = cost, true
+			}
+			return
+		}
+		for c := range a.Spots {
+			if _, ok := l.cells(l.items[k], c); ok && l.put(k, c, true) {
+				at[k] = c
+				place(k + 1)
+				l.put(k, c, false)
+			}
+		}
+	}
+	place(0)
+	return best, some
+}
+
 // A fault in a table is told by its line and column.
 func TestReadCropsFaults(t *testing.T) {
 	good := strings.SplitN(string(table), "\n", 3)

@@ -1,0 +1,637 @@
+package planting
+
+import (
+	"cmp"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"chamfer/core/measure"
+)
+
+// Spot is a cell of a bed's grid, with what decides what grows well there.
+type Spot struct {
+	Surface, Column, Row int
+	Deep                 measure.Length
+	Hours                float64        // of sun a day through the growing season, crops aside
+	Off                  int            // cells between it and whoever reaches, 0 at the edge they stand at
+	Trellis              bool           // it is at something to climb
+	Past                 map[string]int // families that stood here, by how many years ago
+	Kept                 *Crop          // grows here already, and stays
+}
+
+// Ask is what is to be laid out.
+type Ask struct {
+	Surfaces []Surface
+	Spots    []Spot
+	Wants    []Wanted
+	// Lost is how many hours a day something so high on one cell takes from another.
+	Lost     func(high measure.Length, from, to Spot) float64
+	Folklore bool
+	Steps    int // of the search at most; 0 for as many as are usual
+}
+
+// Wanted is so many plants of a crop.
+type Wanted struct {
+	Crop Crop
+	N    int
+}
+
+// Placed is one patch as it was laid out: cells from its corner on.
+type Placed struct {
+	Crop                 Crop
+	Surface, Column, Row int
+	Wide, Deep           int // cells
+	Why                  []string
+}
+
+// Layout is what came of it. It is Proved where no other placing of the same patches on the grid costs less; Bound is
+// what any costs at least.
+type Layout struct {
+	Placed      []Placed
+	Left        []Wanted // that found no room
+	Cost, Bound int
+	Proved      bool
+	Tried       int // steps of the search
+}
+
+const (
+	usualSteps = 300_000
+	mostItems  = 150
+
+	perHour   = 100 // of sun that is missing; one that is only lost, and not missed, is a tenth
+	perDepth  = 10  // a centimetre of soil that is missing
+	perFar    = 4   // cell away from the edge, for what is picked often
+	noTrellis = 300 // for what climbs, where there is something to climb
+	tooSoon   = 400 // the family stood there too lately
+	beside    = 150 // a neighbour that harms, by grade
+	thirst    = 20  // a step of water between neighbours
+	apartFrom = 10  // a neighbour that helps is elsewhere, by grade
+)
+
+// item is one patch that is to be placed: a block of cells.
+type item struct {
+	crop Crop
+	of   int // which want
+	w, d int
+	at   []int // cells it may have its left front corner on
+}
+
+// layer is a layout being searched.
+type layer struct {
+	Ask
+	index  map[[3]int]int
+	size   map[string][2]int // of a crop's block, cells
+	items  []item
+	unary  [][]int // by item and corner cell
+	pair   map[[2]string][]int32
+	best   []int
+	cost   int
+	now    []int
+	taken  []bool
+	steps  int
+	floor  []int // least of the items from the k-th on
+	proved bool
+}
+
+// LayOut places crops on a bed's grid: each want as blocks of cells as large as its plants need. Tall ones go where they
+// take least sun from others, climbers to the trellis, roots where it is deep enough, families where they have not
+// stood lately, what is picked often near whoever reaches. The placing is searched whole where the size allows; else the
+// best that was found is told with a bound. Cells that are kept are left as they are.
+func LayOut(a Ask) Layout {
+	l := &layer{Ask: a, index: map[[3]int]int{}, size: map[string][2]int{}, pair: map[[2]string][]int32{}}
+	if l.Steps == 0 {
+		l.Steps = usualSteps
+	}
+	for i, s := range a.Spots {
+		l.index[[3]int{s.Surface, s.Column, s.Row}] = i
+	}
+	l.taken = make([]bool, len(a.Spots))
+	left := l.cut()
+	out := Layout{Left: left}
+	for {
+		l.price()
+		if l.greedy() {
+			break
+		}
+		l.cost, l.now = math.MaxInt, make([]int, len(l.items)) // a placing there may be that greed does not see
+		l.free()
+		if l.search(0, 0); l.cost < math.MaxInt {
+			break
+		}
+		l.steps = 0
+		l.greedy()
+		// One block fewer of what could not be placed, until the rest has room.
+		k := len(l.items) - 1
+		for i, at := range l.now {
+			if at < 0 {
+				k = i
+				break
+			}
+		}
+		out.Left = append(out.Left, Wanted{l.items[k].crop, l.holds(l.items[k])})
+		l.items = slices.Delete(l.items, k, k+1)
+	}
+	l.proved = true
+	if len(l.items) > 0 {
+		l.improve()
+		l.now = make([]int, len(l.items))
+		l.search(0, 0)
+	}
+	out.Cost, out.Proved, out.Tried = l.cost, l.proved, l.steps
+	if out.Bound = l.cost; !l.proved {
+		out.Bound = min(l.bound(), l.cost)
+	}
+	out.Placed = l.told()
+	out.Left = together(out.Left)
+	return out
+}
+
+// together adds up what found no room, crop by crop.
+func together(left []Wanted) (list []Wanted) {
+	for _, w := range left {
+		if i := slices.IndexFunc(list, func(o Wanted) bool { return o.Crop.ID == w.Crop.ID }); i >= 0 {
+			list[i].N += w.N
+		} else {
+			list = append(list, w)
+		}
+	}
+	return list
+}
+
+// cell is how large a cell of a surface is.
+func (l *layer) cell(surface int) (wide, deep measure.Length) {
+	s := l.Surfaces[surface]
+	return (s.Hi.U - s.Lo.U) / measure.Length(s.Columns), (s.Hi.V - s.Lo.V) / measure.Length(s.Rows)
+}
+
+// cut cuts wants into blocks: single cells where a plant has room in one, else the fewest that a plant takes.
+func (l *layer) cut() (left []Wanted) {
+	wide, deep := l.cell(0)
+	for k := range l.Surfaces {
+		w, d := l.cell(k)
+		wide, deep = min(wide, w), min(deep, d)
+	}
+	for k, want := range l.Wants {
+		it := item{crop: want.Crop, of: k, w: blocks(want.Crop.Each, wide), d: blocks(want.Crop.Each, deep)}
+		if l.Surfaces[0].Pots != nil {
+			it.w, it.d = 1, 1
+		}
+		l.size[want.Crop.ID] = [2]int{it.w, it.d}
+		per := max(1, l.holds(it))
+		for n := want.N; n > 0; n -= per {
+			if len(l.items) >= mostItems {
+				left = append(left, Wanted{want.Crop, n})
+				break
+			}
+			l.items = append(l.items, it)
+		}
+	}
+	slices.SortStableFunc(l.items, func(a, b item) int { // the largest and the tallest first
+		return cmp.Or(cmp.Compare(b.w*b.d, a.w*a.d), cmp.Compare(b.crop.High, a.crop.High), cmp.Compare(a.of, b.of))
+	})
+	return left
+}
+
+// blocks is how many cells a plant needs one way; a cell that is a hair short counts.
+func blocks(each, cell measure.Length) int {
+	return max(1, int((each+cell-1-cell/100)/cell))
+}
+
+// holds is how many plants a block takes on open soil.
+func (l *layer) holds(it item) int {
+	wide, deep := l.cell(0)
+	return max(1, int(wide*measure.Length(it.w)/it.crop.Each)*int(deep*measure.Length(it.d)/it.crop.Each))
+}
+
+// cells are those of an item with its corner on one; false where it has no room there.
+func (l *layer) cells(it item, at int) (list []int, ok bool) {
+	s := l.Spots[at]
+	for r := range it.d {
+		for c := range it.w {
+			i, there := l.index[[3]int{s.Surface, s.Column + c, s.Row + r}]
+			if !there || l.Spots[i].Kept != nil {
+				return nil, false
+			}
+			list = append(list, i)
+		}
+	}
+	return list, true
+}
+
+// alone is what a crop costs on a cell by itself, part by part.
+func alone(c Crop, s Spot, trellis bool) (sun, deep, far, climb, past int) {
+	sun = int(math.Round(perHour * max(0, float64(c.SunHours)-s.Hours)))
+	deep = int(max(0, c.Deep-s.Deep) / (10 * measure.Millimetre) * perDepth)
+	if c.Picked.Max >= 8 || c.Kind == "herb" || c.Kind == "fruit" {
+		far = perFar * s.Off
+	}
+	if c.Climbs() && trellis && !s.Trellis {
+		climb = noTrellis
+	}
+	if ago, was := s.Past[c.Family]; was && ago <= Rest(c) {
+		past = tooSoon
+	}
+	return sun, deep, far, climb, past
+}
+
+// price reckons what each item costs on each cell, and where it has room.
+func (l *layer) price() {
+	trellis := slices.ContainsFunc(l.Spots, func(s Spot) bool { return s.Trellis })
+	l.unary = make([][]int, len(l.items))
+	for k := range l.items {
+		it := &l.items[k]
+		if k > 0 && l.items[k-1].of == it.of {
+			it.at, l.unary[k] = l.items[k-1].at, l.unary[k-1]
+			continue
+		}
+		it.at, l.unary[k] = nil, make([]int, len(l.Spots))
+		for at := range l.Spots {
+			cells, ok := l.cells(*it, at)
+			if !ok {
+				continue
+			}
+			sum := 0
+			for _, i := range cells {
+				a, b, c, d, e := alone(it.crop, l.Spots[i], trellis)
+				sum += a + b + c + d + e
+			}
+			sum /= len(cells)
+			for i, s := range l.Spots { // beside what stays
+				if s.Kept != nil {
+					sum += l.pairCost(it.crop, at, *s.Kept, i)
+				}
+			}
+			l.unary[k][at] = sum
+			it.at = append(it.at, at)
+		}
+		slices.SortStableFunc(it.at, func(a, b int) int { return cmp.Compare(l.unary[k][a], l.unary[k][b]) })
+	}
+	l.floor = make([]int, len(l.items)+1)
+	for k := len(l.items) - 1; k >= 0; k-- {
+		l.floor[k] = l.floor[k+1]
+		if at := l.items[k].at; len(at) > 0 {
+			l.floor[k] += l.unary[k][at[0]]
+		}
+	}
+}
+
+// pairCost is what two crops cost with their corners on two cells: never less than nothing.
+func (l *layer) pairCost(a Crop, at int, b Crop, bt int) int {
+	s, t := l.Spots[at], l.Spots[bt]
+	cost := 0
+	for _, way := range [2]struct {
+		tall, low Crop
+		from, to  Spot
+	}{{a, b, s, t}, {b, a, t, s}} {
+		if l.Lost == nil || way.tall.High < way.low.High+300*measure.Millimetre {
+			continue
+		}
+		lost := l.Lost(way.tall.High-way.low.High/2, l.middle(way.tall, way.from), l.middle(way.low, way.to))
+		need := max(0, float64(way.low.SunHours)-(way.to.Hours-lost)) - max(0, float64(way.low.SunHours)-way.to.Hours)
+		cost += int(math.Round(perHour*need + perHour/10*lost))
+	}
+	near := l.near(a, s, b, t)
+	for _, p := range Known(a, b, l.Folklore) {
+		switch {
+		case p.Helps && !near:
+			cost += apartFrom * max(1, p.Grade)
+		case !p.Helps && near:
+			cost += beside * max(1, p.Grade)
+		}
+	}
+	if near {
+		cost += thirst * abs(a.Thirsty()-b.Thirsty())
+	}
+	return cost
+}
+
+// near reports whether two crops' blocks touch, be it at a corner.
+func (l *layer) near(a Crop, s Spot, b Crop, t Spot) bool {
+	as, bs := l.block(a), l.block(b)
+	gap := func(x, wide, y, wide2 int) int { return max(y-(x+wide-1), x-(y+wide2-1)) }
+	return s.Surface == t.Surface && gap(s.Column, as[0], t.Column, bs[0]) <= 1 && gap(s.Row, as[1], t.Row, bs[1]) <= 1
+}
+
+func (l *layer) block(c Crop) [2]int {
+	if size, ok := l.size[c.ID]; ok {
+		return size
+	}
+	return [2]int{1, 1}
+}
+
+// middle is the cell in the middle of a crop's block that has its corner on s.
+func (l *layer) middle(c Crop, s Spot) Spot {
+	size := l.block(c)
+	if i, ok := l.index[[3]int{s.Surface, s.Column + (size[0]-1)/2, s.Row + (size[1]-1)/2}]; ok {
+		return l.Spots[i]
+	}
+	return s
+}
+
+// free frees all cells but those that are kept.
+func (l *layer) free() {
+	for i, s := range l.Spots {
+		l.taken[i] = s.Kept != nil
+	}
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// added is what an item costs beside those placed before it.
+func (l *layer) added(k, at, placed int) (cost int) {
+	for o := range placed {
+		if l.now[o] >= 0 {
+			cost += l.pairOf(k, at, o, l.now[o])
+		}
+	}
+	return cost
+}
+
+// pairOf is pairCost, kept.
+func (l *layer) pairOf(k, at, o, ot int) int {
+	a, b := l.items[k].crop, l.items[o].crop
+	if a.ID == b.ID {
+		return 0
+	}
+	if a.ID > b.ID {
+		a, b, at, ot = b, a, ot, at
+	}
+	key := [2]string{a.ID, b.ID}
+	n := len(l.Spots)
+	t := l.pair[key]
+	if t == nil {
+		t = make([]int32, n*n)
+		for i := range t {
+			t[i] = -1
+		}
+		l.pair[key] = t
+	}
+	c := &t[at*n+ot]
+	if *c < 0 {
+		*c = int32(l.pairCost(a, at, b, ot))
+	}
+	return int(*c)
+}
+
+// put takes or frees an item's cells; false where one is taken already.
+func (l *layer) put(k, at int, take bool) bool {
+	cells, _ := l.cells(l.items[k], at)
+	if take && slices.ContainsFunc(cells, func(i int) bool { return l.taken[i] }) {
+		return false
+	}
+	for _, i := range cells {
+		l.taken[i] = take
+	}
+	return true
+}
+
+// greedy places item by item where each adds least; false where one finds no room.
+func (l *layer) greedy() bool {
+	l.now, l.cost = make([]int, len(l.items)), 0
+	l.free()
+	all := true
+	for k, it := range l.items {
+		best, least := -1, math.MaxInt
+		for _, at := range it.at {
+			if c := l.unary[k][at] + l.added(k, at, k); c < least && l.put(k, at, true) {
+				l.put(k, at, false)
+				best, least = at, c
+			}
+		}
+		if l.now[k] = best; best < 0 {
+			all = false
+			continue
+		}
+		l.put(k, best, true)
+		l.cost += least
+	}
+	l.best = slices.Clone(l.now)
+	return all
+}
+
+// total is what a placing costs.
+func (l *layer) total(at []int) (cost int) {
+	for k, a := range at {
+		cost += l.unary[k][a]
+		for o := range k {
+			cost += l.pairOf(k, a, o, at[o])
+		}
+	}
+	return cost
+}
+
+// improve moves single items, and swaps pairs of the same size, while that costs less.
+func (l *layer) improve() {
+	l.now = slices.Clone(l.best)
+	for round := 0; round < 30; round++ {
+		better := false
+		for k := range l.items {
+			old := l.now[k]
+			l.put(k, old, false)
+			best, least := old, l.besides(k, old)
+			for _, at := range l.items[k].at {
+				if l.unary[k][at] >= least {
+					break
+				}
+				if c := l.besides(k, at); c < least && l.put(k, at, true) {
+					l.put(k, at, false)
+					best, least = at, c
+				}
+			}
+			l.now[k] = best
+			l.put(k, best, true)
+			better = better || best != old
+		}
+		for k := range l.items {
+			for o := range k {
+				if a, b := l.items[k], l.items[o]; a.of == b.of || a.w != b.w || a.d != b.d {
+					continue
+				}
+				was := l.besides(k, l.now[k]) + l.besides(o, l.now[o])
+				l.now[k], l.now[o] = l.now[o], l.now[k]
+				if l.besides(k, l.now[k])+l.besides(o, l.now[o]) < was {
+					better = true
+				} else {
+					l.now[k], l.now[o] = l.now[o], l.now[k]
+				}
+			}
+		}
+		if !better {
+			break
+		}
+	}
+	if c := l.total(l.now); c < l.cost {
+		l.cost, l.best = c, slices.Clone(l.now)
+	}
+	l.free()
+}
+
+// besides is what an item costs on a cell with all others as they are.
+func (l *layer) besides(k, at int) int {
+	c := l.unary[k][at]
+	for o, ot := range l.now {
+		if o != k {
+			c += l.pairOf(k, at, o, ot)
+		}
+	}
+	return c
+}
+
+// search goes over the placings that may cost less than the best, item by item; like items in the order of their cells.
+func (l *layer) search(k, cost int) {
+	if k == len(l.items) {
+		l.cost, l.best = cost, slices.Clone(l.now)
+		return
+	}
+	twin := k > 0 && l.items[k-1].of == l.items[k].of
+	for _, at := range l.items[k].at {
+		if l.steps >= l.Steps {
+			l.proved = false
+			return
+		}
+		if cost+l.unary[k][at]+l.floor[k+1] >= l.cost {
+			return // those behind it cost no less
+		}
+		if twin && at < l.now[k-1] {
+			continue
+		}
+		l.steps++
+		c := cost + l.unary[k][at] + l.added(k, at, k)
+		if c+l.floor[k+1] >= l.cost || !l.put(k, at, true) {
+			continue
+		}
+		l.now[k] = at
+		l.search(k+1, c)
+		l.put(k, at, false)
+	}
+}
+
+// bound is what any placing costs at least: items alone, single cells shared out by [Assign].
+func (l *layer) bound() int {
+	sum := 0
+	var rows [][]int
+	for k, it := range l.items {
+		if it.w*it.d > 1 {
+			sum += l.unary[k][it.at[0]]
+			continue
+		}
+		row := make([]int, len(l.Spots))
+		for i := range row {
+			row[i] = Forbidden
+		}
+		for _, at := range it.at {
+			row[at] = l.unary[k][at]
+		}
+		rows = append(rows, row)
+	}
+	x, _, _, ok := Assign(rows)
+	if !ok {
+		return sum
+	}
+	for i, j := range x {
+		sum += rows[i][j]
+	}
+	return sum
+}
+
+// told are the patches, those of one crop side by side together, each with why it is there.
+func (l *layer) told() (list []Placed) {
+	for k, at := range l.best {
+		s, it := l.Spots[at], l.items[k]
+		list = append(list, Placed{Crop: it.crop, Surface: s.Surface, Column: s.Column, Row: s.Row, Wide: it.w, Deep: it.d,
+			Why: l.why(k, at)})
+	}
+	slices.SortStableFunc(list, func(a, b Placed) int {
+		return cmp.Or(cmp.Compare(a.Surface, b.Surface), cmp.Compare(a.Row, b.Row), cmp.Compare(a.Column, b.Column))
+	})
+	join := func(along bool) {
+		for i := 0; i < len(list); i++ {
+			for j := 0; j < len(list); j++ {
+				a, b := &list[i], list[j]
+				if i == j || a.Crop.ID != b.Crop.ID || a.Surface != b.Surface {
+					continue
+				}
+				side := along && a.Row == b.Row && a.Deep == b.Deep && a.Column+a.Wide == b.Column
+				behind := !along && a.Column == b.Column && a.Wide == b.Wide && a.Row+a.Deep == b.Row
+				if !side && !behind {
+					continue
+				}
+				if side {
+					a.Wide += b.Wide
+				} else {
+					a.Deep += b.Deep
+				}
+				list = slices.Delete(list, j, j+1)
+				i, j = -1, len(list)
+			}
+		}
+	}
+	if l.Surfaces[0].Pots == nil {
+		join(true)
+		join(false)
+	}
+	return list
+}
+
+// why says what an item's place came to.
+func (l *layer) why(k, at int) (list []string) {
+	it, s := l.items[k], l.Spots[at]
+	trellis := slices.ContainsFunc(l.Spots, func(s Spot) bool { return s.Trellis })
+	sun, deep, _, climb, past := alone(it.crop, s, trellis)
+	switch {
+	case sun > 0:
+		list = append(list, fmt.Sprintf("%.1f hours of sun, %.1f short of what it likes", s.Hours,
+			float64(it.crop.SunHours)-s.Hours))
+	default:
+		list = append(list, fmt.Sprintf("%.1f hours of sun, and it asks for %d", s.Hours, it.crop.SunHours))
+	}
+	if deep > 0 {
+		list = append(list, "its roots go deeper than the bed")
+	}
+	if it.crop.Climbs() && trellis {
+		if climb == 0 {
+			list = append(list, "at the trellis")
+		} else {
+			list = append(list, "away from the trellis, where there is no room left")
+		}
+	}
+	if past > 0 {
+		list = append(list, "its family stood here too lately")
+	}
+	taken := 0.0
+	var helped, harmed []string
+	for o, ot := range l.best {
+		if o == k {
+			continue
+		}
+		other, t := l.items[o].crop, l.Spots[ot]
+		if l.Lost != nil && it.crop.High >= other.High+300*measure.Millimetre {
+			taken = max(taken, l.Lost(it.crop.High-other.High/2, l.middle(it.crop, s), l.middle(other, t)))
+		}
+		if l.near(it.crop, s, other, t) {
+			for _, p := range Known(it.crop, other, l.Folklore) {
+				if p.Helps {
+					helped = append(helped, strings.ToLower(other.Name))
+				} else {
+					harmed = append(harmed, strings.ToLower(other.Name))
+				}
+			}
+		}
+	}
+	if taken > 0.05 {
+		list = append(list, fmt.Sprintf("it takes up to %.1f hours of sun from what grows beside it", taken))
+	} else if it.crop.High > 900*measure.Millimetre {
+		list = append(list, "tall, and it shades nothing that is lower")
+	}
+	if len(helped) > 0 {
+		slices.Sort(helped)
+		list = append(list, "beside "+strings.Join(slices.Compact(helped), ", "))
+	}
+	if len(harmed) > 0 {
+		slices.Sort(harmed)
+		list = append(list, "beside "+strings.Join(slices.Compact(harmed), ", ")+", which does it no good")
+	}
+	return list
+}
