@@ -103,6 +103,7 @@ type Plan struct {
 	Steps      []work.Step
 	Tally      []why.Figure
 	Site       site.Layout
+	Growing    []Growing // in each bed
 
 	dug     bool                       // the ground was worked out
 	led     bool                       // and so was the water
@@ -127,6 +128,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	p.waiting = ctx
 	defer func() { p.waiting = nil }()
 	p.layOut()
+	p.grow()
 	p.dig(nil)
 	if err := p.lead(); err != nil {
 		return nil, err
@@ -188,6 +190,7 @@ func Outline(d design.Design, shop Shop) (*Plan, error) {
 		return nil, err
 	}
 	p.layOut()
+	p.grow()
 	return p, nil
 }
 

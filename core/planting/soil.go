@@ -155,3 +155,34 @@ func bounds(outline []frame.Spot) (lo, hi frame.Spot) {
 	}
 	return lo, hi
 }
+
+// Patch is one crop as it stands on a bed's soil.
+type Patch struct {
+	N       int // which of the bed's plantings
+	Crop    Crop
+	How     string
+	Kept    bool
+	Surface int
+	Lo, Hi  frame.Spot // in the bed's own coordinates, within the surface
+	Laid    Laid
+	Deep    measure.Length // of the soil
+	Hours   float64        // of sun a day through the growing season, other crops aside
+}
+
+// Plants is how many stand there.
+func (p Patch) Plants() int { return len(p.Laid.Spots) }
+
+// Seeds is how many are sown for them: half as many again where they are sown outdoors, a quarter more indoors, and
+// twice as many for what is thinned; common practice. Set is how many plants are bought instead.
+func (p Patch) Seeds() (seeds, set int) {
+	n := p.Plants()
+	switch {
+	case p.Crop.Direct != nil && p.Crop.Each < 150*measure.Millimetre:
+		return 2 * n, 0
+	case p.Crop.Direct != nil:
+		return (3*n + 1) / 2, n
+	case p.Crop.Indoor != nil:
+		return (5*n + 3) / 4, n
+	}
+	return 0, n
+}

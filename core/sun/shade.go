@@ -129,12 +129,14 @@ type Map struct {
 	Columns, Rows int
 	Wide, Deep    float64 // of a cell, metres
 	Hours         []float64
+
+	heights []float64 // of each cell's spot above the ground; nil for the ground
 }
 
 // MapOf is the hours of sun on the ground of a plot that is wide by deep metres. Only the cells that a shadow may reach
-// are asked of it.
-func MapOf(wide, deep float64, columns, rows int, rays []Ray, things []Thing) Map {
-	m := Map{Columns: columns, Rows: rows, Wide: wide / float64(columns), Deep: deep / float64(rows)}
+// are asked of it. Heights are those of the cells' spots above the ground; nil for all on it.
+func MapOf(wide, deep float64, columns, rows int, heights []float64, rays []Ray, things []Thing) Map {
+	m := Map{heights: heights, Columns: columns, Rows: rows, Wide: wide / float64(columns), Deep: deep / float64(rows)}
 	m.Hours = make([]float64, columns*rows)
 	part := make([]float64, columns*rows)
 	for _, r := range rays {
@@ -176,7 +178,11 @@ func (m Map) under(t *Thing, r Ray, do func(i int, q Spot)) {
 }
 
 func (m Map) middle(column, row int) Spot {
-	return Spot{X: (float64(column) + 0.5) * m.Wide, Y: (float64(row) + 0.5) * m.Deep}
+	q := Spot{X: (float64(column) + 0.5) * m.Wide, Y: (float64(row) + 0.5) * m.Deep}
+	if m.heights != nil {
+		q.Z = m.heights[row*m.Columns+column]
+	}
+	return q
 }
 
 // At is the hours at a spot of the plot.

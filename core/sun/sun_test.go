@@ -227,7 +227,11 @@ func TestMapIsItsCells(t *testing.T) {
 			}
 		}
 		rays := Season(Place{Lat: r.Float64()*130 - 65}, MidMonths(2026, 3, 6, 12), 1, r.Float64()*360, 0)
-		m := MapOf(8, 6, 9, 7, rays, things)
+		var heights []float64
+		for range 63 {
+			heights = append(heights, float64(r.IntN(2))*0.4)
+		}
+		m := MapOf(8, 6, 9, 7, heights, rays, things)
 		for j := range 7 {
 			for i := range 9 {
 				near(t, "cell", m.Hours[j*9+i], Hours(m.middle(i, j), rays, things), 1e-9)
@@ -246,7 +250,7 @@ func BenchmarkMap(b *testing.B) {
 	things := []Thing{{X0: 0, X1: 8, Y0: 6, Y1: 6.1, Top: 1.8}, {X0: 0, X1: 0.1, Y0: 0, Y1: 6, Top: 1.8},
 		{X0: 6, Y0: 1, Radius: 1.5, Bottom: 1.5, Top: 5, Trunk: 0.15}, {X0: 2, X1: 4.4, Y0: 2, Y1: 3.2, Top: 0.5}}
 	for b.Loop() {
-		MapOf(8, 6, 40, 40, Season(p, days, 0.25, 0, 0), things)
+		MapOf(8, 6, 40, 40, nil, Season(p, days, 0.25, 0, 0), things)
 	}
 }
 
