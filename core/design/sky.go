@@ -44,7 +44,7 @@ var TallKinds = []Choice{{"house", "a house or its wall", "keeps all light"}, {"
 // Limits of a sky.
 const (
 	mostTall   = 40
-	offPlot   = 200 * measure.Metre
+	offPlot    = 200 * measure.Metre
 	tallest    = 100 * measure.Metre
 	UsualFence = 1800 * measure.Millimetre
 )

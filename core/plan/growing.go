@@ -245,3 +245,11 @@ func (p *Plan) SunMap(columns, rows int, rays []sun.Ray, things []sun.Thing) sun
 	}
 	return sun.MapOf(w, d, columns, rows, heights, rays, things)
 }
+
+// patches are those of the i-th bed.
+func (p *Plan) patches(i int) []planting.Patch {
+	if i >= len(p.Growing) {
+		return nil
+	}
+	return p.Growing[i].Patches
+}

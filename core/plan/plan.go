@@ -539,7 +539,8 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 			Even:    p.Design.GroundOr().Even == "even",
 			Water:   p.Water,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
-			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0})
+			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0,
+			Patches: p.patches(i)})
 		p.vet(i, found)
 		p.Findings = append(p.Findings, found...)
 	}

@@ -26,8 +26,8 @@ type Ask struct {
 	Surfaces []Surface
 	Spots    []Spot
 	Wants    []Wanted
-	// Lost is how many hours a day something so high on one cell takes from another.
-	Lost     func(high measure.Length, from, to Spot) float64
+	// Lost is how many hours a day something so high, on cells wide by deep from one on, takes from another.
+	Lost     func(high measure.Length, from Spot, wide, deep int, to Spot) float64
 	Folklore bool
 	Steps    int // of the search at most; 0 for as many as are usual
 }
@@ -78,14 +78,21 @@ type item struct {
 	at   []int // cells it may have its left front corner on
 }
 
+// blockOf is what makes two items the same.
+type blockOf struct {
+	crop string
+	w, d int
+}
+
+func (it item) block() blockOf { return blockOf{it.crop.ID, it.w, it.d} }
+
 // layer is a layout being searched.
 type layer struct {
 	Ask
 	index  map[[3]int]int
-	size   map[string][2]int // of a crop's block, cells
 	items  []item
 	unary  [][]int // by item and corner cell
-	pair   map[[2]string][]int32
+	pair   map[[2]blockOf][]int32
 	best   []int
 	cost   int
 	now    []int
@@ -100,7 +107,7 @@ type layer struct {
 // stood lately, what is picked often near whoever reaches. The placing is searched whole where the size allows; else the
 // best that was found is told with a bound. Cells that are kept are left as they are.
 func LayOut(a Ask) Layout {
-	l := &layer{Ask: a, index: map[[3]int]int{}, size: map[string][2]int{}, pair: map[[2]string][]int32{}}
+	l := &layer{Ask: a, index: map[[3]int]int{}, pair: map[[2]blockOf][]int32{}}
 	if l.Steps == 0 {
 		l.Steps = usualSteps
 	}
@@ -174,24 +181,51 @@ func (l *layer) cut() (left []Wanted) {
 		wide, deep = min(wide, w), min(deep, d)
 	}
 	for k, want := range l.Wants {
-		it := item{crop: want.Crop, of: k, w: blocks(want.Crop.Each, wide), d: blocks(want.Crop.Each, deep)}
-		if l.Surfaces[0].Pots != nil {
-			it.w, it.d = 1, 1
-		}
-		l.size[want.Crop.ID] = [2]int{it.w, it.d}
-		per := max(1, l.holds(it))
-		for n := want.N; n > 0; n -= per {
+		for n := want.N; n > 0; {
+			it := l.largest(item{crop: want.Crop, of: k}, n, wide, deep)
 			if len(l.items) >= mostItems {
 				left = append(left, Wanted{want.Crop, n})
 				break
 			}
 			l.items = append(l.items, it)
+			n -= l.holds(it)
 		}
 	}
 	slices.SortStableFunc(l.items, func(a, b item) int { // the largest and the tallest first
-		return cmp.Or(cmp.Compare(b.w*b.d, a.w*a.d), cmp.Compare(b.crop.High, a.crop.High), cmp.Compare(a.of, b.of))
+		return cmp.Or(cmp.Compare(b.w*b.d, a.w*a.d), cmp.Compare(b.crop.High, a.crop.High), cmp.Compare(a.of, b.of),
+			cmp.Compare(a.w, b.w))
 	})
 	return left
+}
+
+// largest is the block that wastes least of so many plants: none larger than four cells each way, and one plant's where
+// there is no other.
+func (l *layer) largest(it item, n int, wide, deep measure.Length) item {
+	it.w, it.d = blocks(it.crop.Each, wide), blocks(it.crop.Each, deep)
+	if l.Surfaces[0].Pots != nil {
+		it.w, it.d = 1, 1
+		return it
+	}
+	if it.w*it.d == 1 {
+		return it
+	}
+	best := it
+	for it.d = 1; it.d <= min(4, l.Surfaces[0].Rows); it.d++ {
+		for it.w = 1; it.w <= min(4, l.Surfaces[0].Columns); it.w++ {
+			h, was := l.room(it), max(1, l.room(best))
+			if h > 0 && h <= n && h*best.w*best.d > was*it.w*it.d {
+				best = it
+			}
+		}
+	}
+	return best
+}
+
+// room is how many plants a block takes on open soil, along and across.
+func (l *layer) room(it item) int {
+	wide, deep := l.cell(0)
+	n := func(l measure.Length) int { return int((l + l/100) / it.crop.Each) }
+	return n(wide*measure.Length(it.w)) * n(deep*measure.Length(it.d))
 }
 
 // blocks is how many cells a plant needs one way; a cell that is a hair short counts.
@@ -199,11 +233,8 @@ func blocks(each, cell measure.Length) int {
 	return max(1, int((each+cell-1-cell/100)/cell))
 }
 
-// holds is how many plants a block takes on open soil.
-func (l *layer) holds(it item) int {
-	wide, deep := l.cell(0)
-	return max(1, int(wide*measure.Length(it.w)/it.crop.Each)*int(deep*measure.Length(it.d)/it.crop.Each))
-}
+// holds is how many plants are counted on for a block: one at least.
+func (l *layer) holds(it item) int { return max(1, l.room(it)) }
 
 // cells are those of an item with its corner on one; false where it has no room there.
 func (l *layer) cells(it item, at int) (list []int, ok bool) {
@@ -242,7 +273,7 @@ func (l *layer) price() {
 	l.unary = make([][]int, len(l.items))
 	for k := range l.items {
 		it := &l.items[k]
-		if k > 0 && l.items[k-1].of == it.of {
+		if k > 0 && l.items[k-1].block() == it.block() {
 			it.at, l.unary[k] = l.items[k-1].at, l.unary[k-1]
 			continue
 		}
@@ -260,7 +291,7 @@ func (l *layer) price() {
 			sum /= len(cells)
 			for i, s := range l.Spots { // beside what stays
 				if s.Kept != nil {
-					sum += l.pairCost(it.crop, at, *s.Kept, i)
+					sum += l.pairCost(*it, at, item{crop: *s.Kept, w: 1, d: 1}, i)
 				}
 			}
 			l.unary[k][at] = sum
@@ -277,23 +308,21 @@ func (l *layer) price() {
 	}
 }
 
-// pairCost is what two crops cost with their corners on two cells: never less than nothing.
-func (l *layer) pairCost(a Crop, at int, b Crop, bt int) int {
+// pairCost is what two blocks cost with their corners on two cells: never less than nothing.
+func (l *layer) pairCost(a item, at int, b item, bt int) int {
 	s, t := l.Spots[at], l.Spots[bt]
 	cost := 0
 	for _, way := range [2]struct {
-		tall, low Crop
+		tall, low item
 		from, to  Spot
 	}{{a, b, s, t}, {b, a, t, s}} {
-		if l.Lost == nil || way.tall.High < way.low.High+300*measure.Millimetre {
-			continue
-		}
-		lost := l.Lost(way.tall.High-way.low.High/2, l.middle(way.tall, way.from), l.middle(way.low, way.to))
-		need := max(0, float64(way.low.SunHours)-(way.to.Hours-lost)) - max(0, float64(way.low.SunHours)-way.to.Hours)
+		lost := l.shadow(way.tall, way.from, way.low, way.to)
+		need := max(0, float64(way.low.crop.SunHours)-(way.to.Hours-lost)) -
+			max(0, float64(way.low.crop.SunHours)-way.to.Hours)
 		cost += int(math.Round(perHour*need + perHour/10*lost))
 	}
-	near := l.near(a, s, b, t)
-	for _, p := range Known(a, b, l.Folklore) {
+	near := near(a, s, b, t)
+	for _, p := range Known(a.crop, b.crop, l.Folklore) {
 		switch {
 		case p.Helps && !near:
 			cost += apartFrom * max(1, p.Grade)
@@ -302,29 +331,28 @@ func (l *layer) pairCost(a Crop, at int, b Crop, bt int) int {
 		}
 	}
 	if near {
-		cost += thirst * abs(a.Thirsty()-b.Thirsty())
+		cost += thirst * abs(a.crop.Thirsty()-b.crop.Thirsty())
 	}
 	return cost
 }
 
-// near reports whether two crops' blocks touch, be it at a corner.
-func (l *layer) near(a Crop, s Spot, b Crop, t Spot) bool {
-	as, bs := l.block(a), l.block(b)
-	gap := func(x, wide, y, wide2 int) int { return max(y-(x+wide-1), x-(y+wide2-1)) }
-	return s.Surface == t.Surface && gap(s.Column, as[0], t.Column, bs[0]) <= 1 && gap(s.Row, as[1], t.Row, bs[1]) <= 1
-}
-
-func (l *layer) block(c Crop) [2]int {
-	if size, ok := l.size[c.ID]; ok {
-		return size
+// shadow is how many hours a taller block takes from the middle of a lower one, on whose leaves it falls half way up.
+func (l *layer) shadow(tall item, from Spot, low item, to Spot) float64 {
+	if l.Lost == nil || tall.crop.High < low.crop.High+300*measure.Millimetre {
+		return 0
 	}
-	return [2]int{1, 1}
+	return l.Lost(tall.crop.High-low.crop.High/2, from, tall.w, tall.d, l.middle(low, to))
 }
 
-// middle is the cell in the middle of a crop's block that has its corner on s.
-func (l *layer) middle(c Crop, s Spot) Spot {
-	size := l.block(c)
-	if i, ok := l.index[[3]int{s.Surface, s.Column + (size[0]-1)/2, s.Row + (size[1]-1)/2}]; ok {
+// near reports whether two blocks touch, be it at a corner.
+func near(a item, s Spot, b item, t Spot) bool {
+	gap := func(x, wide, y, wide2 int) int { return max(y-(x+wide-1), x-(y+wide2-1)) }
+	return s.Surface == t.Surface && gap(s.Column, a.w, t.Column, b.w) <= 1 && gap(s.Row, a.d, t.Row, b.d) <= 1
+}
+
+// middle is the cell in the middle of a block that has its corner on s.
+func (l *layer) middle(it item, s Spot) Spot {
+	if i, ok := l.index[[3]int{s.Surface, s.Column + (it.w-1)/2, s.Row + (it.d-1)/2}]; ok {
 		return l.Spots[i]
 	}
 	return s
@@ -349,16 +377,16 @@ func (l *layer) added(k, at, placed int) (cost int) {
 	return cost
 }
 
-// pairOf is pairCost, kept.
+// pairOf is pairCost, kept; those of one crop cost nothing.
 func (l *layer) pairOf(k, at, o, ot int) int {
-	a, b := l.items[k].crop, l.items[o].crop
-	if a.ID == b.ID {
+	a, b := l.items[k], l.items[o]
+	if a.of == b.of {
 		return 0
 	}
-	if a.ID > b.ID {
+	if a.of > b.of {
 		a, b, at, ot = b, a, ot, at
 	}
-	key := [2]string{a.ID, b.ID}
+	key := [2]blockOf{a.block(), b.block()}
 	n := len(l.Spots)
 	t := l.pair[key]
 	if t == nil {
@@ -485,7 +513,7 @@ func (l *layer) search(k, cost int) {
 		l.cost, l.best = cost, slices.Clone(l.now)
 		return
 	}
-	twin := k > 0 && l.items[k-1].of == l.items[k].of
+	twin := k > 0 && l.items[k-1].block() == l.items[k].block()
 	for _, at := range l.items[k].at {
 		if l.steps >= l.Steps {
 			l.proved = false
@@ -607,10 +635,8 @@ func (l *layer) why(k, at int) (list []string) {
 			continue
 		}
 		other, t := l.items[o].crop, l.Spots[ot]
-		if l.Lost != nil && it.crop.High >= other.High+300*measure.Millimetre {
-			taken = max(taken, l.Lost(it.crop.High-other.High/2, l.middle(it.crop, s), l.middle(other, t)))
-		}
-		if l.near(it.crop, s, other, t) {
+		taken = max(taken, l.shadow(it, s, l.items[o], t))
+		if near(it, s, l.items[o], t) {
 			for _, p := range Known(it.crop, other, l.Folklore) {
 				if p.Helps {
 					helped = append(helped, strings.ToLower(other.Name))

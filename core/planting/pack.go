@@ -43,7 +43,7 @@ const fewEnough = 60
 // Pack finds how most plants that are each apart from one another stand on soil, edge clear of its rim: on the square or
 // the staggered lattice, along, across or, for few of them, turned by whole degrees. On a rectangle no place of a
 // lattice holds more: the offsets that matter are those where plants touch two sides, and all are tried. On other
-// outlines offsets are tried by sixteenths of the spacing.
+// outlines offsets are tried by twelfths of the spacing.
 func Pack(s Soil, each, edge measure.Length) Laid {
 	if each <= 0 {
 		return Laid{}
@@ -110,7 +110,12 @@ type packer struct {
 	edge float64
 	x, y float64 // of its left front corner
 	w, h float64
+
+	known []int8 // of cells over w by h: 1 all clear, -1 none, 2 to be asked spot by spot, 0 not looked at yet
 }
+
+// cellsAcross is how finely an outline is looked at before spots are.
+const cellsAcross = 48
 
 func newPacker(s Soil, edge measure.Length) packer {
 	p := packer{s: s, edge: float64(edge), x: float64(s.Lo.U + edge), y: float64(s.Lo.V + edge),
@@ -123,6 +128,9 @@ func newPacker(s Soil, edge measure.Length) packer {
 	})
 	if len(p.s.Holes) == 0 {
 		p.s.Holes = nil
+	}
+	if s.Outline != nil || p.s.Holes != nil {
+		p.known = make([]int8, cellsAcross*cellsAcross)
 	}
 	return p
 }
@@ -159,7 +167,7 @@ func (p packer) fill(u, v [2]float64, turn int) (best [][2]float64) {
 		}
 	}
 	if p.s.Outline != nil || p.s.Holes != nil {
-		const parts = 16
+		const parts = 12
 		for i := range parts {
 			for j := range parts {
 				f, g := float64(i)/parts, float64(j)/parts
@@ -196,37 +204,73 @@ func (p packer) in(x, y float64) bool {
 	if p.s.Outline == nil && p.s.Holes == nil {
 		return true
 	}
+	cw, ch := max(p.w, 1)/cellsAcross, max(p.h, 1)/cellsAcross
+	i, j := min(max(int(x/cw), 0), cellsAcross-1), min(max(int(y/ch), 0), cellsAcross-1)
+	state := &p.known[j*cellsAcross+i]
+	if *state == 0 {
+		*state = p.cell((float64(i)+0.5)*cw, (float64(j)+0.5)*ch, math.Hypot(cw, ch)/2+slack)
+	}
+	if *state != 2 {
+		return *state > 0
+	}
 	x, y = x+p.x, y+p.y
-	if p.s.Outline != nil && !clear(p.s.Outline, x, y, p.edge-slack, true) {
-		return false
+	if p.s.Outline != nil {
+		if inside, off := distance(p.s.Outline, x, y); !inside || off < p.edge-slack {
+			return false
+		}
 	}
 	for _, hole := range p.s.Holes {
-		if !clear(hole, x, y, offPosts, false) {
+		if inside, off := distance(hole, x, y); inside || off < offPosts {
 			return false
 		}
 	}
 	return true
 }
 
-// clear reports whether a spot is inside or outside an outline and by a distance off it.
-func clear(outline []frame.Spot, x, y, by float64, inside bool) bool {
-	in := false
-	for i, a := range outline {
-		b := outline[(i+1)%len(outline)]
-		ax, ay, bx, by2 := float64(a.U), float64(a.V), float64(b.U), float64(b.V)
-		if (ay > y) != (by2 > y) && x < (bx-ax)*(y-ay)/(by2-ay)+ax {
-			in = !in
-		}
-		dx, dy := bx-ax, by2-ay
-		t := 0.0
-		if l := dx*dx + dy*dy; l > 0 {
-			t = min(max(((x-ax)*dx+(y-ay)*dy)/l, 0), 1)
-		}
-		if math.Hypot(x-ax-t*dx, y-ay-t*dy) < by {
-			return false
+// cell is what is known of all spots within half of a cell's middle.
+func (p packer) cell(x, y, half float64) int8 {
+	x, y = x+p.x, y+p.y
+	state := int8(1)
+	if p.s.Outline != nil {
+		inside, off := distance(p.s.Outline, x, y)
+		switch {
+		case !inside && off > half || inside && off < p.edge-slack-half:
+			return -1
+		case !inside || off < p.edge+half:
+			state = 2
 		}
 	}
-	return in == inside
+	for _, hole := range p.s.Holes {
+		inside, off := distance(hole, x, y)
+		switch {
+		case inside && off > half:
+			return -1
+		case inside || off < offPosts+half:
+			state = 2
+		}
+	}
+	return state
+}
+
+// distance is how far a spot is off an outline, and whether it is inside.
+func distance(outline []frame.Spot, x, y float64) (inside bool, off float64) {
+	least := math.Inf(1)
+	last := outline[len(outline)-1]
+	ax, ay := float64(last.U), float64(last.V)
+	for _, b := range outline {
+		bx, by := float64(b.U), float64(b.V)
+		if (ay > y) != (by > y) && x < (bx-ax)*(y-ay)/(by-ay)+ax {
+			inside = !inside
+		}
+		dx, dy, px, py := bx-ax, by-ay, x-ax, y-ay
+		if l := dx*dx + dy*dy; l > 0 {
+			t := min(max((px*dx+py*dy)/l, 0), 1)
+			px, py = px-t*dx, py-t*dy
+		}
+		least = min(least, px*px+py*py)
+		ax, ay = bx, by
+	}
+	return inside, math.Sqrt(least)
 }
 
 // place rounds spots to the soil's own coordinates, front to back and left to right.

@@ -131,7 +131,7 @@ func TestLayOutAgainstTrying(t *testing.T) {
 	for n := range 200 {
 		cols, rows := 2+r.IntN(2), 2+r.IntN(2)
 		s := Surface{Hi: frame.Spot{U: measure.Length(cols) * 310 * mm, V: measure.Length(rows) * 310 * mm}, Columns: cols, Rows: rows}
-		a := Ask{Surfaces: []Surface{s}, Folklore: n%5 == 0, Lost: func(high measure.Length, from, to Spot) float64 {
+		a := Ask{Surfaces: []Surface{s}, Folklore: n%5 == 0, Lost: func(high measure.Length, from Spot, _, _ int, to Spot) float64 {
 			if from.Row >= to.Row {
 				return 0
 			}
@@ -187,7 +187,7 @@ func containsCrop(list []Wanted, id string) bool {
 
 // tried is the least that any placing of all items costs, by trying every one.
 func tried(a Ask) (best int, some bool) {
-	l := &layer{Ask: a, index: map[[3]int]int{}, size: map[string][2]int{}, pair: map[[2]string][]int32{}}
+	l := &layer{Ask: a, index: map[[3]int]int{}, pair: map[[2]blockOf][]int32{}}
 	for i, s := range a.Spots {
 		l.index[[3]int{s.Surface, s.Column, s.Row}] = i
 	}
@@ -212,12 +212,12 @@ func tried(a Ask) (best int, some bool) {
 				cost += sum / len(cells)
 				for c, s := range a.Spots {
 					if s.Kept != nil {
-						cost += l.pairCost(it.crop, at[i], *s.Kept, c)
+						cost += l.pairCost(it, at[i], item{crop: *s.Kept, w: 1, d: 1}, c)
 					}
 				}
 				for o := range i {
 					if it.crop.ID != l.items[o].crop.ID {
-						cost += l.pairCost(it.crop, at[i], l.items[o].crop, at[o])
+						cost += l.pairCost(it, at[i], l.items[o], at[o])
 					}
 				}
 			}

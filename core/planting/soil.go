@@ -2,6 +2,7 @@ package planting
 
 import (
 	"fmt"
+	"slices"
 
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -52,6 +53,7 @@ func (s *Surface) soil(f *frame.Frame) {
 			s.Deep += c.Top - c.Bottom
 		}
 	}
+	s.inRows()
 	hole := func(body frame.Prism) {
 		slice, ok := body.Slice(s.Top-measure.Millimetre, s.Top)
 		if !ok {
@@ -74,6 +76,26 @@ func (s *Surface) soil(f *frame.Frame) {
 		if s.Round == nil { // a round outline leaves its blocks out already
 			hole(f.Units[i].Body)
 		}
+	}
+}
+
+// inRows makes the grid one of pots, where there are pots: as many columns and rows as they stand in.
+func (s *Surface) inRows() {
+	var us, vs []measure.Length
+	for _, p := range s.Pots {
+		us, vs = append(us, (p.Lo.U+p.Hi.U)/2), append(vs, (p.Lo.V+p.Hi.V)/2)
+	}
+	count := func(list []measure.Length) (n int) {
+		slices.Sort(list)
+		for i, l := range list {
+			if i == 0 || l > list[i-1]+measure.Inch {
+				n++
+			}
+		}
+		return n
+	}
+	if c, r := count(us), count(vs); c*r > 0 {
+		s.Columns, s.Rows = c, r
 	}
 }
 

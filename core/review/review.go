@@ -19,6 +19,7 @@ import (
 	"chamfer/core/frame"
 	"chamfer/core/ground"
 	"chamfer/core/measure"
+	"chamfer/core/planting"
 	"chamfer/core/site"
 	"chamfer/core/strength"
 	"chamfer/core/terrain"
@@ -80,7 +81,8 @@ type Input struct {
 	Walks      []ground.Walk
 	Even       bool // those are made even across
 	Water      water.Plan
-	First      bool // what is of the whole project is told with this bed
+	First      bool             // what is of the whole project is told with this bed
+	Patches    []planting.Patch // what grows in it
 }
 
 // Look reviews one bed. The worst findings come first.

@@ -1,0 +1,169 @@
+package plan_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"chamfer/core/catalog"
+	"chamfer/core/design"
+	"chamfer/core/frame"
+	"chamfer/core/measure"
+	"chamfer/core/plan"
+	"chamfer/core/planting"
+)
+
+// On random beds of every system, tiers, rings, bays and pots, every plant that a patch or a layout stands anywhere is
+// in soil, within the clear opening, in nothing that stands there, and as far from the next of its patch as its crop
+// asks; what is placed by hand is not moved.
+func TestPlantsStandInSoil(t *testing.T) {
+	deal := newDealer(2323)
+	n, laid, stood := 0, 0, 0
+	for range 6 * len(design.Systems()) {
+		shop, err := plan.ShopFor([]string{"us", "metric"}[n%2])
+		if err != nil {
+			t.Fatal(err)
+		}
+		n++
+		d, ok := some(deal, shop)
+		if !ok {
+			continue
+		}
+		r := rand.New(rand.NewPCG(9, uint64(n)))
+		crops := planting.Crops(shop.Catalog.System)
+		p, err := plan.Outline(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var edits []design.Edit
+		for k, s := range p.Growing[0].Surfaces {
+			w, h := s.Hi.U-s.Lo.U, s.Hi.V-s.Lo.V
+			for range 2 {
+				x, y := w*measure.Length(r.IntN(5))/10, h*measure.Length(r.IntN(5))/10
+				value := strings.Join([]string{crops[r.IntN(len(crops))].ID, string(rune('0' + min(k, 9))), x.String(), y.String(),
+					max(w/2, 30*measure.Millimetre).String(), max(h/2, 30*measure.Millimetre).String()}, "; ")
+				edits = append(edits, design.Edit{Bed: "b1", Field: "plant:add", Value: value})
+			}
+		}
+		if len(edits) == 0 {
+			continue
+		}
+		edits = append(edits, design.Edit{Bed: "b1", Field: "want:" + crops[r.IntN(len(crops))].ID, Value: "3"},
+			design.Edit{Bed: "b1", Field: "want:bean_bush", Value: "9"}, design.Edit{Bed: "b1", Field: "want:radish", Value: "20"})
+		if d, err = design.Apply(d, shop.Catalog, edits...); err != nil {
+			t.Fatal(err)
+		}
+		if p, err = plan.Outline(d, shop); err != nil {
+			t.Fatal(err)
+		}
+		stood += stand(t, d.Beds[0].System, p)
+		out, err := p.LayPlants("b1", false)
+		if err != nil {
+			t.Fatal(err)
+		}
+		laid += len(out.Placed)
+		after, err := design.Apply(d, shop.Catalog, out.Edit)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !slices.Equal(after.Beds[0].Plants[:len(d.Beds[0].Plants)], d.Beds[0].Plants) {
+			t.Errorf("%s: what was placed by hand is moved", d.Beds[0].System)
+		}
+		if p, err = plan.Outline(after, shop); err != nil {
+			t.Fatal(err)
+		}
+		stood += stand(t, d.Beds[0].System, p)
+	}
+	if laid < 50 || stood < 2000 {
+		t.Errorf("only %d patches laid out and %d plants", laid, stood)
+	}
+}
+
+// stand checks where the plants of a project's first bed stand, and counts them.
+func stand(t *testing.T, system string, p *plan.Plan) (n int) {
+	t.Helper()
+	f, g := &p.Frames[0], p.Growing[0]
+	for _, x := range g.Patches {
+		for i, at := range x.Laid.Spots {
+			n++
+			o := f.Openings[x.Surface]
+			if at.U < o.Lo.U || at.U > o.Hi.U || at.V < o.Lo.V || at.V > o.Hi.V || o.Round != nil && !frame.Inside(o.Round, at) {
+				t.Fatalf("%s: %s at %v is outside the opening", system, x.Crop.ID, at)
+			}
+			top, in := measure.Length(0), false
+			for _, c := range f.Cavities {
+				if frame.Inside(c.Outline, at) {
+					top, in = max(top, c.Top), true
+				}
+			}
+			if !in {
+				t.Fatalf("%s: %s at %v is in no soil", system, x.Crop.ID, at)
+			}
+			for _, part := range f.Parts {
+				lo, hi := part.Body.Bounds()
+				if part.Body.Axis == frame.Z && lo.Z < top-measure.Millimetre && hi.Z >= top && frame.Inside(part.Body.Outline, at) {
+					t.Fatalf("%s: %s at %v stands in %s", system, x.Crop.ID, at, part.ID)
+				}
+			}
+			apart := x.Crop.Each
+			if x.How != "" {
+				apart = min(x.Crop.InRow, x.Crop.Rows)
+			}
+			for _, b := range x.Laid.Spots[:i] {
+				if d := math.Hypot(float64(at.U-b.U), float64(at.V-b.V)); d < float64(apart)-10 && x.Laid.Tried != "one to a pot" {
+					t.Fatalf("%s: %s at %v and %v, %v apart", system, x.Crop.ID, at, b, measure.Length(d))
+				}
+			}
+		}
+	}
+	return n
+}
+
+// By hand: a bed 8 ft by 4 ft takes 8 by 4 cells of strings; four peppers and eight lettuces of a cell each, a trellis at
+// the back: the bean stands at it, and what is tall stands on the side away from the equator of what is low, in both
+// hemispheres.
+func TestTallStandOnThePoleSide(t *testing.T) {
+	cat := catalog.Regions()[0]
+	shop := plan.Shop{Catalog: cat, Habits: cat.Habits}
+	for _, lat := range []string{"45", "-45"} {
+		d, err := design.Apply(design.New(cat, "any"), cat, design.Edit{Bed: "b1", Field: "length", Value: "8 ft"},
+			design.Edit{Bed: "b1", Field: "width", Value: "4 ft"},
+			design.Edit{Field: "sky:place", Value: lat + ";0;0"}, design.Edit{Bed: "b1", Field: "want:corn_sweet", Value: "8"},
+			design.Edit{Bed: "b1", Field: "want:lettuce_leaf", Value: "96"})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := plan.Outline(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if s := p.Growing[0].Surfaces[0]; s.Columns*s.Rows != 32 {
+			t.Fatalf("%d by %d cells", s.Columns, s.Rows)
+		}
+		out, err := p.LayPlants("b1", false)
+		if err != nil || len(out.Left) > 0 {
+			t.Fatal(err, out.Left)
+		}
+		tall, low := 0.0, 0.0
+		for _, kind := range []struct {
+			id  string
+			sum *float64
+		}{{"corn_sweet", &tall}, {"lettuce_leaf", &low}} {
+			cells := 0
+			for _, x := range out.Placed {
+				if x.Crop.ID == kind.id {
+					for k := range x.Deep {
+						*kind.sum += float64((x.Row + k) * x.Wide)
+						cells += x.Wide
+					}
+				}
+			}
+			*kind.sum /= float64(cells)
+		}
+		if (lat == "45") != (tall > low) {
+			t.Errorf("at %s the corn is in row %.1f, the lettuce in %.1f (proved %v)", lat, tall, low, out.Proved)
+		}
+	}
+}
