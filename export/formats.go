@@ -22,6 +22,7 @@ type Format struct {
 type Asked struct {
 	Bed  string // of a drawing; "" for the first
 	Pack        // how paper is printed
+	Year int    // of what grows; 0 for the one that the sun is reckoned for
 }
 
 // Formats lists the forms there are; pages, the command line and docs/format.md follow from
@@ -55,6 +56,14 @@ func Formats() []Format {
 		Format{"water.svg", "image/svg+xml", "the pipes and drip lines, from above",
 			func(w io.Writer, p *plan.Plan, _ Asked) error { return writeDrawing(w, p, draw.Water(p, onPaper)) }},
 		Format{"watering.ics", "text/calendar; charset=utf-8", "the runs of the drip, as a calendar", plain(writeWatering)})
+	list = append(list,
+		Format{"plants.svg", "image/svg+xml", "what grows in a bed, from above",
+			func(w io.Writer, p *plan.Plan, a Asked) error {
+				return writeDrawing(w, p, draw.Plants(p, a.bedOf(p), onPaper))
+			}},
+		Format{"sun.svg", "image/svg+xml", "the plot in the sun, of an afternoon in midsummer", writeSun},
+		Format{"crops.csv", "text/csv; charset=utf-8", "every plant there is, patch by patch", plain(writeCrops)},
+		Format{"year.ics", "text/calendar; charset=utf-8", "the year of what grows, as a calendar", writeYear})
 	list = append(list,
 		Format{"calendar.ics", "text/calendar; charset=utf-8", "the steps, as a calendar", plain(writeCalendar)},
 		Format{"calendar.svg", "image/svg+xml", "the steps, as a calendar on a wall",

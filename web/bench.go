@@ -153,6 +153,8 @@ type paper struct {
 	Ground             *groundView
 	Fill               *fillView
 	Water              *waterView
+	Sun                *sunView
+	Plants             *plantsView
 	Cans               []canTold
 	InHand             *partView
 	HandField          fieldView

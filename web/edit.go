@@ -233,6 +233,9 @@ func (s *Server) edits(
 		}
 		return []design.Edit{{Bed: bed.ID, Field: "keep", Value: value}}, "keep as it is: " + code, typed, nil
 	}
+	if edits, label, found, err := s.plantEdit(p, shop, bed, form, typed); found {
+		return edits, label, typed, err
+	}
 	if form.Has("own-unit") {
 		text := strings.TrimSpace(form.Get("own-unit"))
 		typed["own-unit"] = text

@@ -38,7 +38,7 @@ func (s *Server) file(c *gin.Context) {
 	if !ok {
 		return
 	}
-	asked := export.Asked{Bed: c.Query("bed")}
+	asked := export.Asked{Bed: c.Query("bed"), Year: time.Now().Year()}
 	if size, err := sheets.ParseSize(c.Query("paper"), ""); err == nil {
 		asked.Size = size
 	}

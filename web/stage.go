@@ -32,8 +32,8 @@ type stage struct {
 
 // stages of a job in the order of work.
 var stages = []stage{
-	siteStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, waterStage,
-	finishStage, billStage, shopStage, calendarStage, buildStage, logStage,
+	siteStage, sunStage, bedStage, frameStage, cutsStage, fixingsStage, groundStage, fillStage, waterStage,
+	plantsStage, finishStage, billStage, shopStage, calendarStage, buildStage, logStage,
 }
 
 // stageNamed is the stage with a key.

@@ -38,6 +38,11 @@ type where struct {
 	Late    bool   // what-ifs and sizes nearby are asked for in a second request
 	Built   bool   // all that the bed could be built as is shown
 	Told    string // the sentence it was begun with, on the first page after that
+	Month   int    // that the sun is looked at in; 0 for what is usual
+	Quarter int    // of an hour after midnight, likewise
+	Cell    string // of a bed's grid, "0.2.1": surface, column, row
+	Patch   string // which planting is in hand
+	Laid    bool   // what was laid out just now is explained
 	Since   int64  // revision the differences shown are counted from; 0 for none
 }
 
@@ -60,6 +65,13 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 		return min(max(n, -most), most)
 	}
 	w.Acts, w.Turn, w.Tilt = max(0, number("acts", 50)), number("turn", 720)%360, number("tilt", 50)
+	w.Month, w.Quarter, w.Laid = max(0, number("month", 12)), max(0, number("quarter", 95)), get("laid") != ""
+	if cell := get("cell"); len(cell) <= 12 {
+		w.Cell = cell
+	}
+	if patch := get("patch"); len(patch) <= 4 {
+		w.Patch = patch
+	}
 	if path := strength.Path(get("path")); slices.Contains(strength.AllPaths, path) {
 		w.Path = string(path)
 	}
@@ -106,6 +118,8 @@ func (w where) Link(pairs ...string) string {
 		"path": w.Path,
 		"cut":  w.Cut,
 		"book": w.Book,
+
+		"month": strconv.Itoa(w.Month), "quarter": strconv.Itoa(w.Quarter), "cell": w.Cell, "patch": w.Patch,
 	}
 	for i := 0; i+1 < len(pairs); i += 2 {
 		if pairs[i] == "stage" {
@@ -121,6 +135,8 @@ func (w where) Link(pairs ...string) string {
 		"acts": "0",
 		"turn": "0",
 		"tilt": "0",
+
+		"month": "0", "quarter": "0",
 	}
 	if stage == "fixings" { // it has another usual view, and says so
 		delete(defaults, "view")

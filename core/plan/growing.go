@@ -1,8 +1,11 @@
 package plan
 
 import (
+	"fmt"
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 
 	"chamfer/core/design"
 	"chamfer/core/frame"
@@ -125,6 +128,18 @@ func (l Light) Month(month int) []sun.Ray {
 // Things are all that throw a shadow: fences, what stands round the plot, the beds, and full-grown crops where they are
 // asked for.
 func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) {
+	list = l.Standing(p)
+	for k := range p.Site.Stands {
+		s := &p.Site.Stands[k]
+		if i := slices.IndexFunc(p.Frames, func(f frame.Frame) bool { return f.Bed == s.Bed }); i >= 0 {
+			list = append(list, p.shading(i, s.On(&p.Frames[i]), crops)...)
+		}
+	}
+	return list
+}
+
+// Standing are those of them that stand there whatever is built: fences, and what is round the plot.
+func (l Light) Standing(p *Plan) (list []sun.Thing) {
 	const thick = 0.05
 	w, d, high := metres(p.Site.Plot.Width), metres(p.Site.Plot.Depth), metres(l.Sky.Fence)
 	for _, e := range p.Site.Plot.Fences {
@@ -143,12 +158,6 @@ func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) {
 	}
 	for _, x := range l.Sky.Tall {
 		list = append(list, tall(x, l.Place.Lat))
-	}
-	for k := range p.Site.Stands {
-		s := &p.Site.Stands[k]
-		if i := slices.IndexFunc(p.Frames, func(f frame.Frame) bool { return f.Bed == s.Bed }); i >= 0 {
-			list = append(list, p.shading(i, s.On(&p.Frames[i]), crops)...)
-		}
 	}
 	return list
 }
@@ -252,4 +261,33 @@ func (p *Plan) patches(i int) []planting.Patch {
 		return nil
 	}
 	return p.Growing[i].Patches
+}
+
+// Shifted is where a planting comes to stand that is carried so many millimetres to the right and away, "120;-40": on
+// the strings where it is let go near them, and never beside its surface.
+func (p *Plan) Shifted(bed, n, by string) (string, error) {
+	i := slices.IndexFunc(p.Growing, func(g Growing) bool { return g.Bed == bed })
+	k, err := strconv.Atoi(n)
+	if err != nil || i < 0 || k < 0 || k >= len(p.Design.Beds[i].Plants) {
+		return "", fmt.Errorf("there is no planting %q in this bed", n)
+	}
+	right, away, ok := strings.Cut(by, ";")
+	dx, err := strconv.ParseFloat(right, 64)
+	dy, err2 := strconv.ParseFloat(away, 64)
+	x := p.Design.Beds[i].Plants[k]
+	if !ok || err != nil || err2 != nil || !(math.Abs(dx) < 1e6 && math.Abs(dy) < 1e6) || x.Soil >= len(p.Growing[i].Surfaces) {
+		return "", fmt.Errorf("it cannot be carried there: type its place instead")
+	}
+	s := p.Growing[i].Surfaces[x.Soil]
+	put := func(at measure.Length, by float64, size, whole measure.Length, cells int) measure.Length {
+		at += measure.Length(by * float64(measure.Millimetre))
+		cell := whole / measure.Length(cells)
+		if near := (at + cell/2) / cell * cell; at > 0 && max(near-at, at-near) < cell/4 {
+			at = whole * measure.Length((at+cell/2)/cell) / measure.Length(cells)
+		}
+		return max(0, min(at, whole-size))
+	}
+	x.X = put(x.X, dx, x.Wide, s.Hi.U-s.Lo.U, s.Columns)
+	x.Y = put(x.Y, dy, x.Deep, s.Hi.V-s.Lo.V, s.Rows)
+	return fmt.Sprintf("%d; %s; %s; %s; %s", x.Soil, x.X, x.Y, x.Wide, x.Deep), nil
 }

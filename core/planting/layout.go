@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strings"
 
@@ -75,6 +76,7 @@ type item struct {
 	crop Crop
 	of   int // which want
 	w, d int
+	kind int   // those of a kind are alike: of one want, as large
 	at   []int // cells it may have its left front corner on
 }
 
@@ -92,7 +94,8 @@ type layer struct {
 	index  map[[3]int]int
 	items  []item
 	unary  [][]int // by item and corner cell
-	pair   map[[2]blockOf][]int32
+	pair   [][]int32 // by two kinds, what they cost on two cells; -1 for what was not reckoned yet
+	kinds  int
 	best   []int
 	cost   int
 	now    []int
@@ -107,7 +110,7 @@ type layer struct {
 // stood lately, what is picked often near whoever reaches. The placing is searched whole where the size allows; else the
 // best that was found is told with a bound. Cells that are kept are left as they are.
 func LayOut(a Ask) Layout {
-	l := &layer{Ask: a, index: map[[3]int]int{}, pair: map[[2]blockOf][]int32{}}
+	l := &layer{Ask: a, index: map[[3]int]int{}}
 	if l.Steps == 0 {
 		l.Steps = usualSteps
 	}
@@ -143,6 +146,8 @@ func LayOut(a Ask) Layout {
 	l.proved = true
 	if len(l.items) > 0 {
 		l.improve()
+		l.again()
+		l.otherwise()
 		l.now = make([]int, len(l.items))
 		l.search(0, 0)
 	}
@@ -271,6 +276,15 @@ func alone(c Crop, s Spot, trellis bool) (sun, deep, far, climb, past int) {
 func (l *layer) price() {
 	trellis := slices.ContainsFunc(l.Spots, func(s Spot) bool { return s.Trellis })
 	l.unary = make([][]int, len(l.items))
+	of := map[blockOf]int{}
+	for k := range l.items {
+		it := &l.items[k]
+		if _, ok := of[it.block()]; !ok {
+			of[it.block()] = len(of)
+		}
+		it.kind = of[it.block()]
+	}
+	l.kinds, l.pair = len(of), make([][]int32, len(of)*len(of))
 	for k := range l.items {
 		it := &l.items[k]
 		if k > 0 && l.items[k-1].block() == it.block() {
@@ -386,15 +400,14 @@ func (l *layer) pairOf(k, at, o, ot int) int {
 	if a.of > b.of {
 		a, b, at, ot = b, a, ot, at
 	}
-	key := [2]blockOf{a.block(), b.block()}
 	n := len(l.Spots)
-	t := l.pair[key]
+	t := l.pair[a.kind*l.kinds+b.kind]
 	if t == nil {
 		t = make([]int32, n*n)
 		for i := range t {
 			t[i] = -1
 		}
-		l.pair[key] = t
+		l.pair[a.kind*l.kinds+b.kind] = t
 	}
 	c := &t[at*n+ot]
 	if *c < 0 {
@@ -496,11 +509,135 @@ func (l *layer) improve() {
 	l.free()
 }
 
+// otherwise begins anew: from the best turned front to back, left to right and both, and from all items put down in other
+// orders. What the few at a time do not get over is got over so.
+func (l *layer) otherwise() {
+	best, cost := l.best, l.cost
+	keep := func() {
+		if l.cost < cost {
+			best, cost = slices.Clone(l.best), l.cost
+		}
+	}
+	dice := rand.New(rand.NewPCG(23, uint64(len(l.items))))
+	from := slices.Clone(best)
+	for n := range starts {
+		l.now = make([]int, len(l.items))
+		for k := range l.now {
+			l.now[k] = -1
+		}
+		l.free()
+		whole := true
+		for _, k := range dice.Perm(len(l.items)) {
+			at := -1
+			if n < 3 {
+				at = l.mirrored(l.items[k], from[k], n != 1, n != 0)
+				if at >= 0 && !l.put(k, at, true) {
+					at = -1
+				}
+			} else if at = l.cheapest(k); at >= 0 {
+				l.put(k, at, true)
+			}
+			if l.now[k] = at; at < 0 {
+				whole = false
+				break
+			}
+		}
+		if !whole {
+			continue
+		}
+		l.best, l.cost = slices.Clone(l.now), l.total(l.now)
+		l.free()
+		for k, at := range l.best {
+			l.put(k, at, true)
+		}
+		l.improve()
+		l.again()
+		keep()
+	}
+	l.best, l.cost = best, cost
+	l.free()
+}
+
+// starts is how often the search begins anew.
+const starts = 9
+
+// mirrored is where an item comes to when its surface is turned over; -1 where it has no room there.
+func (l *layer) mirrored(it item, at int, rows, columns bool) int {
+	s := l.Spots[at]
+	g := l.Surfaces[s.Surface]
+	if rows {
+		s.Row = g.Rows - it.d - s.Row
+	}
+	if columns {
+		s.Column = g.Columns - it.w - s.Column
+	}
+	i, ok := l.index[[3]int{s.Surface, s.Column, s.Row}]
+	if !ok {
+		return -1
+	}
+	if _, room := l.cells(it, i); !room {
+		return -1
+	}
+	return i
+}
+
+// cheapest is the free place where an item adds least to those that are down; -1 for none.
+func (l *layer) cheapest(k int) int {
+	best, least := -1, math.MaxInt
+	for _, at := range l.items[k].at {
+		if l.unary[k][at] >= least {
+			break
+		}
+		if c := l.besides(k, at); c < least && l.put(k, at, true) {
+			l.put(k, at, false)
+			best, least = at, c
+		}
+	}
+	return best
+}
+
+// rounds is how often a few items are taken up and put down anew, by the number of items.
+const rounds = 50
+
+// again takes a few items up, puts them down one by one where each adds least, and keeps what costs less: the dice are
+// the same each time.
+func (l *layer) again() {
+	dice := rand.New(rand.NewPCG(17, uint64(len(l.items))))
+	n := len(l.items)
+	for range rounds * n {
+		l.now = slices.Clone(l.best)
+		l.free()
+		for k, at := range l.now {
+			l.put(k, at, true)
+		}
+		up := dice.Perm(n)[:min(n, 2+dice.IntN(4))]
+		for _, k := range up {
+			l.put(k, l.now[k], false)
+			l.now[k] = -1
+		}
+		whole := true
+		for _, k := range up {
+			at := l.cheapest(k)
+			if l.now[k] = at; at < 0 {
+				whole = false
+				break
+			}
+			l.put(k, at, true)
+		}
+		if whole {
+			if c := l.total(l.now); c < l.cost {
+				l.cost, l.best = c, slices.Clone(l.now)
+			}
+		}
+	}
+	l.free()
+}
+
 // besides is what an item costs on a cell with all others as they are.
 func (l *layer) besides(k, at int) int {
 	c := l.unary[k][at]
 	for o, ot := range l.now {
-		if o != k {
+		if o != k && ot >= 0 {
 			c += l.pairOf(k, at, o, ot)
 		}
 	}

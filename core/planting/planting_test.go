@@ -187,7 +187,7 @@ func containsCrop(list []Wanted, id string) bool {
 
 // tried is the least that any placing of all items costs, by trying every one.
 func tried(a Ask) (best int, some bool) {
-	l := &layer{Ask: a, index: map[[3]int]int{}, pair: map[[2]blockOf][]int32{}}
+	l := &layer{Ask: a, index: map[[3]int]int{}}
 	for i, s := range a.Spots {
 		l.index[[3]int{s.Surface, s.Column, s.Row}] = i
 	}

@@ -34,6 +34,14 @@ func (s Speech) Moment(t time.Time) string {
 	return t.Local().Format("2 January 2006, 15:04")
 }
 
+// Day writes a day of a year.
+func (s Speech) Day(t time.Time) string {
+	if s.American {
+		return t.Format("January 2")
+	}
+	return t.Format("2 January")
+}
+
 // american are words that the United States say otherwise, as they are written here.
 var american = map[string]string{
 	"aluminium": "aluminum", "allotment": "community garden", "allotments": "community gardens",

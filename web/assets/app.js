@@ -3,11 +3,12 @@ import Alpine from '@alpinejs/csp'
 import morph from '@alpinejs/morph'
 import { along } from './along.js'
 import { awake } from './awake.js'
-import { carry, cutEnd, layer, peg, tap, turn, wall } from './drag.js'
+import { carry, cutEnd, layer, patch, peg, tap, turn, wall } from './drag.js'
 import { find, letGo, light, take } from './hand.js'
 import { key, typing } from './keys.js'
 import { leaders } from './leaders.js'
 import { listen } from './live.js'
+import { locate } from './locate.js'
 import { passkeys } from './passkey.js'
 import { go, page, send, soon } from './send.js'
 
@@ -80,6 +81,10 @@ Alpine.data('bench', () => ({
         url.searchParams.set('view', 'apart')
         url.searchParams.set('acts', e.target.value)
         go(url, true)
+      } else if (e.target.matches('[data-slides]')) {
+        const url = new URL(location.href)
+        url.searchParams.set(e.target.name, e.target.value)
+        go(url, true)
       }
       else if (typing(e.target)) e.target.dataset.dirty = '1'
     })
@@ -104,6 +109,7 @@ Alpine.data('bench', () => ({
       }
     })
     root.addEventListener('click', (e) => {
+      if (e.target.closest('[data-locate]')) return locate()
       const link = e.target.closest('.d-edit')
       if (link) {
         e.preventDefault()
@@ -137,11 +143,13 @@ Alpine.data('bench', () => ({
       if (end && e.button === 0) return cutEnd(e, end)
       const stand = e.target.closest('.stand')
       if (stand && e.button === 0) return carry(e, stand)
+      const grown = e.target.closest('a.patch')
+      if (grown && e.button === 0) return patch(e, grown)
       const solid = e.target.closest('.drawing[data-turned]')
       if (solid && e.button === 0 && !e.target.closest('.d-edit')) turn(e, solid)
     })
     // Browsers scroll under a finger on what is drawn, whatever its style says.
-    const held = '.d-layer, .d-peg, .d-drag, .d-cut-end, .d-tap, .stand'
+    const held = '.d-layer, .d-peg, .d-drag, .d-cut-end, .d-tap, .stand, a.patch'
     root.addEventListener('touchmove', (e) => {
       if (e.cancelable && e.target.closest?.(held)) e.preventDefault()
     }, { passive: false })

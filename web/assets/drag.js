@@ -229,3 +229,23 @@ export function moveEnd(held, right, away) {
 export function nudgePeg(held, along, out) {
   return send(page().querySelector('.hand-form'), { [held.dataset.point]: `${along.toFixed(1)};${out.toFixed(1)}` })
 }
+
+// patch drags what is planted over its soil.
+export function patch(e, held) {
+  const per = 1 / held.ownerSVGElement.getScreenCTM().a
+  follow(e, 4, {
+    move(by) { held.setAttribute('transform', `translate(${by.x * per} ${by.y * per})`) },
+    stop(by, m) {
+      held.removeAttribute('transform')
+      if (!by || m.type !== 'pointerup') return
+      const mm = per * Number(held.dataset.per)
+      setTimeout(() => plantAt(held, by.x * mm, -by.y * mm))
+    },
+  })
+}
+
+// plantAt sends a planting so many millimetres to the right and away.
+export function plantAt(held, right, away) {
+  const by = `${held.dataset.patch}:${right.toFixed(1)};${away.toFixed(1)}`
+  return send(page().querySelector('.hand-form'), { 'shift-patch': by })
+}

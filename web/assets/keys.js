@@ -1,5 +1,5 @@
 // The keys of the bench.
-import { moveEnd, moveTap, nudgePeg, raise, shift } from './drag.js'
+import { moveEnd, moveTap, nudgePeg, plantAt, raise, shift } from './drag.js'
 import { letGo } from './hand.js'
 import { go, page, send } from './send.js'
 
@@ -66,6 +66,13 @@ export function key(e) {
     const again = () => [...page().querySelectorAll(`.stand[data-stand="${held}"]`)]
     return void shift(el, steps[0] * mm, steps[1] * mm)
       .then(() => again().find((a) => a.getClientRects().length)?.focus())
+  }
+  if (steps && el.classList?.contains('patch')) {
+    e.preventDefault()
+    const again = `a.patch[data-patch="${el.dataset.patch}"]`
+    const [right, away] = e.shiftKey ? [25.4, 25.4] : [Number(el.dataset.wide), Number(el.dataset.deep)]
+    return void plantAt(el, steps[0] * right, steps[1] * away)
+      .then(() => [...page().querySelectorAll(again)].find((a) => a.getClientRects().length)?.focus())
   }
   if (steps && steps[1] && el.classList?.contains('d-layer')) {
     e.preventDefault()

@@ -133,7 +133,7 @@ async function post(form, extra) {
 const state = (el) => el.type === 'checkbox' ? el.checked : el.value
 
 // meant tells which value a field is for: after a change the same box may stand for another.
-const passing = ['rev', 'since', 'view', 'turn', 'tilt', 'acts']
+const passing = ['rev', 'since', 'view', 'turn', 'tilt', 'acts', 'laid']
 const meant = (el) => [el.name, el.form?.getAttribute('action'), ...[...el.form?.elements || []].filter((e) =>
   e.type === 'hidden' && !passing.includes(e.name) && !e.name.startsWith('was:')).map((e) => e.name + e.value)]
   .join(' ')

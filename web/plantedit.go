@@ -1,0 +1,82 @@
+package web
+
+import (
+	"fmt"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"chamfer/core/design"
+	"chamfer/core/plan"
+	"chamfer/store"
+)
+
+// plantEdit reads the forms of what grows and of what stands round the plot; found is false where it is none of them.
+func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, form url.Values, typed map[string]string) (
+	edits []design.Edit, label string, found bool, err error,
+) {
+	one := func(field, value, label string) ([]design.Edit, string, bool, error) {
+		typed[field] = value
+		e := design.Edit{Bed: bed.ID, Field: field, Value: value}
+		if strings.HasPrefix(field, "sky:") {
+			e.Bed = ""
+		}
+		return []design.Edit{e}, said(label, ""), true, nil
+	}
+	joined := func(keys ...string) string {
+		var parts []string
+		for _, key := range keys {
+			parts = append(parts, strings.ReplaceAll(strings.TrimSpace(form.Get(key)), ";", ","))
+		}
+		return strings.Join(parts, "; ")
+	}
+	switch {
+	case form.Has("tall"):
+		n, _ := strconv.Atoi(form.Get("tall"))
+		field, what := "sky:tall", joined("tall-kind", "tall-x", "tall-y", "tall-wide", "tall-deep", "tall-high", "tall-up")
+		if n >= 0 {
+			field = fmt.Sprintf("sky:tall.%d", n)
+		}
+		if form.Get("tall-gone") != "" {
+			return one(field, "", "one thing that threw a shadow is gone")
+		}
+		return one(field, what, "what throws a shadow: "+form.Get("tall-kind"))
+	case form.Get("lay") != "":
+		now, err := plan.Outline(p.Design, shop)
+		if err != nil {
+			return nil, "", true, err
+		}
+		out, err := now.LayPlants(bed.ID, form.Get("folklore") != "")
+		if err != nil {
+			return nil, "", true, err
+		}
+		return []design.Edit{out.Edit}, "plants laid out", true, nil
+	case form.Has("want-crop") && form.Get("want-n") != "":
+		return one("want:"+form.Get("want-crop"), form.Get("want-n"), "wanted: "+form.Get("want-n")+" of "+form.Get("want-crop"))
+	case form.Has("add-crop"):
+		return one("plant:add", joined("add-crop", "soil", "x", "y", "wide", "deep"), "planted: "+form.Get("add-crop"))
+	case form.Has("patch"):
+		n := form.Get("patch")
+		switch how := form.Get("how"); how {
+		case "remove", "keep", "free":
+			return one("plant:"+n, how, "planting "+n+": "+how)
+		}
+		edits, label, _, _ = one("plant:"+n, joined("soil", "x", "y", "wide", "deep"), "planting "+n+" moved")
+		if way := form.Get("way"); form.Has("way") {
+			edits = append(edits, design.Edit{Bed: bed.ID, Field: "plant:" + n, Value: "how " + way})
+		}
+		return edits, label, true, nil
+	case form.Get("shift-patch") != "":
+		now, err := plan.Outline(p.Design, shop)
+		if err != nil {
+			return nil, "", true, err
+		}
+		n, by, _ := strings.Cut(form.Get("shift-patch"), ":")
+		value, err := now.Shifted(bed.ID, n, by)
+		if err != nil {
+			return nil, "", true, &design.Refusal{Bed: bed.ID, Field: "plant:" + n, Value: by, Reason: err.Error()}
+		}
+		return one("plant:"+n, value, "planting "+n+" moved")
+	}
+	return nil, "", false, nil
+}
