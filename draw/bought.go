@@ -87,10 +87,12 @@ func bought(p *plan.Plan, shop string) (piles []pile) {
 		for _, l := range a.Lines {
 			words := cost.Packs(l.Quantity, l.Unit) + " of " + l.Item
 			if end, ok := ends[l.SKU]; ok {
-				piles = stack(piles, pile{class: "d-timber-end", wide: end.Width.Millimetres(), high: end.Thickness.Millimetres(), rings: true,
+				piles = stack(piles, pile{class: "d-timber-end", wide: end.Width.Millimetres(),
+					high: end.Thickness.Millimetres(), rings: true,
 					n: l.Quantity, name: words})
 			} else if u, ok := faces[l.SKU]; ok {
-				piles = stack(piles, pile{class: "d-stone-face", wide: u.Length.Millimetres(), high: u.Height.Millimetres(), half: true,
+				piles = stack(piles, pile{class: "d-stone-face", wide: u.Length.Millimetres(),
+					high: u.Height.Millimetres(), half: true,
 					n: l.Quantity, name: words})
 			} else if q, ok := packed(l, words); ok {
 				piles = stack(piles, q)
@@ -190,7 +192,8 @@ func (q pile) draw(d *page, x, ground, scale float64) {
 		if q.half && row%2 == 1 {
 			left += w / 2
 		}
-		d.add(`<rect class="%s" x="%s" y="%s" width="%s" height="%s" rx="%s"/>`, q.class, n(left), n(top), n(w), n(h), n(round))
+		d.add(`<rect class="%s" x="%s" y="%s" width="%s" height="%s" rx="%s"/>`, q.class, n(left), n(top), n(w),
+			n(h), n(round))
 		if q.rings && h > 3 {
 			d.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(left+w*0.15), n(top+h*0.9), n(left+w/2), n(top-h*0.3),
 				n(left+w*0.85), n(top+h*0.9))

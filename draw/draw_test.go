@@ -332,7 +332,7 @@ func TestBoardToScale(t *testing.T) {
 		Cuts:   []cutting.Cut{{Piece: "A", Length: 45 * in}, {Piece: "A", Length: 45 * in, At: 45*in + in/8}},
 		Offcut: 96*in - 90*in - in/4,
 	}
-	svg := Board(b, in/8, 96*in, measure.Sixteenths, 964)
+	svg := Board(b, in/8, 96*in, measure.Sixteenths, 971)
 	for _, want := range []string{`x="2" y="1" width="450"`, `x="453.25" y="1" width="450"`, "5 3/4 in"} {
 		if !strings.Contains(strings.NewReplacer(`<tspan class="d-frac">`, "", "</tspan>", "").Replace(svg), want) {
 			t.Errorf("no %s in %s", want, svg)
@@ -383,7 +383,7 @@ func TestBoardParts(t *testing.T) {
 			{Piece: "A", Length: 45 * in, Strip: 1, Width: 2 * in},
 			{Piece: "B", Length: 30 * in, Strip: 2, Width: in},
 		}, Left: []measure.Length{50 * in, 65 * in}, Offcut: 65 * in}
-	svg := Board(ripped, in/8, 96*in, measure.Sixteenths, 964)
+	svg := Board(ripped, in/8, 96*in, measure.Sixteenths, 971)
 	// 960 px are 96 in: 45 in are 450 px; 34 px are 4 in: the strips are 17 and 8 1/2
 	// px tall, the second from 2 1/8 in on.
 	for _, want := range []string{`x="2" y="1" width="450" height="17"`, `x="2" y="19.06" width="300" height="8.5"`} {
@@ -398,7 +398,7 @@ func TestBoardParts(t *testing.T) {
 		Cuts:   []cutting.Cut{{Piece: "A", Length: 45 * in, Width: 2 * in, Out: 2}},
 		Offcut: 50 * in,
 	}
-	svg = Board(blank, 0, 96*in, measure.Sixteenths, 964)
+	svg = Board(blank, 0, 96*in, measure.Sixteenths, 971)
 	box := regexp.MustCompile(`class="d-letterbox" x="([0-9.]+)"`).FindStringSubmatch(svg)
 	if box == nil {
 		t.Fatalf("no letter in %s", svg)
@@ -418,7 +418,7 @@ func TestBoardParts(t *testing.T) {
 		Part:  60 * in,
 		Cuts:  []cutting.Cut{{Piece: "A", Length: 30 * in, At: 2 * in}},
 	}
-	svg = Board(flawed, in/8, 96*in, measure.Sixteenths, 964)
+	svg = Board(flawed, in/8, 96*in, measure.Sixteenths, 971)
 	for _, want := range []string{`class="d-bad" x="2" y="1" width="20"`, `class="d-bad" x="402" y="1" width="40"`,
 		`class="d-part" d="M602 0`, `x="22" y="1" width="300"`} {
 		if !strings.Contains(svg, want) {

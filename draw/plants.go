@@ -12,9 +12,10 @@ import (
 	"chamfer/core/planting"
 )
 
-// Plants draws a bed from above with what grows in it, every plant full grown where it stands, over the grid of strings.
-// Pick is the link that takes a patch in hand, "%s" its number; Edit the link of an empty cell, "%s" its surface, column
-// and row; Held the patch in hand.
+// Plants draws a bed from above with what grows in it, every plant full grown where it stands, over the grid of
+// strings.
+// Pick is the link that takes a patch in hand, "%s" its number; Edit the link of an empty cell, "%s" its surface,
+// column and row; Held the patch in hand.
 func Plants(p *plan.Plan, bed string, s Sheet) string {
 	i := slices.IndexFunc(p.Growing, func(g plan.Growing) bool { return g.Bed == bed })
 	if i < 0 {
@@ -142,9 +143,10 @@ func (d *plantsDrawing) patch(x planting.Patch) {
 		d.add(`<g class="patch%s" %s><title>%s</title>`, held, data, esc(words))
 	} else {
 		d.add(`<a class="patch%s" %s href="%s" data-soft aria-label="%s"><title>%s</title>`, held, data,
-			esc(fmt.Sprintf(d.sheet.Pick, fmt.Sprint(x.N))), esc(words), esc(words))
+			esc(fmt.Sprintf(d.sheet.Pick, fmt.Sprint(x.N))), esc(d.short(x)+": "+words), esc(words))
 	}
-	d.add(`<rect class="d-patch" x="%s" y="%s" width="%s" height="%s" rx="4"/>`, n(a.x+1), n(a.y+1), n(b.x-a.x-2), n(b.y-a.y-2))
+	d.add(`<rect class="d-patch" x="%s" y="%s" width="%s" height="%s" rx="4"/>`, n(a.x+1), n(a.y+1), n(b.x-a.x-2),
+		n(b.y-a.y-2))
 	r := min(x.Crop.Spread, x.Crop.Each*5/4).Millimetres() / 2 * d.scale
 	if r > 1 {
 		id := fmt.Sprintf("plant-%s-%d-%.0f", d.g.Bed, x.N, d.sheet.W)
@@ -165,14 +167,21 @@ func (d *plantsDrawing) patch(x planting.Patch) {
 	}
 }
 
+// short is the first of a crop's names and how many there are.
+func (d *plantsDrawing) short(x planting.Patch) string {
+	first, _, _ := strings.Cut(x.Crop.Name, ",")
+	return fmt.Sprintf("%s %d", first, x.Plants())
+}
+
 // name writes what a patch is where it has room: its whole name and number, its first word, or its number alone.
 func (d *plantsDrawing) name(x planting.Patch, a, b pt) {
 	size := d.sheet.Font * 0.82
 	first, _, _ := strings.Cut(x.Crop.Name, ",")
-	for _, text := range []string{fmt.Sprintf("%s %d", first, x.Plants()), first, fmt.Sprint(x.Plants())} {
+	for _, text := range []string{d.short(x), first, fmt.Sprint(x.Plants())} {
 		if w := textWidth(text, size); w < b.x-a.x-8 {
 			c := pt{(a.x + b.x) / 2, (a.y + b.y) / 2}
-			d.add(`<rect class="d-plate" x="%s" y="%s" width="%s" height="%s"/>`, n(c.x-w/2-4), n(c.y-size*0.68), n(w+8), n(size*1.36))
+			d.add(`<rect class="d-plate" x="%s" y="%s" width="%s" height="%s"/>`, n(c.x-w/2-4), n(c.y-size*0.68),
+				n(w+8), n(size*1.36))
 			d.text("d-text d-name", pt{c.x, c.y + size*0.34}, size, 0, text)
 			return
 		}
@@ -220,7 +229,8 @@ func Strokes(c planting.Crop, r float64) string {
 	dots := func(class string, count int, at, size, off float64) {
 		for k := range count {
 			t := 2*math.Pi*float64(k)/float64(count) + off
-			p.add(`<circle class="%s" cx="%s" cy="%s" r="%s"/>`, class, n(at*r*math.Cos(t)), n(at*r*math.Sin(t)), n(max(0.8, size*r)))
+			p.add(`<circle class="%s" cx="%s" cy="%s" r="%s"/>`, class, n(at*r*math.Cos(t)), n(at*r*math.Sin(t)),
+				n(max(0.8, size*r)))
 		}
 	}
 	switch {

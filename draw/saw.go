@@ -88,7 +88,8 @@ func boardEdge(p *page, a, z, y, tall float64) {
 	p.poly("d-timber-top", []pt{{a, y}, {a + deep, y - deep}, {z + deep, y - deep}, {z, y}})
 	p.poly("d-timber-end", []pt{{z, y}, {z + deep, y - deep}, {z + deep, y + tall - deep}, {z, y + tall}})
 	for _, k := range []float64{0.3, 0.55, 0.8} {
-		p.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(z), n(y+tall*k), n(z+deep*0.6), n(y+tall*k-tall*0.16-deep/2),
+		p.add(`<path class="d-grain" d="M%s %sQ%s %s %s %s"/>`, n(z), n(y+tall*k), n(z+deep*0.6),
+			n(y+tall*k-tall*0.16-deep/2),
 			n(z+deep), n(y+tall*k-deep))
 	}
 }

@@ -120,14 +120,15 @@ func hatch(a, b pt, apart float64) (path string) {
 // standing draws what stands round the plot and is on the sheet.
 func (d *plotDrawing) standing(l plan.Light) {
 	for _, t := range l.Sky.Tall {
+		x, y := measure.Length(t.X), measure.Length(t.Y)
 		if t.Round() {
-			c := d.at(frame.Spot{U: t.X, V: t.Y})
+			c := d.at(frame.Spot{U: x, V: y})
 			r := t.Wide.Millimetres() / 2 * d.scale
 			d.add(`<circle class="d-crown" cx="%s" cy="%s" r="%s"/><circle class="d-crown" cx="%s" cy="%s" r="%s"/>`, n(c.x),
 				n(c.y), n(r), n(c.x), n(c.y), n(max(2, r*0.1)))
 			continue
 		}
-		d.poly("d-building", d.corners(frame.Spot{U: t.X, V: t.Y}, frame.Spot{U: t.X + t.Wide, V: t.Y + t.Deep}))
+		d.poly("d-building", d.corners(frame.Spot{U: x, V: y}, frame.Spot{U: x + t.Wide, V: y + t.Deep}))
 	}
 }
 

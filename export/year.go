@@ -10,8 +10,8 @@ import (
 	"chamfer/draw"
 )
 
-// writeYear writes the work of the year that is asked for, else of the one that the sun is reckoned for, of all beds: whole days with
-// the same names from year to year, so that a calendar takes it in anew without doubling it.
+// writeYear writes the work of the year that is asked for, else of the one that the sun is reckoned for, of all
+// beds: whole days with the same names from year to year, so that a calendar takes it in anew without doubling it.
 func writeYear(w io.Writer, p *plan.Plan, a Asked) error {
 	c := openICS("the year")
 	year := a.Year
@@ -43,7 +43,7 @@ func writeSun(w io.Writer, p *plan.Plan, _ Asked) error {
 	l := p.Light()
 	on := sun.Date{Year: l.Year, Month: sun.Growing(l.Place.Lat)[1], Day: 15}
 	things := l.Things(p, true)
-	m := p.SunMap(40, 30, l.Month(on.Month), things)
+	m := p.SunMap(40, 30, l.Month(on.Month), l.Things(p, false))
 	return writeDrawing(w, p, draw.Sunlit(p, m, l, sun.At(l.Place, on, 15), things, onPaper))
 }
 

@@ -185,7 +185,7 @@ func (b *benchPage) Digits() string {
 }
 
 func (b *benchPage) FirstStage() string { return stages[0].Name }
-func (b *benchPage) LastStage() string  { return stages[min(len(stages), 10)-1].Name }
+func (b *benchPage) LastStage() string  { return keyed()[9].Name }
 
 type sweetView struct {
 	Text, Effect string
@@ -249,10 +249,10 @@ func (s *Server) bench(
 	if v, ok := no.values["project-name"]; ok {
 		b.NameText, b.NameError = v, no.why("project-name")
 	}
-	for i, st := range stages {
+	for _, st := range stages {
 		b.Stages = append(
 			b.Stages,
-			stageLink{st.Key, st.Name, w.Link("stage", st.Key), digit(i), st.Key == w.Stage},
+			stageLink{st.Key, st.Name, w.Link("stage", st.Key), digit(st.Key), st.Key == w.Stage},
 		)
 		if st.Key == w.Stage {
 			b.at, b.About = st, st.About

@@ -167,7 +167,7 @@ func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, 
 	if !scripted(c) {
 		link := w.Link()
 		if since > 0 {
-			link = w.Link("since", strconv.FormatInt(since, 10))
+			link = w.Link("since", strconv.FormatInt(since, 10), "laid", map[bool]string{true: "1"}[w.Laid])
 		}
 		c.Redirect(http.StatusSeeOther, link)
 		return
@@ -186,7 +186,7 @@ func (s *Server) afterEdit(c *gin.Context, project int64, w where, since int64, 
 		s.plans.keep(now.Standing, pl, round)
 	}
 	at, _ := stageNamed(w.Stage)
-	w.Late = at.Draws != nil && c.GetHeader("X-Chamfer-Late") == "yes"
+	w.Late = at.Draws != nil && !w.Laid && c.GetHeader("X-Chamfer-Late") == "yes"
 	s.benchOf(c, http.StatusOK, now, shop, w, since, refused{}, pl)
 }
 

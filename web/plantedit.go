@@ -52,7 +52,8 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		}
 		return []design.Edit{out.Edit}, "plants laid out", true, nil
 	case form.Has("want-crop") && form.Get("want-n") != "":
-		return one("want:"+form.Get("want-crop"), form.Get("want-n"), "wanted: "+form.Get("want-n")+" of "+form.Get("want-crop"))
+		return one("want:"+form.Get("want-crop"), form.Get("want-n"),
+			"wanted: "+form.Get("want-n")+" of "+form.Get("want-crop"))
 	case form.Has("add-crop"):
 		return one("plant:add", joined("add-crop", "soil", "x", "y", "wide", "deep"), "planted: "+form.Get("add-crop"))
 	case form.Has("patch"):

@@ -211,8 +211,9 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 			k = len(v.Seasons)
 			v.Seasons = append(v.Seasons, seasonView{Year: x.Year})
 		}
-		v.Seasons[k].Grown = append(v.Seasons[k].Grown, grownView{N: n, Name: c.Name, Got: x.Got, Note: x.Note, Failed: x.Failed,
-			Error: no.why(fmt.Sprintf("grown:%d.got", n))})
+		v.Seasons[k].Grown = append(v.Seasons[k].Grown, grownView{N: n, Name: c.Name, Got: x.Got, Note: x.Note,
+			Failed: x.Failed,
+			Error:  no.why(fmt.Sprintf("grown:%d.got", n))})
 	}
 	slices.SortFunc(v.Seasons, func(a, b seasonView) int { return b.Year - a.Year })
 	return v

@@ -45,9 +45,21 @@ func stageNamed(key string) (stage, bool) {
 	return stages[i], true
 }
 
-// digit is the key that goes to the stage at a place in the list, "" for none: there are ten.
-func digit(place int) string {
-	if place > 9 {
+// keyed are the stages that keys go to, in their order: there are ten digits, and those of building come before those
+// of what grows.
+func keyed() (list []stage) {
+	for _, st := range stages {
+		if st.Key != sunStage.Key && st.Key != plantsStage.Key {
+			list = append(list, st)
+		}
+	}
+	return list
+}
+
+// digit is the key that goes to a stage, "" for none.
+func digit(key string) string {
+	place := slices.IndexFunc(keyed(), func(st stage) bool { return st.Key == key })
+	if place < 0 || place > 9 {
 		return ""
 	}
 	return fmt.Sprint((place + 1) % 10)

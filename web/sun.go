@@ -70,7 +70,7 @@ func (b *benchPage) sunDrawing(refused) {
 	} else {
 		columns = max(4, int(sunColumns*float64(w)/float64(d)))
 	}
-	m := b.Plan.SunMap(columns, rows, l.Month(month), things)
+	m := b.Plan.SunMap(columns, rows, l.Month(month), l.Things(b.Plan, false))
 	b.Wide = template.HTML(draw.Sunlit(b.Plan, m, l, at, things, draw.Sheet{W: 860, H: 470, Font: 17}))
 	b.Narrow = template.HTML(draw.Sunlit(b.Plan, m, l, at, things, draw.Sheet{W: 360, H: 340, Font: 14}))
 	v := &sunView{Quarter: quarter, Month: month, Clock: clockOf(float64(quarter) / 4)}
@@ -107,7 +107,8 @@ func (b *benchPage) sunnier(v *sunView, l plan.Light, columns, rows int) {
 	ground := *b.Plan // the plot as it is without the beds' own shadows on one another's places
 	s := b.Plan.Sunniest(b.Bed, ground.SunMap(columns, rows, l.Growing(), l.Standing(b.Plan)))
 	pr := b.Plan.Shop.Precision()
-	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in: %s.",
+	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in:"+
+		" %s.",
 		bed.Name, s.Now, [4]string{"shade", "shade for most of the day", "part sun", "full sun"}[draw.SunClass(s.Now)])
 	if !s.Some {
 		v.Better = "Nowhere on the plot with room for it gets a twentieth more."
@@ -159,11 +160,13 @@ func (b *benchPage) sunBody(no refused) sunBody {
 		text("variation", "A compass points east of north by, degrees", cmpOr(set.Variation, "0"),
 			"Where north on the plot was read from a compass: maps and charts tell the variation; west of north is -."),
 		text("fence", "Fences are so high", pr.Feet(s.Fence), "Those of the plot, on the Site page.")}
-	v.Frost = []fieldView{text("last", "Last frost of spring", s.Last, "Month and day, like 05-15: later than that there was"+
-		" frost in one year of two. Ask the weather service, or neighbours."),
+	v.Frost = []fieldView{text("last", "Last frost of spring", s.Last,
+		"Month and day, like 05-15: later than that there was"+
+			" frost in one year of two. Ask the weather service, or neighbours."),
 		text("first", "First frost of autumn", s.First, "Month and day.")}
 	for n, t := range set.Tall {
-		v.Tall = append(v.Tall, tallView{N: n, Kind: t.Kind, X: signed2(pr, t.X), Y: signed2(pr, t.Y), Wide: pr.Feet(t.Wide),
+		v.Tall = append(v.Tall, tallView{N: n, Kind: t.Kind, X: signed2(pr, measure.Length(t.X)), Y: signed2(pr,
+			measure.Length(t.Y)), Wide: pr.Feet(t.Wide),
 			Deep: pr.Feet(t.Deep), High: pr.Feet(t.High), Up: pr.Feet(t.Clear), Error: no.why(fmt.Sprintf("sky:tall.%d", n))})
 		for _, k := range design.TallKinds {
 			if k.Value == t.Kind {

@@ -53,6 +53,16 @@ const (
 	mostGot       = 80
 )
 
+// Cell is how far strings lie apart over a bed at least: as it was decided, or a foot.
+func (b Bed) Cell(cat *catalog.Catalog) measure.Length {
+	if _, has := b.Options["grid_cell"]; has && b.Options["grid"] != "none" {
+		if cell := b.OptionLength("grid_cell"); cell > 0 {
+			return cell
+		}
+	}
+	return cat.Told(12*measure.Inch, 300*measure.Millimetre)
+}
+
 // setPlant changes one planting, or sets all of them.
 func (b *Bed) setPlant(key, value string, cat *catalog.Catalog) error {
 	value = strings.TrimSpace(value)
@@ -217,8 +227,10 @@ func (c *checker) plants(b Bed) {
 		if g.Year < 1950 || g.Year > 2100 {
 			c.refuse(b.ID, field, "%d is no year: 1950 to 2100 works", g.Year)
 		}
-		if len(g.Got) > mostGot || g.Got != "" && !Visible(g.Got) || len(g.Note) > MaxNote || g.Note != "" && !Visible(g.Note) {
-			c.refuse(b.ID, field, "up to %d letters for what was harvested and %d for a note, on one line, work", mostGot, MaxNote)
+		if len(g.Got) > mostGot || g.Got != "" && !Visible(g.Got) || len(g.Note) > MaxNote || g.Note != "" &&
+			!Visible(g.Note) {
+			c.refuse(b.ID, field, "up to %d letters for what was harvested and %d for a note, on one line, work",
+				mostGot, MaxNote)
 		}
 	}
 }

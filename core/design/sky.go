@@ -27,12 +27,39 @@ type Sky struct {
 // Tall is something on or beside the plot that throws a shadow.
 type Tall struct {
 	Kind  string         `json:"kind"` // of TallKinds
-	X     measure.Length `json:"x"`    // of its left front corner, or of a tree's trunk; may lie off the plot
-	Y     measure.Length `json:"y"`
+	X     Beside         `json:"x"`    // of its left front corner, or of a tree's trunk; may lie off the plot
+	Y     Beside         `json:"y"`
 	Wide  measure.Length `json:"wide"` // to the right; a tree's crown across
 	Deep  measure.Length `json:"deep,omitempty"`
 	High  measure.Length `json:"high"`
 	Clear measure.Length `json:"clear,omitempty"` // from the ground to a crown
+}
+
+// Beside is a length to the right or away; with a minus to the left or nearer, off the plot.
+type Beside measure.Length
+
+// MarshalText writes it with its unit.
+func (b Beside) MarshalText() ([]byte, error) {
+	if b < 0 {
+		return []byte("-" + measure.Length(-b).String()), nil
+	}
+	return []byte(measure.Length(b).String()), nil
+}
+
+// UnmarshalText reads it, a bare number as millimetres.
+func (b *Beside) UnmarshalText(text []byte) error {
+	l, err := besideOf(string(text), measure.Metric)
+	*b = l
+	return err
+}
+
+func besideOf(text string, s measure.System) (Beside, error) {
+	rest, minus := strings.CutPrefix(strings.TrimSpace(text), "-")
+	l, err := measure.Parse(rest, s)
+	if minus {
+		l = -l
+	}
+	return Beside(l), err
 }
 
 // TallKinds are what can stand there.
@@ -173,18 +200,18 @@ func readTall(text string, cat *catalog.Catalog) (t Tall, err error) {
 		return t, fmt.Errorf("%q is nothing that stands there: give what it is, where, how wide, deep and high", text)
 	}
 	t.Kind = strings.TrimSpace(parts[0])
-	for i, to := range []*measure.Length{&t.X, &t.Y, &t.Wide, &t.Deep, &t.High, &t.Clear} {
-		part := strings.TrimSpace(parts[i+1])
-		if part == "" {
-			continue
+	for i, to := range []*Beside{&t.X, &t.Y} {
+		if part := strings.TrimSpace(parts[i+1]); part != "" {
+			if *to, err = besideOf(part, cat.System); err != nil {
+				return t, err
+			}
 		}
-		minus := strings.HasPrefix(part, "-")
-		l, err := measure.Parse(strings.TrimPrefix(part, "-"), cat.System)
-		if err != nil {
-			return t, err
-		}
-		if *to = l; minus {
-			*to = -l
+	}
+	for i, to := range []*measure.Length{&t.Wide, &t.Deep, &t.High, &t.Clear} {
+		if part := strings.TrimSpace(parts[i+3]); part != "" {
+			if *to, err = measure.Parse(part, cat.System); err != nil {
+				return t, err
+			}
 		}
 	}
 	return t, nil
@@ -227,7 +254,7 @@ func (c *checker) sky(d Design) {
 		if !slices.ContainsFunc(TallKinds, func(k Choice) bool { return k.Value == t.Kind }) {
 			c.refuse("", "sky:tall", "%q is nothing that stands there; there is %s", t.Kind, values(TallKinds))
 		}
-		if max(t.X, -t.X, t.Y, -t.Y, t.Wide, t.Deep) > offPlot || t.High > tallest || t.Clear < 0 {
+		if max(measure.Length(max(t.X, -t.X, t.Y, -t.Y)), t.Wide, t.Deep) > offPlot || t.High > tallest || t.Clear < 0 {
 			c.refuse("", "sky:tall", "it is too far off or too high: up to %s off and %s high work",
 				c.p.AtMost(offPlot), c.p.AtMost(tallest))
 		}

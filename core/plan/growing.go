@@ -29,7 +29,7 @@ func (p *Plan) grow() {
 		f, bed := &p.Frames[i], p.Design.Beds[i]
 		g := &p.Growing[i]
 		g.Bed = bed.ID
-		g.Surfaces = planting.Surfaces(f, p.cellOf(bed))
+		g.Surfaces = planting.Surfaces(f, bed.Cell(p.Shop.Catalog))
 		for n, x := range bed.Plants {
 			crop, _ := planting.CropNamed(p.Shop.Catalog.System, x.Crop)
 			patch := planting.Patch{N: n, Crop: crop, How: x.How, Kept: x.Kept, Surface: x.Soil}
@@ -46,16 +46,6 @@ func (p *Plan) grow() {
 	if slices.ContainsFunc(p.Growing, func(g Growing) bool { return len(g.Patches) > 0 }) {
 		p.shine()
 	}
-}
-
-// cellOf is how far strings lie apart over a bed at least: as it was decided, or a foot.
-func (p *Plan) cellOf(b design.Bed) measure.Length {
-	if _, has := b.Options["grid_cell"]; has && b.Options["grid"] != "none" {
-		if cell := b.OptionLength("grid_cell"); cell > 0 {
-			return cell
-		}
-	}
-	return p.Shop.Catalog.Told(12*measure.Inch, 300*measure.Millimetre)
 }
 
 // shine tells of each patch how long the sun reaches its middle, other crops aside.
@@ -166,7 +156,8 @@ func (l Light) Standing(p *Plan) (list []sun.Thing) {
 const bareLight = 0.6
 
 func tall(x design.Tall, lat float64) sun.Thing {
-	t := sun.Thing{Name: x.Kind, X0: metres(x.X), Y0: metres(x.Y), Top: metres(x.High), Bottom: metres(x.Clear)}
+	t := sun.Thing{Name: x.Kind, X0: metres(measure.Length(x.X)), Y0: metres(measure.Length(x.Y)),
+		Top: metres(x.High), Bottom: metres(x.Clear)}
 	if !x.Round() {
 		t.X1, t.Y1 = t.X0+metres(x.Wide), t.Y0+metres(x.Deep)
 		return t
@@ -275,7 +266,8 @@ func (p *Plan) Shifted(bed, n, by string) (string, error) {
 	dx, err := strconv.ParseFloat(right, 64)
 	dy, err2 := strconv.ParseFloat(away, 64)
 	x := p.Design.Beds[i].Plants[k]
-	if !ok || err != nil || err2 != nil || !(math.Abs(dx) < 1e6 && math.Abs(dy) < 1e6) || x.Soil >= len(p.Growing[i].Surfaces) {
+	if !ok || err != nil || err2 != nil || !(math.Abs(dx) < 1e6 && math.Abs(dy) < 1e6) ||
+		x.Soil >= len(p.Growing[i].Surfaces) {
 		return "", fmt.Errorf("it cannot be carried there: type its place instead")
 	}
 	s := p.Growing[i].Surfaces[x.Soil]

@@ -97,6 +97,7 @@ func (p *Plan) spots(a *planting.Ask, i int) map[[3]int][]sun.Ray {
 				if !bed.Access.FromOne() {
 					spot.Off = min(row, s.Rows-1-row)
 				}
+				spot.Pole = p.fromPole(s, mid, put, l)
 				q := spotOf(put(mid), s.Top)
 				for _, r := range rays {
 					if part := sun.Light(q, r, things); part > 0 {
@@ -145,4 +146,18 @@ func tallBy(f *frame.Frame, lo, hi frame.Spot, top measure.Length) bool {
 		}
 	}
 	return false
+}
+
+// fromPole is how many cells lie between a spot and its surface's side towards the pole of its hemisphere.
+func (p *Plan) fromPole(s planting.Surface, at frame.Spot, put func(frame.Spot) frame.Spot, l Light) int {
+	sin, cos := math.Sincos(l.North * math.Pi / 180)
+	if l.Place.Lat < 0 {
+		sin, cos = -sin, -cos
+	}
+	along := func(q frame.Spot) float64 { q = put(q); return float64(q.U)*sin + float64(q.V)*cos }
+	far := math.Inf(-1)
+	for _, q := range []frame.Spot{s.Lo, {U: s.Hi.U, V: s.Lo.V}, s.Hi, {U: s.Lo.U, V: s.Hi.V}} {
+		far = max(far, along(q))
+	}
+	return int((far - along(at)) / float64(max((s.Hi.V-s.Lo.V)/measure.Length(s.Rows), measure.Inch)))
 }

@@ -315,7 +315,11 @@ var elsewhere = map[string]string{
 	"drip-far":     "TestFarTap",
 	"not-laid-out": "TestFarTap",
 	"path-slants":  "TestPathsFall",
-	"path-steep":   "TestPathsFall",
+
+	"plants-none": "TestPlantFindings", "plants-over": "TestPlantFindings", "plants-shallow": "TestPlantFindings",
+	"plants-shade": "TestPlantFindings", "plants-support": "TestPlantFindings", "plants-family": "TestPlantFindings",
+	"plants-beside": "TestPlantFindings",
+	"path-steep":    "TestPathsFall",
 }
 
 // tripped are the findings, and the systems of which each has to be told.

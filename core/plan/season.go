@@ -71,9 +71,9 @@ func (p *Plan) SeasonOf(bed string, year int) (s Season) {
 // Claim says what was tried of a layout, and what is known of it.
 func (p Planted) Claim() string {
 	if p.Proved {
-		return fmt.Sprintf("No placing of these blocks on the grid counts fewer faults: %d steps were searched, and the rest"+
-			" could not be better.", p.Tried)
+		return fmt.Sprintf("No placing of these blocks on the grid counts fewer faults: %d steps were searched, and the"+
+			" rest could not be better.", p.Tried)
 	}
-	return fmt.Sprintf("The best found in %d steps: it counts %d points of missing sun, depth and neighbours; no placing of"+
-		" these blocks counts fewer than %d.", p.Tried, p.Cost, p.Bound)
+	return fmt.Sprintf("The best found in %d steps: it counts %d points of missing sun, depth and neighbours; no placing"+
+		" of these blocks counts fewer than %d.", p.Tried, p.Cost, p.Bound)
 }

@@ -6,7 +6,8 @@ import "math"
 const Forbidden = math.MaxInt32
 
 // Assign gives each row a column of its own so that the costs add up to least: the Hungarian method (Kuhn 1955, Munkres
-// 1957) by shortest augmenting paths. There are no fewer columns than rows. U and v are its proof: c[i][j] >= u[i] + v[j]
+// 1957) by shortest augmenting paths. There are no fewer columns than rows. U and v are its proof: c[i][j] >= u[i]
+// + v[j]
 // everywhere, with equality where x is, and v is 0 or less, 0 on columns that are left. It fails where rows share too
 // few allowed columns.
 func Assign(c [][]int) (x, u, v []int, ok bool) {

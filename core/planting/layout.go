@@ -17,6 +17,7 @@ type Spot struct {
 	Deep                 measure.Length
 	Hours                float64        // of sun a day through the growing season, crops aside
 	Off                  int            // cells between it and whoever reaches, 0 at the edge they stand at
+	Pole                 int            // cells between it and the side of the pole, where tall things stand
 	Trellis              bool           // it is at something to climb
 	Past                 map[string]int // families that stood here, by how many years ago
 	Kept                 *Crop          // grows here already, and stays
@@ -63,6 +64,7 @@ const (
 
 	perHour   = 100 // of sun that is missing; one that is only lost, and not missed, is a tenth
 	perDepth  = 10  // a centimetre of soil that is missing
+	perPole   = 3   // cell away from the side of the pole, for what is tall: it shades what is not planted yet
 	perFar    = 4   // cell away from the edge, for what is picked often
 	noTrellis = 300 // for what climbs, where there is something to climb
 	tooSoon   = 400 // the family stood there too lately
@@ -93,7 +95,7 @@ type layer struct {
 	Ask
 	index  map[[3]int]int
 	items  []item
-	unary  [][]int // by item and corner cell
+	unary  [][]int   // by item and corner cell
 	pair   [][]int32 // by two kinds, what they cost on two cells; -1 for what was not reckoned yet
 	kinds  int
 	best   []int
@@ -105,10 +107,11 @@ type layer struct {
 	proved bool
 }
 
-// LayOut places crops on a bed's grid: each want as blocks of cells as large as its plants need. Tall ones go where they
+// LayOut places crops on a bed's grid: each want as blocks of cells as large as its plants need. Tall ones go where
+// they
 // take least sun from others, climbers to the trellis, roots where it is deep enough, families where they have not
-// stood lately, what is picked often near whoever reaches. The placing is searched whole where the size allows; else the
-// best that was found is told with a bound. Cells that are kept are left as they are.
+// stood lately, what is picked often near whoever reaches. The placing is searched whole where the size allows;
+// else the best that was found is told with a bound. Cells that are kept are left as they are.
 func LayOut(a Ask) Layout {
 	l := &layer{Ask: a, index: map[[3]int]int{}}
 	if l.Steps == 0 {
@@ -262,6 +265,9 @@ func alone(c Crop, s Spot, trellis bool) (sun, deep, far, climb, past int) {
 	deep = int(max(0, c.Deep-s.Deep) / (10 * measure.Millimetre) * perDepth)
 	if c.Picked.Max >= 8 || c.Kind == "herb" || c.Kind == "fruit" {
 		far = perFar * s.Off
+	}
+	if c.High > 900*measure.Millimetre {
+		far += perPole * s.Pole
 	}
 	if c.Climbs() && trellis && !s.Trellis {
 		climb = noTrellis
@@ -509,8 +515,8 @@ func (l *layer) improve() {
 	l.free()
 }
 
-// otherwise begins anew: from the best turned front to back, left to right and both, and from all items put down in other
-// orders. What the few at a time do not get over is got over so.
+// otherwise begins anew: from the best turned front to back, left to right and both, and from all items put down in
+// other orders. What the few at a time do not get over is got over so.
 func (l *layer) otherwise() {
 	best, cost := l.best, l.cost
 	keep := func() {

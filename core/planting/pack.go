@@ -40,7 +40,8 @@ type Soil struct {
 // across the bed, where a turn rarely holds more and nobody lays strings askew.
 const fewEnough = 60
 
-// Pack finds how most plants that are each apart from one another stand on soil, edge clear of its rim: on the square or
+// Pack finds how most plants that are each apart from one another stand on soil, edge clear of its rim: on the
+// square or
 // the staggered lattice, along, across or, for few of them, turned by whole degrees. On a rectangle no place of a
 // lattice holds more: the offsets that matter are those where plants touch two sides, and all are tried. On other
 // outlines offsets are tried by twelfths of the spacing.

@@ -30,7 +30,8 @@ func TestCrops(t *testing.T) {
 			}
 		}
 	}
-	if c, ok := CropNamed(measure.Imperial, "tomato_indet"); !ok || c.Each != 18*measure.Inch || c.Out.From != 1 || c.FromSowing {
+	if c, ok := CropNamed(measure.Imperial, "tomato_indet"); !ok || c.Each != 18*measure.Inch || c.Out.From != 1 ||
+		c.FromSowing {
 		t.Errorf("%+v", c)
 	}
 }
@@ -123,15 +124,17 @@ func TestAssign(t *testing.T) {
 	}
 }
 
-// A layout is never beaten by trying every placing, neighbours and shade and all, in 200 small cases; where its search is
-// cut off, its bound holds, and nothing that is kept is moved.
+// A layout is never beaten by trying every placing, neighbours and shade and all, in 200 small cases; where its
+// search is cut off, its bound holds, and nothing that is kept is moved.
 func TestLayOutAgainstTrying(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 3))
 	crops := Crops(measure.Metric)
 	for n := range 200 {
 		cols, rows := 2+r.IntN(2), 2+r.IntN(2)
-		s := Surface{Hi: frame.Spot{U: measure.Length(cols) * 310 * mm, V: measure.Length(rows) * 310 * mm}, Columns: cols, Rows: rows}
-		a := Ask{Surfaces: []Surface{s}, Folklore: n%5 == 0, Lost: func(high measure.Length, from Spot, _, _ int, to Spot) float64 {
+		s := Surface{Hi: frame.Spot{U: measure.Length(cols) * 310 * mm, V: measure.Length(rows) * 310 * mm},
+			Columns: cols, Rows: rows}
+		a := Ask{Surfaces: []Surface{s}, Folklore: n%5 == 0, Lost: func(high measure.Length, from Spot, _, _ int,
+			to Spot) float64 {
 			if from.Row >= to.Row {
 				return 0
 			}
@@ -248,7 +251,8 @@ func TestReadCropsFaults(t *testing.T) {
 		{good[0] + "\n" + good[1] + "\n" + good[1], "line 3, column id: is there twice"},
 		{"id,name\na,b", "there is no such column"},
 	} {
-		if _, err := ReadCrops(strings.NewReader(c.text), measure.Metric); err == nil || !strings.Contains(err.Error(), c.want) {
+		if _, err := ReadCrops(strings.NewReader(c.text), measure.Metric); err == nil ||
+			!strings.Contains(err.Error(), c.want) {
 			t.Errorf("%v, want %s", err, c.want)
 		}
 	}
@@ -274,7 +278,8 @@ func TestPackByHand(t *testing.T) {
 		each := measure.Length(math.Round(c.s * float64(mm)))
 		got := Pack(rect(c.w, c.h), each, each/2)
 		if want := max(c.square, c.hexa); len(got.Spots) < want || len(got.Spots) > want && got.Turned%90 == 0 {
-			t.Errorf("%.0f by %.0f at %.0f: %d %s turned %d, want %d", c.w, c.h, c.s, len(got.Spots), got.Lattice, got.Turned, want)
+			t.Errorf("%.0f by %.0f at %.0f: %d %s turned %d, want %d", c.w, c.h, c.s, len(got.Spots), got.Lattice,
+				got.Turned, want)
 		}
 	}
 }
@@ -349,7 +354,8 @@ func TestPackElsewhere(t *testing.T) {
 	var ring []frame.Spot
 	for k := range 60 {
 		sin, cos := math.Sincos(float64(k) * math.Pi / 30)
-		ring = append(ring, frame.Spot{U: measure.Length((600 + 600*cos) * float64(mm)), V: measure.Length((600 + 600*sin) * float64(mm))})
+		ring = append(ring, frame.Spot{U: measure.Length((600 + 600*cos) * float64(mm)),
+			V: measure.Length((600 + 600*sin) * float64(mm))})
 	}
 	soil := Soil{Hi: frame.Spot{U: 1200 * mm, V: 1200 * mm}, Outline: ring}
 	got := Pack(soil, 200*mm, 100*mm)
@@ -359,7 +365,8 @@ func TestPackElsewhere(t *testing.T) {
 	if n := len(got.Spots); n != 24 {
 		t.Errorf("%d plants 200 apart in a circle of 1200, want 24", n)
 	}
-	hole := []frame.Spot{{U: 500 * mm, V: 500 * mm}, {U: 700 * mm, V: 500 * mm}, {U: 700 * mm, V: 700 * mm}, {U: 500 * mm, V: 700 * mm}}
+	hole := []frame.Spot{{U: 500 * mm, V: 500 * mm}, {U: 700 * mm, V: 500 * mm}, {U: 700 * mm, V: 700 * mm},
+		{U: 500 * mm, V: 700 * mm}}
 	soil = rect(1200, 1200)
 	soil.Holes = [][]frame.Spot{hole}
 	for _, q := range Pack(soil, 150*mm, 75*mm).Spots {

@@ -73,7 +73,8 @@ func OfCrop(c Crop, f Frosts) (list []Task) {
 		}
 		dates := []time.Time{begin}
 		if c.Again.Min > 0 {
-			for d := begin.AddDate(0, 0, c.Again.Min); !d.After(last) && len(dates) < mostSown; d = d.AddDate(0, 0, c.Again.Min) {
+			for d := begin.AddDate(0, 0, c.Again.Min); !d.After(last) && len(dates) < mostSown; d = d.AddDate(0, 0,
+				c.Again.Min) {
 				dates = append(dates, d)
 			}
 			add("sow", "", begin, begin.AddDate(0, 0, 6), weeks(*c.Direct))
@@ -142,7 +143,8 @@ func OfBed(c Care, f Frosts) (list []Task) {
 	add := func(do string, from, to time.Time, why string) {
 		list = append(list, Task{Key: "bed." + do, Do: do, From: from, To: to, Why: why})
 	}
-	add("ready the bed", f.spring(-6), f.spring(-4), "before the first sowings: clear it, look over screws, corners and ties")
+	add("ready the bed", f.spring(-6), f.spring(-4),
+		"before the first sowings: clear it, look over screws, corners and ties")
 	if c.Compost != "" {
 		add("top up the soil", f.spring(-6), f.spring(-4), c.Compost)
 	}
@@ -153,7 +155,7 @@ func OfBed(c Care, f Frosts) (list []Task) {
 		add("open the drip lines", f.spring(-4), f.spring(0), "after the hard frosts: flush, look for leaks")
 		add("drain the drip lines", f.autumn(2), f.autumn(0), "before the first hard frost; timer and filter come inside")
 	}
-	add("mulch", f.spring(3), f.spring(8), "once the soil is warm, an inch or two (25 to 50 mm) off the stems")
+	add("mulch", f.spring(3), f.spring(8), "once the soil is warm, 1 to 2 in (25 to 50 mm) of it, off the stems")
 	if !c.Covered {
 		add("sow a cover crop", f.autumn(8), f.autumn(6), "clover, vetch or oats; rye up to a month after the frost")
 	}

@@ -99,8 +99,8 @@ func Light(q Spot, r Ray, things []Thing) float64 {
 }
 
 // Season lists the ways to the sun over days, each standing for step hours of a mean day: their hours add up to the
-// mean day's length. North is how many degrees it lies to the right of straight up on the plot, least the lowest altitude
-// that counts, in degrees.
+// mean day's length. North is how many degrees it lies to the right of straight up on the plot, least the lowest
+// altitude that counts, in degrees.
 func Season(p Place, days []Date, step, north, least float64) (rays []Ray) {
 	for _, on := range days {
 		for h := step / 2; h < 24; h += step {

@@ -151,8 +151,8 @@ func raysOf(lat, dec float64) (rays []Ray) {
 	return rays
 }
 
-// Hours at a spot beside a wall without ends, by its horizon: for a wall on the equator's side at h/d the sun is cut off
-// as at the latitude + atan(h/d); worked by hand for three latitudes and checked by integration (REFERENCE).
+// Hours at a spot beside a wall without ends, by its horizon: for a wall on the equator's side at h/d the sun is
+// cut off as at the latitude + atan(h/d); worked by hand for three latitudes and checked by integration (REFERENCE).
 func TestHoursBesideWalls(t *testing.T) {
 	const far, thin = 1e5, 1e-3
 	south := func(d float64) Thing { return Thing{X0: -far, X1: far, Y0: -d - thin, Y1: -d, Top: 1} }
