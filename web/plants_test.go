@@ -132,7 +132,8 @@ func TestPlants(t *testing.T) {
 		t.Error("a finger moves nothing")
 	}
 
-	// The season ends; next year's kale is told where kale stood.
+	// The season ends, and what came of it is written down. (A page behind another is not painted.)
+	p.MustActivate()
 	p.open(s.URL + "/p/2/plants")
 	p.ready("plants")
 	p.saved(func() { p.clickOn("#season + button") })
