@@ -314,7 +314,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("rev", oneOf(c, typed))
 	}
 	at := fmt.Sprintf("/p/%d/", id)
-	switch route := c.byte() % 36; route {
+	switch route := c.byte() % 38; route {
 	default:
 		f.fill(c, form, &p.Design)
 		f.post(t, at+"edit", form)
@@ -378,6 +378,51 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		}
 		form.Set("key", oneOf(c, []string{"spare", "settling", "kerf", "spoilt", c.text()}))
 		f.post(t, at+oneOf(c, []string{"left", "learn"}), form)
+	case 36: // what grows
+		crops := []string{"carrot", "tomato_indet", "squash_winter_vine", "bean_pole", c.text()}
+		switch c.byte() % 6 {
+		case 0:
+			form.Set("want-crop", oneOf(c, crops))
+			form.Set("want-n", oneOf(c, append(typed, "3", "2000", "-1")))
+		case 1:
+			form.Set("lay", "yes")
+			form.Set("laid", "1")
+		case 2:
+			form.Set("add-crop", oneOf(c, crops))
+			for _, key := range []string{"x", "y", "wide", "deep"} {
+				form.Set(key, oneOf(c, append(typed, "1 ft", "0 in", "30 in")))
+			}
+			form.Set("soil", fmt.Sprint(c.byte()%4-1))
+		case 3:
+			form.Set("patch", fmt.Sprint(c.byte()%5-1))
+			form.Set("how", oneOf(c, []string{"", "remove", "keep", "free", "x"}))
+			form.Set("way", oneOf(c, []string{"each", "rows", "across", "x"}))
+			for _, key := range []string{"soil", "x", "y", "wide", "deep"} {
+				form.Set(key, oneOf(c, append(typed, "1 ft", "0")))
+			}
+		case 4:
+			form.Set("shift-patch", fmt.Sprintf("%d:%s;%d", c.byte()%3, oneOf(c, append(typed, "340", "NaN",
+				"1e300")), c.byte()*9))
+		case 5:
+			form.Set(oneOf(c, []string{"grown:season", "grown:0.got", "grown:0.note", "grown:0.drop", "want:carrot",
+				"plant:all", "plant:0"}), oneOf(c, append(typed, "2026", "[]", `[{"crop":"carrot"}]`)))
+		}
+		form.Set("stage", "plants")
+		f.post(t, at+"edit", form)
+	case 37: // the sky
+		if c.byte()%2 == 0 {
+			form.Set("tall", fmt.Sprint(c.byte()%3-1))
+			form.Set("tall-kind", oneOf(c, []string{"house", "tree", "x"}))
+			for _, key := range []string{"tall-x", "tall-y", "tall-wide", "tall-deep", "tall-high", "tall-up"} {
+				form.Set(key, oneOf(c, append(typed, "-3 ft", "10 ft")))
+			}
+			form.Set("tall-gone", oneOf(c, []string{"", "", "yes"}))
+		} else {
+			form.Set("sky:"+oneOf(c, []string{"lat", "lon", "zone", "variation", "last", "first", "fence", "place"}),
+				oneOf(c, append(typed, "90", "-89.99", "51 N", "02-29", "12-31", "1;2;3")))
+		}
+		form.Set("stage", "sun")
+		f.post(t, at+"edit", form)
 	}
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"chamfer/core/design"
 	"chamfer/core/plan"
+	"chamfer/core/planting"
 	"chamfer/store"
 )
 
@@ -31,6 +32,21 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		return strings.Join(parts, "; ")
 	}
 	switch {
+	case form.Has("nights"):
+		typed["nights"] = form.Get("nights")
+		sky, _ := p.Design.SkyOr(shop.Catalog)
+		nights, err := planting.ReadNights(strings.NewReader(form.Get("nights")))
+		if err != nil {
+			return nil, "", true, &design.Refusal{Field: "nights", Reason: err.Error()}
+		}
+		f, err := planting.FrostOf(nights, design.Degrees(sky.Lat) < 0)
+		if err != nil {
+			return nil, "", true, &design.Refusal{Field: "nights", Reason: err.Error()}
+		}
+		delete(typed, "nights")
+		return []design.Edit{{Field: "sky:last", Value: f.Last.Format("01-02")},
+				{Field: "sky:first", Value: f.First.Format("01-02")}},
+			fmt.Sprintf("frosts from %d years of nights, passed in one of %.0f", f.Years, 1/f.Risk), true, nil
 	case form.Has("tall"):
 		n, _ := strconv.Atoi(form.Get("tall"))
 		field, what := "sky:tall", joined("tall-kind", "tall-x", "tall-y", "tall-wide", "tall-deep", "tall-high", "tall-up")

@@ -44,7 +44,8 @@ func TestPlants(t *testing.T) {
 	// By mouse, a cell to the right, onto the strings; by arrows, one back.
 	at := p.MustEval(`() => { const a = document.querySelector('.drawing.wide a.patch'), r = a.getBoundingClientRect(),
 		per = a.ownerSVGElement.getScreenCTM().a
-		return [r.x + r.width / 2, r.y + 6, Number(a.dataset.wide) / Number(a.dataset.per) * per, Number(a.dataset.patch)] }`).Arr()
+		return [r.x + r.width / 2, r.y + 6, Number(a.dataset.wide) / Number(a.dataset.per) * per,
+			Number(a.dataset.patch)] }`).Arr()
 	x, y, cell, nth := at[0].Num(), at[1].Num(), at[2].Num(), at[3].Int()
 	was := plants()[nth]
 	dir := 1.0
@@ -182,7 +183,8 @@ func TestSunPage(t *testing.T) {
 	p.clickOn(".months a:nth-child(12)")
 	p.until(`() => document.querySelector('.months [aria-current]')?.textContent === 'Dec'`)
 	p.clickOn("details.more:has(.tall-form) > summary")
-	for name, value := range map[string]string{"tall-x": "-10 ft", "tall-y": "0 ft", "tall-wide": "20 ft", "tall-deep": "6 ft",
+	for name, value := range map[string]string{"tall-x": "-10 ft", "tall-y": "0 ft", "tall-wide": "20 ft",
+		"tall-deep": "6 ft",
 		"tall-high": "30 ft"} {
 		p.fill("details.more .tall-form [name="+name+"]", value)
 	}
@@ -193,7 +195,8 @@ func TestSunPage(t *testing.T) {
 	phone := s.tab(b, "/p/2/sun", 390, 844)
 	phone.ready("sun")
 	phone.clean("the sun on a phone")
-	if file, _ := s.get("/p/2/files/project.chamfer.json"); !strings.Contains(file, `"-10 ft"`) && !strings.Contains(file, `"-120 in"`) {
+	if file, _ := s.get("/p/2/files/project.chamfer.json"); !strings.Contains(file, `"-10 ft"`) &&
+		!strings.Contains(file, `"-120 in"`) {
 		t.Errorf("the file says %.300s", file[strings.Index(file, `"sky"`):])
 	}
 }

@@ -36,6 +36,8 @@ type sunBody struct {
 	Tall         []tallView
 	New          tallView
 	Kinds        []design.Choice
+	Nights       string // as they were written, where they were refused
+	NightsNo     string
 }
 
 type tallView struct {
@@ -164,6 +166,7 @@ func (b *benchPage) sunBody(no refused) sunBody {
 		"Month and day, like 05-15: later than that there was"+
 			" frost in one year of two. Ask the weather service, or neighbours."),
 		text("first", "First frost of autumn", s.First, "Month and day.")}
+	v.Nights, v.NightsNo = no.values["nights"], no.why("nights")
 	for n, t := range set.Tall {
 		v.Tall = append(v.Tall, tallView{N: n, Kind: t.Kind, X: signed2(pr, measure.Length(t.X)), Y: signed2(pr,
 			measure.Length(t.Y)), Wide: pr.Feet(t.Wide),
