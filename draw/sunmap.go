@@ -204,7 +204,7 @@ func (d *plotDrawing) sunAt(at sun.Position, north float64) {
 func (d *plotDrawing) northAt(north float64) {
 	sin, cos := math.Sincos(north * math.Pi / 180)
 	r := d.sheet.Font * 1.1
-	c := pt{d.sheet.W - r - 6, r + 6}
+	c := pt{d.sheet.W - r - 6, r + d.sheet.Font}
 	tip, tail := pt{c.x + sin*r, c.y - cos*r}, pt{c.x - sin*r*0.6, c.y + cos*r*0.6}
 	d.line("d-dim", tail, tip)
 	d.text("d-text d-name", pt{tip.x, tip.y - 3}, d.sheet.Font*0.8, 0, "N")

@@ -434,6 +434,7 @@ func TestScreenshots(t *testing.T) {
 	b := browser(t)
 	s := newSite(t)
 	noted(s)
+	sown(s)
 	packed(t, s, dir)
 	for _, shot := range []struct {
 		name, path string
@@ -444,7 +445,8 @@ func TestScreenshots(t *testing.T) {
 		{"bench-above", "/p/2/bed", 1280, 800, false},
 		{"loads", "/p/3/frame?bed=b4&view=loads", 1280, 800, false},
 		{"bench-apart", "/p/3/frame?view=apart&bed=b2", 1280, 800, false},
-		{"bench-plot", "/p/3/site", 1280, 800, false},
+		{"sun", "/p/3/sun?month=4&quarter=66", 1280, 800, false},
+		{"plants", "/p/2/plants", 1280, 1100, false},
 		{"fill", "/p/3/fill?bed=b3", 1280, 800, false},
 		{"ground", "/p/3/ground", 1280, 800, false},
 		{"calendar", "/p/3/calendar", 1280, 800, false},
@@ -494,7 +496,16 @@ func noted(s *site) {
 	}
 }
 
-// packed are two sheets of the pack as pictures.
+// sown lays a bed out, so that something grows.
+func sown(s *site) {
+	for crop, n := range map[string]string{"tomato_indet": "2", "basil": "6", "lettuce_leaf": "18", "carrot": "32",
+		"bean_pole": "8", "onion_bulb": "16", "squash_summer": "1"} {
+		s.post("/p/2/edit", url.Values{"stage": {"plants"}, "want-crop": {crop}, "want-n": {n}})
+	}
+	s.post("/p/2/edit", url.Values{"stage": {"plants"}, "lay": {"yes"}})
+}
+
+// packed is a sheet of the pack as a picture.
 func packed(t *testing.T, s *site, dir string) {
 	t.Helper()
 	raw, _ := s.get("/p/2/files/pack.pdf")
@@ -508,9 +519,9 @@ func packed(t *testing.T, s *site, dir string) {
 		return string(out)
 	}
 	for n, sheet := range strings.Split(poppler("pdftotext", "-layout", "-", "-"), "\f") {
-		for name, head := range map[string]string{"pack-cuts": "How the boards are cut", "pack-steps": "Step by step"} {
+		for name, head := range map[string]string{"pack-cuts": "How the boards are cut"} {
 			if strings.HasPrefix(strings.TrimSpace(sheet), head) {
-				at := fmt.Sprint(n + 1 + map[string]int{"pack-steps": 1}[name])
+				at := fmt.Sprint(n + 1)
 				poppler("pdftoppm", "-r", "80", "-png", "-f", at, "-l", at, "-singlefile", "-", filepath.Join(dir, name))
 			}
 		}

@@ -198,6 +198,15 @@ func (p *Plan) shading(i int, put func(frame.Spot) frame.Spot, crops bool) (list
 	} else {
 		rim = 0 // tiers and bays: board by board
 	}
+	for _, c := range f.Cavities { // and its soil, where it stands over the ground
+		if len(c.Outline) == 4 && c.Bottom > 0 {
+			a, b := c.Outline[0], c.Outline[0]
+			for _, q := range c.Outline {
+				a, b = frame.Spot{U: min(a.U, q.U), V: min(a.V, q.V)}, frame.Spot{U: max(b.U, q.U), V: max(b.V, q.V)}
+			}
+			box(a, b, c.Bottom, c.Top)
+		}
+	}
 	for _, part := range f.Parts {
 		if a, b := part.Body.Bounds(); b.Z > rim {
 			box(frame.Spot{U: a.X, V: a.Y}, frame.Spot{U: b.X, V: b.Y}, max(a.Z, 0), b.Z)

@@ -11,7 +11,8 @@ import (
 	"time"
 )
 
-// Night is a day of a record of weather: its least and, where it is there, its greatest temperature, in degrees Celsius.
+// Night is a day of a record of weather: its least and, where it is there, its greatest temperature, in degrees
+// Celsius.
 type Night struct {
 	Day      time.Time
 	Min, Max float64
@@ -63,8 +64,8 @@ func ReadNights(r io.Reader) (list []Night, err error) {
 	return list, nil
 }
 
-// Frost is what a record of nights says of a place's frosts: days after 1 January in spring and autumn, by the risk that
-// there is a later one in spring, or an earlier one in autumn.
+// Frost is what a record of nights says of a place's frosts: days after 1 January in spring and autumn, by the risk
+// that there is a later one in spring, or an earlier one in autumn.
 type Frost struct {
 	Years       int
 	Last, First time.Time // one year in ten has frost after, and before; the year says nothing
