@@ -50,13 +50,15 @@ func writeSun(w io.Writer, p *plan.Plan, _ Asked) error {
 // writeCrops writes what grows, patch by patch, with what is sown or bought for it.
 func writeCrops(w io.Writer, p *plan.Plan) error {
 	c := csv.NewWriter(w)
-	rows := [][]string{{"bed", "crop", "id", "plants", "seeds", "set", "x_mm", "y_mm", "wide_mm", "deep_mm", "sun_hours"}}
+	rows := [][]string{{"bed", "beds", "crop", "id", "plants", "seeds", "set", "x_mm", "y_mm", "wide_mm", "deep_mm", "sun_hours"}}
 	for i, g := range p.Growing {
 		for _, x := range g.Patches {
 			seeds, set := x.Seeds()
-			rows = append(rows, []string{p.Frames[i].Name, x.Crop.Name, x.Crop.ID, fmt.Sprint(x.Plants()), numbered(seeds),
-				numbered(set), millimetres(x.Lo.U), millimetres(x.Lo.V), millimetres(x.Hi.U - x.Lo.U),
-				millimetres(x.Hi.V - x.Lo.V), fmt.Sprintf("%.1f", x.Hours)})
+			times := p.Frames[i].Times
+			rows = append(rows, []string{p.Frames[i].Name, fmt.Sprint(times), x.Crop.Name, x.Crop.ID,
+				fmt.Sprint(times * x.Plants()), numbered(times * seeds), numbered(times * set),
+				millimetres(x.Lo.U), millimetres(x.Lo.V), millimetres(x.Hi.U - x.Lo.U), millimetres(x.Hi.V - x.Lo.V),
+				fmt.Sprintf("%.1f", x.Hours)})
 		}
 	}
 	return finish(c, rows)

@@ -66,6 +66,7 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		if err != nil {
 			return nil, "", true, err
 		}
+		s.laid.Store(p.ID, out)
 		return []design.Edit{out.Edit}, "plants laid out", true, nil
 	case form.Has("want-crop") && form.Get("want-n") != "":
 		return one("want:"+form.Get("want-crop"), form.Get("want-n"),

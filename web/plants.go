@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"slices"
@@ -21,8 +22,12 @@ var plantsStage = stage{Key: "plants", Name: "Plants", About: "What grows where,
 	Tells: []string{"plants-none", "plants-over", "plants-shallow", "plants-shade", "plants-support", "plants-family",
 		"plants-beside"},
 	Draws: (*benchPage).plantsDrawing, Under: "under-plants", Caption: "what grows, from above", Saves: "plants.svg",
-	Body: func(_ context.Context, _ *Server, b *benchPage, no refused) (any, error) {
-		return b.plantsBody(no), nil
+	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
+		v := b.plantsBody(no)
+		if out, ok := s.laid.Load(b.ID); ok && b.Laid {
+			v.Laid = b.laidOut(out.(plan.Planted))
+		}
+		return v, nil
 	}}
 
 // plantsView is what lies under the drawing: what is planted, patch by patch.
@@ -129,6 +134,10 @@ func (b *benchPage) plantsDrawing(no refused) {
 			Held: b.Patch == fmt.Sprint(x.N), Sun: fmt.Sprintf("%.1f h of sun", x.Hours),
 			Each: pr.Feet(x.Crop.Each), Height: pr.Feet(x.Crop.High), Depth: pr.Feet(x.Crop.Deep),
 			Error: no.why(fmt.Sprintf("plant:%d", x.N))}
+		if n := bed.Times(); n > 1 {
+			row.Holds += fmt.Sprintf(" in each of %d beds", n)
+			seeds, set = seeds*n, set*n
+		}
 		switch {
 		case seeds > 0 && set > 0:
 			row.Sow = fmt.Sprintf("sow %d seeds, or buy %d", seeds, set)
@@ -201,9 +210,6 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 		v.Wants = append(v.Wants, row)
 	}
 	v.New = b.newPatch(g, no)
-	if b.Laid {
-		v.Laid = b.laidOut()
-	}
 	for n, x := range bed.Grown {
 		c, _ := planting.CropNamed(system, x.Crop)
 		k := slices.IndexFunc(v.Seasons, func(s seasonView) bool { return s.Year == x.Year })
@@ -247,9 +253,12 @@ func (b *benchPage) newPatch(g plan.Growing, no refused) patchView {
 }
 
 // laidOut explains what was laid out just now, where the bed is still as it came out.
-func (b *benchPage) laidOut() *laidView {
-	out, err := b.Plan.LayPlants(b.Bed, false)
-	if err != nil {
+func (b *benchPage) laidOut(out plan.Planted) *laidView {
+	_, bed := b.growing()
+	if bed == nil || out.Edit.Bed != bed.ID {
+		return nil
+	}
+	if now, err := json.Marshal(bed.Plants); err != nil || string(now) != out.Edit.Value {
 		return nil
 	}
 	v := &laidView{Claim: out.Claim()}

@@ -15,6 +15,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-contrib/gzip"
@@ -50,6 +51,7 @@ type Server struct {
 	live          live
 	shown         shownPages
 	plans         keptPlans
+	laid          sync.Map                // the last laying out of each project's plants, to be explained
 	needs         map[string]people.Right // of what is posted to a project, by the end of its address
 }
 

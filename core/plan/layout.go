@@ -13,6 +13,10 @@ import (
 	"chamfer/core/sun"
 )
 
+// farShadow is up to how many times as far as it is high something is said to shade: the sun is below 14 degrees then,
+// and gives little; common practice.
+const farShadow = 4
+
 // Planted is a bed laid out: what was found, and the edit that takes it.
 type Planted struct {
 	planting.Layout
@@ -53,6 +57,10 @@ func (p *Plan) LayPlants(bedID string, folklore bool) (Planted, error) {
 		t := sun.Thing{X0: metres(lo.U), X1: metres(hi.U), Y0: metres(lo.V), Y1: metres(hi.V), Top: metres(high)}
 		b, c := cellBox(to, 1, 1)
 		q := sun.Spot{X: metres(b.U+c.U) / 2, Y: metres(b.V+c.V) / 2}
+		off := math.Hypot(max(t.X0-q.X, q.X-t.X1, 0), max(t.Y0-q.Y, q.Y-t.Y1, 0))
+		if off > farShadow*t.Top {
+			return 0
+		}
 		for _, r := range lit[[3]int{to.Surface, to.Column, to.Row}] {
 			hours += r.Hours * (1 - sun.Light(q, r, []sun.Thing{t}))
 		}

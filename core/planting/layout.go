@@ -60,6 +60,8 @@ type Layout struct {
 
 const (
 	usualSteps = 300_000
+	mostWork   = 12_000_000 // of pairs looked at: a second or so, however much is wanted
+	fewItems   = 12
 	mostItems  = 150
 
 	perHour   = 100 // of sun that is missing; one that is only lost, and not missed, is a tenth
@@ -103,6 +105,7 @@ type layer struct {
 	now    []int
 	taken  []bool
 	steps  int
+	work   int   // pairs that were looked at
 	floor  []int // least of the items from the k-th on
 	proved bool
 }
@@ -128,23 +131,26 @@ func LayOut(a Ask) Layout {
 		if l.greedy() {
 			break
 		}
-		l.cost, l.now = math.MaxInt, make([]int, len(l.items)) // a placing there may be that greed does not see
-		l.free()
-		if l.search(0, 0); l.cost < math.MaxInt {
-			break
+		if len(l.items) <= fewItems { // a placing there may be that greed does not see
+			l.cost, l.now = math.MaxInt, make([]int, len(l.items))
+			l.free()
+			if l.search(0, 0); l.cost < math.MaxInt {
+				break
+			}
+			l.steps = 0
+			l.greedy()
 		}
-		l.steps = 0
-		l.greedy()
-		// One block fewer of what could not be placed, until the rest has room.
-		k := len(l.items) - 1
-		for i, at := range l.now {
-			if at < 0 {
-				k = i
+		// What could not be placed is left, one block at a time where they are few, until the rest has room.
+		for k := len(l.items) - 1; k >= 0; k-- {
+			if l.now[k] >= 0 {
+				continue
+			}
+			out.Left = append(out.Left, Wanted{l.items[k].crop, l.holds(l.items[k])})
+			l.items = slices.Delete(l.items, k, k+1)
+			if len(l.items) < fewItems {
 				break
 			}
 		}
-		out.Left = append(out.Left, Wanted{l.items[k].crop, l.holds(l.items[k])})
-		l.items = slices.Delete(l.items, k, k+1)
 	}
 	l.proved = true
 	if len(l.items) > 0 {
@@ -472,7 +478,7 @@ func (l *layer) total(at []int) (cost int) {
 // improve moves single items, and swaps pairs of the same size, while that costs less.
 func (l *layer) improve() {
 	l.now = slices.Clone(l.best)
-	for round := 0; round < 30; round++ {
+	for round := 0; round < 30 && l.work < mostWork; round++ {
 		better := false
 		for k := range l.items {
 			old := l.now[k]
@@ -527,6 +533,9 @@ func (l *layer) otherwise() {
 	dice := rand.New(rand.NewPCG(23, uint64(len(l.items))))
 	from := slices.Clone(best)
 	for n := range starts {
+		if l.work > mostWork {
+			break
+		}
 		l.now = make([]int, len(l.items))
 		for k := range l.now {
 			l.now[k] = -1
@@ -611,6 +620,9 @@ func (l *layer) again() {
 	dice := rand.New(rand.NewPCG(17, uint64(len(l.items))))
 	n := len(l.items)
 	for range rounds * n {
+		if l.work > mostWork {
+			break
+		}
 		l.now = slices.Clone(l.best)
 		l.free()
 		for k, at := range l.now {
@@ -642,6 +654,7 @@ func (l *layer) again() {
 // besides is what an item costs on a cell with all others as they are.
 func (l *layer) besides(k, at int) int {
 	c := l.unary[k][at]
+	l.work += len(l.now)
 	for o, ot := range l.now {
 		if o != k && ot >= 0 {
 			c += l.pairOf(k, at, o, ot)
