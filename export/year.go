@@ -50,7 +50,8 @@ func writeSun(w io.Writer, p *plan.Plan, _ Asked) error {
 // writeCrops writes what grows, patch by patch, with what is sown or bought for it.
 func writeCrops(w io.Writer, p *plan.Plan) error {
 	c := csv.NewWriter(w)
-	rows := [][]string{{"bed", "beds", "crop", "id", "plants", "seeds", "set", "x_mm", "y_mm", "wide_mm", "deep_mm", "sun_hours"}}
+	rows := [][]string{{"bed", "beds", "crop", "id", "plants", "seeds", "set", "x_mm", "y_mm", "wide_mm", "deep_mm",
+		"sun_hours"}}
 	for i, g := range p.Growing {
 		for _, x := range g.Patches {
 			seeds, set := x.Seeds()

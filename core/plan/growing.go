@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -26,26 +27,47 @@ type Growing struct {
 func (p *Plan) grow() {
 	p.Growing = make([]Growing, len(p.Frames))
 	for i := range p.Frames {
-		f, bed := &p.Frames[i], p.Design.Beds[i]
-		g := &p.Growing[i]
-		g.Bed = bed.ID
-		g.Surfaces = planting.Surfaces(f, bed.Cell(p.Shop.Catalog))
-		for n, x := range bed.Plants {
-			crop, _ := planting.CropNamed(p.Shop.Catalog.System, x.Crop)
-			patch := planting.Patch{N: n, Crop: crop, How: x.How, Kept: x.Kept, Surface: x.Soil}
-			if x.Soil < len(g.Surfaces) {
-				s := g.Surfaces[x.Soil]
-				patch.Lo = frame.Spot{U: s.Lo.U + x.X, V: s.Lo.V + x.Y}
-				patch.Hi = frame.Spot{U: min(patch.Lo.U+x.Wide, s.Hi.U), V: min(patch.Lo.V+x.Deep, s.Hi.V)}
-				patch.Laid = planting.Fit(crop, x.How, s.Patch(x.X, x.Y, x.Wide, x.Deep))
-				patch.Deep = s.Deep
-			}
-			g.Patches = append(g.Patches, patch)
-		}
+		p.Growing[i] = growOf(&p.Frames[i], p.Design.Beds[i], p.Shop.Catalog)
 	}
 	if slices.ContainsFunc(p.Growing, func(g Growing) bool { return len(g.Patches) > 0 }) {
 		p.shine()
 	}
+}
+
+// growOf is what grows in one bed as it is built.
+func growOf(f *frame.Frame, bed design.Bed, cat *catalog.Catalog) Growing {
+	g := Growing{Bed: bed.ID, Surfaces: planting.Surfaces(f, bed.Cell(cat))}
+	for n, x := range bed.Plants {
+		crop, _ := planting.CropNamed(cat.System, x.Crop)
+		patch := planting.Patch{N: n, Crop: crop, How: x.How, Kept: x.Kept, Surface: x.Soil}
+		if x.Soil < len(g.Surfaces) {
+			s := g.Surfaces[x.Soil]
+			patch.Lo = frame.Spot{U: s.Lo.U + x.X, V: s.Lo.V + x.Y}
+			patch.Hi = frame.Spot{U: min(patch.Lo.U+x.Wide, s.Hi.U), V: min(patch.Lo.V+x.Deep, s.Hi.V)}
+			patch.Laid = planting.Fit(crop, x.How, s.Patch(x.X, x.Y, x.Wide, x.Deep))
+			patch.Deep = s.Deep
+		}
+		g.Patches = append(g.Patches, patch)
+	}
+	return g
+}
+
+// regrown are the patches of the i-th bed with it changed; where they are the same ones, in the sun as it was.
+func (p *Plan) regrown(i int, bed design.Bed, f *frame.Frame) []planting.Patch {
+	if len(bed.Plants) == 0 {
+		return nil
+	}
+	g := growOf(f, bed, p.Shop.Catalog)
+	for k := range g.Patches {
+		x := &g.Patches[k]
+		x.Hours = float64(x.Crop.SunHours)
+		for _, was := range p.patches(i) {
+			if was.Crop.ID == x.Crop.ID {
+				x.Hours = was.Hours
+			}
+		}
+	}
+	return g.Patches
 }
 
 // shine tells of each patch how long the sun reaches its middle, other crops aside.

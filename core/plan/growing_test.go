@@ -226,3 +226,35 @@ func TestPlantFindings(t *testing.T) {
 		}
 	}
 }
+
+// What stands tall at the back of a bed shades it where the back faces the equator, whichever half of the world it
+// is in.
+func TestTallSidesInBothHalves(t *testing.T) {
+	shop, err := plan.ShopFor("us")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		lat, north string
+		told       bool
+	}{{"45", "0", false}, {"45", "180", true}, {"-45", "0", true}, {"-45", "180", false}} {
+		d, err := design.ExampleNamed("boarded", shop.Catalog)
+		if err != nil {
+			t.Fatal(err)
+		}
+		f, _ := design.FieldOf(d.Beds[0], "trellis")
+		if d, err = design.Apply(d, shop.Catalog, design.Edit{Bed: "b1", Field: "trellis",
+			Value: f.Choices(shop.Catalog, d.Beds[0])[1].Value}, design.Edit{Field: "plot:north", Value: c.north},
+			design.Edit{Field: "sky:lat", Value: c.lat}); err != nil {
+			t.Fatal(err)
+		}
+		p, err := plan.Make(d, shop)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if told := slices.ContainsFunc(p.Findings,
+			func(f review.Finding) bool { return f.Code == "shades" }); told != c.told {
+			t.Errorf("at %s, north %s: told %v", c.lat, c.north, told)
+		}
+	}
+}

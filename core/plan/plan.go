@@ -540,7 +540,7 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 			Water:   p.Water,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0,
-			Patches: p.patches(i)})
+			Patches: p.patches(i), South: p.Light().Place.Lat < 0})
 		p.vet(i, found)
 		p.Findings = append(p.Findings, found...)
 	}

@@ -163,6 +163,8 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 			Fixed:      fixed.ByJoint,
 			Needs:      fixed.Needs,
 			First:      i == 0,
+			Patches:    p.regrown(i, bed, &one[0]),
+			South:      p.Light().Place.Lat < 0,
 		},
 	), nil
 }

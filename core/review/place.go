@@ -365,7 +365,7 @@ func (r *reviewer) boardsTooHigh() {
 var _ = check(260, (*reviewer).sunny, "shades")
 
 // sunny tells of what stands tall on the side the sun comes from. It is asked only where
-// the plot has been decided, in the northern half of the world.
+// the plot has been decided; south of the equator it is the other one.
 func (r *reviewer) sunny() {
 	tall := r.Frame.Tall
 	if r.Site == nil || !r.Site.Decided || tall == "" {
@@ -379,7 +379,11 @@ func (r *reviewer) sunny() {
 		if s.Turned {
 			back = 90
 		}
-		off := ((back-r.Site.Plot.North)%360 + 360) % 360
+		pole, side := r.Site.Plot.North, "north of the equator"
+		if r.South {
+			pole, side = pole+180, "south of the equator"
+		}
+		off := ((back-pole)%360 + 360) % 360
 		if off <= 90 || off >= 270 {
 			continue
 		}
@@ -395,8 +399,10 @@ func (r *reviewer) sunny() {
 				Given: []string{
 					fmt.Sprintf("north is %d° to the right of straight up", r.Site.Plot.North),
 					fmt.Sprintf("the bed's back faces %d°", back),
+					"the plot lies " + side,
 				},
-				Rule:   "What is tall stands on the pole side: north in the northern half of the world.",
+				Rule: "What is tall stands on the side of the pole: north in the northern half of the world, south in the" +
+					" southern.",
 				Source: "common practice",
 			},
 		}
