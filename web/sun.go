@@ -106,8 +106,7 @@ func (b *benchPage) sunnier(v *sunView, l plan.Light, columns, rows int) {
 	if err != nil {
 		return
 	}
-	ground := *b.Plan // the plot as it is without the beds' own shadows on one another's places
-	s := b.Plan.Sunniest(b.Bed, ground.SunMap(columns, rows, l.Growing(), l.Standing(b.Plan)))
+	s := b.Plan.Sunniest(b.Bed, b.Plan.SunMap(columns, rows, l.Growing(), l.Standing(b.Plan)))
 	pr := b.Plan.Shop.Precision()
 	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in:"+
 		" %s.",

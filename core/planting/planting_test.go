@@ -127,6 +127,9 @@ func TestAssign(t *testing.T) {
 // A layout is never beaten by trying every placing, neighbours and shade and all, in 200 small cases; where its
 // search is cut off, its bound holds, and nothing that is kept is moved.
 func TestLayOutAgainstTrying(t *testing.T) {
+	if testing.Short() {
+		t.Skip("every placing of 200 beds")
+	}
 	r := rand.New(rand.NewPCG(11, 3))
 	crops := Crops(measure.Metric)
 	for n := range 200 {
@@ -305,6 +308,9 @@ func apart(t *testing.T, s Soil, spots []frame.Spot, each, edge measure.Length) 
 // No offset of either lattice, turned by any whole degree, holds more than what was found, over 50 rectangles: 4,000
 // of them are tried at random for each. Where there are many plants only along and across are claimed.
 func TestPackAgainstTrying(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of lattices")
+	}
 	r := rand.New(rand.NewPCG(5, 5))
 	for n := range 50 {
 		s := 60 + r.Float64()*300
