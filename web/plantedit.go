@@ -68,6 +68,14 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		}
 		s.laid.Store(p.ID, out)
 		return []design.Edit{out.Edit}, "plants laid out", true, nil
+	case form.Get("again") != "":
+		year, _ := strconv.Atoi(form.Get("again"))
+		now, err := plan.Outline(p.Design, shop)
+		if err != nil {
+			return nil, "", true, err
+		}
+		edits, err := now.WantAgain(bed.ID, year)
+		return edits, fmt.Sprintf("wanted again: what grew in %d", year), true, err
 	case form.Has("want-crop") && form.Get("want-n") != "":
 		return one("want:"+form.Get("want-crop"), form.Get("want-n"),
 			"wanted: "+form.Get("want-n")+" of "+form.Get("want-crop"))

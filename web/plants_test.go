@@ -147,6 +147,19 @@ func TestPlants(t *testing.T) {
 	if got := s.planOf(2).Design.Beds[0].Grown[0].Got; got != "3 lb 4 oz" {
 		t.Errorf("harvested %q", got)
 	}
+	// Next year the same is wanted, and no family comes back to where it stood.
+	p.saved(func() { p.clickOn("button[name=again]") })
+	p.saved(func() { p.clickOn("[name=lay]") })
+	bed = s.planOf(2).Design.Beds[0]
+	if len(bed.Plants) < 3 {
+		t.Errorf("%d patches in the second year", len(bed.Plants))
+	}
+	for _, f := range s.planOf(2).Findings {
+		if f.Code == "plants-family" {
+			t.Errorf("in the second year: %s", f.Text)
+		}
+	}
+	p.clean("a second year")
 	ics, code := s.get("/p/2/files/year.ics")
 	if code != 200 || strings.Count(ics, "BEGIN:VEVENT") < 4 || !strings.Contains(ics, "DTSTART;VALUE=DATE:") {
 		t.Errorf("%d: %.200s", code, ics)

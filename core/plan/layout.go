@@ -34,12 +34,18 @@ func (p *Plan) LayPlants(bedID string, folklore bool) (Planted, error) {
 	if len(g.Surfaces) == 0 {
 		return Planted{}, &design.Refusal{Bed: bedID, Field: "plant:all", Reason: "there is no soil in it to plant"}
 	}
-	for _, w := range bed.Wants {
-		if crop, ok := planting.CropNamed(p.Shop.Catalog.System, w.Crop); ok {
-			a.Wants = append(a.Wants, planting.Wanted{Crop: crop, N: w.N})
+	kept := map[string]int{} // plants that stay are of those that are wanted
+	for _, x := range g.Patches {
+		if x.Kept {
+			kept[x.Crop.ID] += x.Plants()
 		}
 	}
-	if len(a.Wants) == 0 {
+	for _, w := range bed.Wants {
+		if crop, ok := planting.CropNamed(p.Shop.Catalog.System, w.Crop); ok && w.N > kept[w.Crop] {
+			a.Wants = append(a.Wants, planting.Wanted{Crop: crop, N: w.N - kept[w.Crop]})
+		}
+	}
+	if len(bed.Wants) == 0 {
 		return Planted{}, &design.Refusal{Bed: bedID, Field: "plant:all",
 			Reason: "nothing is wanted yet: say how many plants of which crops, then have them laid out"}
 	}
@@ -78,6 +84,37 @@ func (p *Plan) LayPlants(bedID string, folklore bool) (Planted, error) {
 	raw, err := json.Marshal(plants)
 	out.Edit = design.Edit{Bed: bedID, Field: "plant:all", Value: string(raw)}
 	return out, err
+}
+
+// WantAgain wants as many of each crop as grew in a bed in a year: laid out anew, families move on from where they
+// stood.
+func (p *Plan) WantAgain(bedID string, year int) ([]design.Edit, error) {
+	i := slices.IndexFunc(p.Design.Beds, func(b design.Bed) bool { return b.ID == bedID })
+	if i < 0 {
+		return nil, fmt.Errorf("there is no bed %q", bedID)
+	}
+	var order []string
+	n := map[string]int{}
+	for _, x := range p.Design.Beds[i].Grown {
+		crop, ok := planting.CropNamed(p.Shop.Catalog.System, x.Crop)
+		if x.Year != year || !ok || x.Soil >= len(p.Growing[i].Surfaces) {
+			continue
+		}
+		if n[x.Crop] == 0 {
+			order = append(order, x.Crop)
+		}
+		pieces := p.Growing[i].Surfaces[x.Soil].Patch(x.X, x.Y, x.Wide, x.Deep)
+		n[x.Crop] += max(1, len(planting.Fit(crop, x.How, pieces).Spots))
+	}
+	if len(order) == 0 {
+		return nil, &design.Refusal{Bed: bedID, Field: "grown:again",
+			Reason: fmt.Sprintf("nothing is written down for %d", year)}
+	}
+	var edits []design.Edit
+	for _, id := range order {
+		edits = append(edits, design.Edit{Bed: bedID, Field: "want:" + id, Value: fmt.Sprint(n[id])})
+	}
+	return edits, nil
 }
 
 // spots are the cells of a bed with what decides what grows there, and the ways to the sun that reach each.

@@ -284,6 +284,18 @@ func alone(c Crop, s Spot, trellis bool) (sun, deep, far, climb, past int) {
 	return sun, deep, far, climb, past
 }
 
+// onCells is what a block costs on cells by itself: the mean of them, and the whole of its family's coming back too soon
+// where it does on any.
+func (l *layer) onCells(it item, cells []int, trellis bool) int {
+	sum, back := 0, 0
+	for _, i := range cells {
+		sun, deep, far, climb, past := alone(it.crop, l.Spots[i], trellis)
+		sum += sun + deep + far + climb
+		back = max(back, past)
+	}
+	return sum/len(cells) + back
+}
+
 // price reckons what each item costs on each cell, and where it has room.
 func (l *layer) price() {
 	trellis := slices.ContainsFunc(l.Spots, func(s Spot) bool { return s.Trellis })
@@ -309,12 +321,7 @@ func (l *layer) price() {
 			if !ok {
 				continue
 			}
-			sum := 0
-			for _, i := range cells {
-				a, b, c, d, e := alone(it.crop, l.Spots[i], trellis)
-				sum += a + b + c + d + e
-			}
-			sum /= len(cells)
+			sum := l.onCells(*it, cells, trellis)
 			for i, s := range l.Spots { // beside what stays
 				if s.Kept != nil {
 					sum += l.pairCost(*it, at, item{crop: *s.Kept, w: 1, d: 1}, i)

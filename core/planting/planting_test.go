@@ -210,12 +210,7 @@ func tried(a Ask) (best int, some bool) {
 			cost := 0
 			for i, it := range l.items {
 				cells, _ := l.cells(it, at[i])
-				sum := 0
-				for _, c := range cells {
-					p, q, u, v, w := alone(it.crop, a.Spots[c], trellis)
-					sum += p + q + u + v + w
-				}
-				cost += sum / len(cells)
+				cost += l.onCells(it, cells, trellis)
 				for c, s := range a.Spots {
 					if s.Kept != nil {
 						cost += l.pairCost(it, at[i], item{crop: *s.Kept, w: 1, d: 1}, c)

@@ -20,6 +20,9 @@ var (
 
 const fromTable = "extension bulletins, as the table of crops says (from memory)"
 
+// aHair is what two patches may lie over one another without sharing soil: sizes are typed to a sixteenth of an inch.
+const aHair = 10 * measure.Millimetre
+
 // plant is the edit of one planting.
 func (r *reviewer) plant(n int, value string) []design.Edit {
 	return []design.Edit{r.edit(fmt.Sprintf("plant:%d", n), value)}
@@ -45,8 +48,8 @@ func (r *reviewer) noRoom() {
 			return
 		}
 		for _, y := range r.Patches[:i] {
-			if x.Surface == y.Surface && min(x.Hi.U, y.Hi.U) > max(x.Lo.U, y.Lo.U)+measure.Millimetre &&
-				min(x.Hi.V, y.Hi.V) > max(x.Lo.V, y.Lo.V)+measure.Millimetre {
+			if x.Surface == y.Surface && min(x.Hi.U, y.Hi.U) > max(x.Lo.U, y.Lo.U)+aHair &&
+				min(x.Hi.V, y.Hi.V) > max(x.Lo.V, y.Lo.V)+aHair {
 				r.report(Finding{Code: "plants-over", Severity: Warning,
 					Text: fmt.Sprintf("%s and %s are planted on the same soil.", x.Crop.Name, lower(y.Crop.Name)),
 					Why: Why{Rule: "Two crops share a spot only where one is out before the other needs it.",
@@ -157,7 +160,7 @@ func (r *reviewer) tooSoon() {
 			was, _ := planting.CropNamed(r.Catalog.System, g.Crop)
 			p := r.Bed.Plants[x.N]
 			if was.Family != x.Crop.Family || year-g.Year > rest || g.Soil != x.Surface ||
-				min(p.X+p.Wide, g.X+g.Wide) <= max(p.X, g.X) || min(p.Y+p.Deep, g.Y+g.Deep) <= max(p.Y, g.Y) {
+				min(p.X+p.Wide, g.X+g.Wide) <= max(p.X, g.X)+aHair || min(p.Y+p.Deep, g.Y+g.Deep) <= max(p.Y, g.Y)+aHair {
 				continue
 			}
 			r.report(Finding{Code: "plants-family", Severity: Note,
