@@ -284,8 +284,8 @@ func alone(c Crop, s Spot, trellis bool) (sun, deep, far, climb, past int) {
 	return sun, deep, far, climb, past
 }
 
-// onCells is what a block costs on cells by itself: the mean of them, and the whole of its family's coming back too soon
-// where it does on any.
+// onCells is what a block costs on cells by itself: the mean of them, and the whole of its family's coming back too
+// soon where it does on any.
 func (l *layer) onCells(it item, cells []int, trellis bool) int {
 	sum, back := 0, 0
 	for _, i := range cells {
