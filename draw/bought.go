@@ -20,7 +20,6 @@ type pile struct {
 	heap      bool // a cone of its own size
 	rings     bool // the end of a board
 	rounded   bool // a sack
-	across    bool // lies in one layer, such as a roll
 	half      bool // every other course by half its length
 	name      string
 	rows, col int
@@ -131,7 +130,7 @@ func packed(l cost.Line, words string) (pile, bool) {
 	case strings.Contains(l.Unit, "bag"):
 		return pile{class: "d-sack", wide: 560, high: 130, rounded: true, n: l.Quantity, name: words}, true
 	case strings.HasPrefix(l.Unit, "roll"):
-		return pile{class: "d-roll", wide: 150, high: 150, rounded: true, across: true, n: l.Quantity, name: words}, true
+		return pile{class: "d-roll", wide: 150, high: 150, rounded: true, n: l.Quantity, name: words}, true
 	case strings.HasPrefix(l.Unit, "box"), strings.HasPrefix(l.Unit, "pack"):
 		return pile{class: "d-carton", wide: 130, high: 80, n: l.Quantity, name: words}, true
 	case strings.HasPrefix(l.Unit, "sheet"):

@@ -66,28 +66,15 @@ func (d *plotDrawing) outline(i int) {
 	}
 }
 
-// SunClass is how sunny so many hours are: 3 full sun, 2 part, 1 less, 0 shade (common practice: 6, 4 and 2 hours).
-func SunClass(hours float64) int {
-	switch {
-	case hours >= 6:
-		return 3
-	case hours >= 4:
-		return 2
-	case hours >= 2:
-		return 1
-	}
-	return 0
-}
-
 // hatched draws the cells of a map, cells of one class in a row together; full sun is left bare.
 func (d *plotDrawing) hatched(m sun.Map) {
 	spacing := [3]float64{4, 7, 12}
 	paths := [3]string{}
 	for j := range m.Rows {
 		for i := 0; i < m.Columns; {
-			class := SunClass(m.Hours[j*m.Columns+i])
+			class := sun.Class(m.Hours[j*m.Columns+i])
 			k := i
-			for k < m.Columns && SunClass(m.Hours[j*m.Columns+k]) == class {
+			for k < m.Columns && sun.Class(m.Hours[j*m.Columns+k]) == class {
 				k++
 			}
 			if class < 3 {

@@ -81,7 +81,7 @@ func (b *benchPage) sunDrawing(refused) {
 	case at.Altitude <= 0:
 		v.Stands = "the sun is below the horizon"
 	default:
-		fence := float64(l.Sky.Fence) / math.Tan(at.Altitude*math.Pi/180)
+		fence := at.Shadow(float64(l.Sky.Fence))
 		v.Stands = fmt.Sprintf("the sun stands %.0f° high in the %s; a fence of %s throws %s of shadow", at.Altitude,
 			quarterOf(at.Azimuth), pr.Feet(l.Sky.Fence), pr.Feet(measure.Length(fence)))
 	}
@@ -108,9 +108,9 @@ func (b *benchPage) sunnier(v *sunView, l plan.Light, columns, rows int) {
 	}
 	s := b.Plan.Sunniest(b.Bed, b.Plan.SunMap(columns, rows, l.Growing(), l.Standing(b.Plan)))
 	pr := b.Plan.Shop.Precision()
-	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in:"+
-		" %s.",
-		bed.Name, s.Now, [4]string{"shade", "shade for most of the day", "part sun", "full sun"}[draw.SunClass(s.Now)])
+	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in,"+
+		" what stands round the plot counted and other beds not: %s.",
+		bed.Name, s.Now, [4]string{"shade", "shade for most of the day", "part sun", "full sun"}[sun.Class(s.Now)])
 	if !s.Some {
 		v.Better = "Nowhere on the plot with room for it gets a twentieth more."
 		return

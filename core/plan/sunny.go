@@ -22,7 +22,8 @@ type Sunny struct {
 const sunCells = 40
 
 // Sunniest tries where on the plot a bed would get most sun, a path away from the other beds, both ways round. M is the
-// plot's map of the growing months without the bed itself. What gets no more than a twentieth more is no better.
+// plot's map of the growing months with what stands round it, and no beds. What gets no more than a twentieth more
+// is no better.
 func (p *Plan) Sunniest(bed string, m sun.Map) (s Sunny) {
 	now, ok := p.stand(bed)
 	if !ok {

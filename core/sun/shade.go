@@ -206,3 +206,25 @@ func Growing(lat float64) []int {
 	}
 	return []int{5, 6, 7, 8}
 }
+
+// Class is how sunny so many hours a day are: 3 full sun, 2 part, 1 less, 0 shade; common practice: 6, 4 and 2 hours,
+// the ends belong to the sunnier.
+func Class(hours float64) int {
+	switch {
+	case hours >= 6:
+		return 3
+	case hours >= 4:
+		return 2
+	case hours >= 2:
+		return 1
+	}
+	return 0
+}
+
+// Shadow is how long a shadow something throws on level ground, in the units of its height; none while the sun is down.
+func (p Position) Shadow(height float64) float64 {
+	if p.Altitude <= 0 {
+		return 0
+	}
+	return height / math.Tan(rad(p.Altitude))
+}

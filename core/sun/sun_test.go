@@ -195,6 +195,7 @@ func TestShadows(t *testing.T) {
 		r := Towards(Position{Altitude: c[1], Azimuth: c[2]}, 0)
 		near(t, "east", -r.DX*c[0]/r.Rise, c[3], 0.002)
 		near(t, "north", -r.DY*c[0]/r.Rise, c[4], 0.002)
+		near(t, "long", Position{Altitude: c[1]}.Shadow(c[0]), math.Hypot(c[3], c[4]), 0.003)
 		post := Thing{X0: -0.02, X1: 0.02, Y0: -0.02, Y1: 0.02, Top: c[0]}
 		if Light(Spot{X: c[3] * 0.99, Y: c[4] * 0.99}, r, []Thing{post}) != 0 ||
 			Light(Spot{X: c[3] * 1.03, Y: c[4] * 1.03}, r, []Thing{post}) != 1 {
