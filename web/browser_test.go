@@ -498,8 +498,9 @@ func noted(s *site) {
 
 // sown lays a bed out, so that something grows.
 func sown(s *site) {
-	for crop, n := range map[string]string{"tomato_indet": "2", "basil": "6", "lettuce_leaf": "18", "carrot": "32",
-		"bean_pole": "8", "onion_bulb": "16", "squash_summer": "1"} {
+	for _, want := range []string{"tomato_indet 2", "basil 6", "lettuce_leaf 18", "carrot 32", "bean_pole 8",
+		"onion_bulb 16", "squash_summer 1"} {
+		crop, n, _ := strings.Cut(want, " ")
 		s.post("/p/2/edit", url.Values{"stage": {"plants"}, "want-crop": {crop}, "want-n": {n}})
 	}
 	s.post("/p/2/edit", url.Values{"stage": {"plants"}, "lay": {"yes"}})
