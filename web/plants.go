@@ -20,7 +20,7 @@ import (
 // plantsStage is what grows where, and when.
 var plantsStage = stage{Key: "plants", Name: "Plants", About: "What grows where, and when", Decides: true,
 	Tells: []string{"plants-none", "plants-over", "plants-shallow", "plants-shade", "plants-support", "plants-family",
-		"plants-beside"},
+		"plants-beside", "plants-tall", "plants-path"},
 	Draws: (*benchPage).plantsDrawing, Under: "under-plants", Caption: "what grows, from above", Saves: "plants.svg",
 	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		v := b.plantsBody(no)
@@ -181,12 +181,11 @@ func (b *benchPage) yearOf(v *plantsView) {
 
 func (b *benchPage) plantsBody(no refused) plantsBody {
 	g, bed := b.growing()
-	system := b.Plan.Shop.Catalog.System
 	v := plantsBody{Year: time.Now().Year(), Error: no.why("plant:all")}
 	for _, kind := range []struct{ key, name string }{{"veg", "Vegetables"}, {"herb", "Herbs"}, {"flower", "Flowers"},
 		{"fruit", "Small fruit"}} {
 		group := cropGroup{Name: kind.name}
-		for _, c := range planting.Crops(system) {
+		for _, c := range b.Plan.Crops {
 			if c.Kind == kind.key {
 				group.Crops = append(group.Crops, c)
 			}
@@ -202,7 +201,7 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 		v.Soils = append(v.Soils, cmpOr(s.Name, fmt.Sprintf("surface %d", k+1)))
 	}
 	for _, w := range bed.Wants {
-		c, _ := planting.CropNamed(system, w.Crop)
+		c, _ := b.Plan.Crops.Named(w.Crop)
 		row := wantView{Crop: w.Crop, Name: c.Name, N: fmt.Sprint(w.N), Was: w.N, Error: no.why("want:" + w.Crop)}
 		if typed, ok := no.values["want:"+w.Crop]; ok {
 			row.N = typed
@@ -211,7 +210,7 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 	}
 	v.New = b.newPatch(g, no)
 	for n, x := range bed.Grown {
-		c, _ := planting.CropNamed(system, x.Crop)
+		c, _ := b.Plan.Crops.Named(x.Crop)
 		k := slices.IndexFunc(v.Seasons, func(s seasonView) bool { return s.Year == x.Year })
 		if k < 0 {
 			k = len(v.Seasons)

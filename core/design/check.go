@@ -13,6 +13,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/planting"
 )
 
 // Limits of a bed in wood. A bed past them is a building.
@@ -50,6 +51,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
 	c.measured(d)
 	c.owned(d)
+	c.crops(d)
 	c.plot(d)
 	c.ground(d)
 	c.water(d)
@@ -176,9 +178,10 @@ func (c *checker) measured(d Design) {
 }
 
 type checker struct {
-	cat  *catalog.Catalog
-	p    measure.Precision
-	errs []error
+	cat   *catalog.Catalog
+	p     measure.Precision
+	table planting.Table
+	errs  []error
 }
 
 func (c *checker) refuse(bed, field, format string, args ...any) {

@@ -59,6 +59,8 @@ type Design struct {
 	Water    *Water    `json:"water,omitempty"`
 	Calendar *Calendar `json:"calendar,omitempty"` // who works when
 	Sky      *Sky      `json:"sky,omitempty"`      // where on the Earth it is, its frosts, what stands round it
+	// Crops are crops of the gardener's own, or known ones that were changed, by ID, as they were told of.
+	Crops map[string]string `json:"crops,omitempty"`
 }
 
 // Bed is what is decided about one bed. The JSON keys are the field keys.
@@ -202,7 +204,7 @@ func (d Design) Copy() Design {
 	}
 	d.Prices = maps.Clone(d.Prices)
 	d.Measured = maps.Clone(d.Measured)
-	d.Units, d.Timbers = maps.Clone(d.Units), maps.Clone(d.Timbers)
+	d.Units, d.Timbers, d.Crops = maps.Clone(d.Units), maps.Clone(d.Timbers), maps.Clone(d.Crops)
 	d.Have = maps.Clone(d.Have)
 	d.Broken = maps.Clone(d.Broken)
 	d.Saw, d.Without = slices.Clone(d.Saw), slices.Clone(d.Without)

@@ -58,6 +58,8 @@ var editKinds = []editKind{
 		typed: func(key, value string) string { return key + " → " + value }},
 	{name: "sky:", apply: func(c *changing, key, value string) error { return c.next.setSky(key, value, c.cat) },
 		typed: func(key, value string) string { return "sky, " + key + " → " + value }},
+	{name: "crop:", apply: func(c *changing, id, value string) error { return c.next.setCrop(id, value, c.cat) }},
+	{name: "crops", apply: func(c *changing, _, value string) error { return c.next.readCrops(value, c.cat) }},
 	{name: "plant:", ofBed: true, apply: func(c *changing, key, value string) error {
 		return c.bed.setPlant(key, value, c.cat)
 	}, typed: func(_, value string) string { return "plants: " + value }},

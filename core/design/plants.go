@@ -9,7 +9,6 @@ import (
 
 	"chamfer/core/catalog"
 	"chamfer/core/measure"
-	"chamfer/core/planting"
 )
 
 // Planting is one crop on a piece of a bed's soil: a rectangle from the left front corner of one of its surfaces.
@@ -24,10 +23,19 @@ type Planting struct {
 	Kept bool           `json:"kept,omitempty"` // placed by hand: nothing moves it
 }
 
-// Want is so many plants of a crop.
+// Want is so many plants of a crop, or as many as a part of the bed takes.
 type Want struct {
-	Crop string `json:"crop"`
-	N    int    `json:"n"`
+	Crop  string `json:"crop"`
+	N     int    `json:"n,omitempty"`
+	Share int    `json:"share,omitempty"` // percent of the bed; 0 where a number is wanted
+}
+
+// Text is how much is wanted as it is typed, "12" or "25 %".
+func (w Want) Text() string {
+	if w.Share > 0 {
+		return fmt.Sprintf("%d %%", w.Share)
+	}
+	return strconv.Itoa(w.N)
 }
 
 // Grown is a planting of an earlier year, with what came of it.
@@ -128,20 +136,25 @@ func (p *Planting) put(text string, cat *catalog.Catalog) error {
 	return nil
 }
 
-// setWant says how many plants of a crop are wanted; none takes it off the list.
+// setWant says how many plants of a crop are wanted, "12", or how much of the bed, "25 %"; none takes it off the list.
 func (b *Bed) setWant(crop, value string) error {
-	n, err := strconv.Atoi(strings.TrimSpace(value))
-	if strings.TrimSpace(value) == "" {
+	text, percent := strings.CutSuffix(strings.TrimSpace(value), "%")
+	n, err := strconv.Atoi(strings.TrimSpace(text))
+	if text == "" {
 		n, err = 0, nil
 	}
-	if err != nil || n < 0 || n > mostWanted {
-		return fmt.Errorf("%q is no number of plants: 0 to %d works", value, mostWanted)
+	if err != nil || n < 0 || n > mostWanted || percent && n > 100 {
+		return fmt.Errorf("%q is no number of plants: 0 to %d works, or part of the bed, like 25 %%", value, mostWanted)
+	}
+	want := Want{Crop: crop, N: n}
+	if percent {
+		want = Want{Crop: crop, Share: n}
 	}
 	b.Wants = slices.DeleteFunc(slices.Clone(b.Wants), func(w Want) bool { return w.Crop == crop && n == 0 })
 	if i := slices.IndexFunc(b.Wants, func(w Want) bool { return w.Crop == crop }); i >= 0 {
-		b.Wants[i].N = n
+		b.Wants[i] = want
 	} else if n > 0 {
-		b.Wants = append(b.Wants, Want{crop, n})
+		b.Wants = append(b.Wants, want)
 	}
 	return nil
 }
@@ -189,7 +202,7 @@ func (b *Bed) setGrown(key, value string) error {
 // plants refuses plantings that cannot be.
 func (c *checker) plants(b Bed) {
 	known := func(field, id string) {
-		if _, ok := planting.CropNamed(c.cat.System, id); !ok {
+		if _, ok := c.table.Named(id); !ok {
 			c.refuse(b.ID, field, "%q is no crop that is known; choose one of the list", id)
 		}
 	}
@@ -215,10 +228,15 @@ func (c *checker) plants(b Bed) {
 	for n, p := range b.Plants {
 		one(fmt.Sprintf("plant:%d", n), p)
 	}
+	shares := 0
 	for _, w := range b.Wants {
 		known("want:"+w.Crop, w.Crop)
-		if w.N < 1 || w.N > mostWanted {
-			c.refuse(b.ID, "want:"+w.Crop, "%d is no number of plants: 1 to %d works", w.N, mostWanted)
+		shares += w.Share
+		if (w.N < 1) == (w.Share < 1) || min(w.N, w.Share) < 0 || w.N > mostWanted {
+			c.refuse(b.ID, "want:"+w.Crop, "%d is no number of plants: 1 to %d works, or part of the bed", w.N, mostWanted)
+		} else if w.Share > 0 && shares > 100 {
+			c.refuse(b.ID, "want:"+w.Crop, "with it %d %% of the bed is wanted: up to %d %% works", shares,
+				100-shares+w.Share)
 		}
 	}
 	for n, g := range b.Grown {

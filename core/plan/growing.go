@@ -25,9 +25,10 @@ type Growing struct {
 
 // grow stands plants on the beds' soil as they were laid out.
 func (p *Plan) grow() {
+	p.Crops = p.Design.CropTable(p.Shop.Catalog.System)
 	p.Growing = make([]Growing, len(p.Frames))
 	for i := range p.Frames {
-		p.Growing[i] = growOf(&p.Frames[i], p.Design.Beds[i], p.Shop.Catalog)
+		p.Growing[i] = growOf(&p.Frames[i], p.Design.Beds[i], p.Shop.Catalog, p.Crops)
 	}
 	if slices.ContainsFunc(p.Growing, func(g Growing) bool { return len(g.Patches) > 0 }) {
 		p.shine()
@@ -35,10 +36,10 @@ func (p *Plan) grow() {
 }
 
 // growOf is what grows in one bed as it is built.
-func growOf(f *frame.Frame, bed design.Bed, cat *catalog.Catalog) Growing {
+func growOf(f *frame.Frame, bed design.Bed, cat *catalog.Catalog, table planting.Table) Growing {
 	g := Growing{Bed: bed.ID, Surfaces: planting.Surfaces(f, bed.Cell(cat))}
 	for n, x := range bed.Plants {
-		crop, _ := planting.CropNamed(cat.System, x.Crop)
+		crop, _ := table.Named(x.Crop)
 		patch := planting.Patch{N: n, Crop: crop, How: x.How, Kept: x.Kept, Surface: x.Soil}
 		if x.Soil < len(g.Surfaces) {
 			s := g.Surfaces[x.Soil]
@@ -57,13 +58,16 @@ func (p *Plan) regrown(i int, bed design.Bed, f *frame.Frame) []planting.Patch {
 	if len(bed.Plants) == 0 {
 		return nil
 	}
-	g := growOf(f, bed, p.Shop.Catalog)
+	g := growOf(f, bed, p.Shop.Catalog, p.Crops)
 	for k := range g.Patches {
 		x := &g.Patches[k]
 		x.Hours = float64(x.Crop.SunHours)
 		for _, was := range p.patches(i) {
 			if was.Crop.ID == x.Crop.ID {
 				x.Hours = was.Hours
+				if slices.ContainsFunc(g.Patches, func(o planting.Patch) bool { return o.Crop.Name == was.By }) {
+					x.Lost, x.By = was.Lost, was.By
+				}
 			}
 		}
 	}
@@ -89,9 +93,40 @@ func (p *Plan) shine() {
 				top = p.Growing[i].Surfaces[x.Surface].Top
 			}
 			x.Hours = sun.Hours(spotOf(mid, top), rays, things)
+			p.overshadow(x, i, spotOf(mid, top+x.Crop.High/2), rays, things, put)
 		}
 	}
 }
+
+// overshadow tells how long the taller crops of its bed take the sun from a patch, half way up, and which of them most.
+func (p *Plan) overshadow(x *planting.Patch, i int, at sun.Spot, rays []sun.Ray, things []sun.Thing,
+	put func(frame.Spot) frame.Spot) {
+	before, most := 0.0, 0.0
+	all := slices.Clone(things)
+	for _, o := range p.Growing[i].Patches {
+		if o.N == x.N || o.Plants() == 0 || o.Surface >= len(p.Growing[i].Surfaces) ||
+			o.Crop.High < x.Crop.High+tallerBy {
+			continue
+		}
+		if before == 0 {
+			before = sun.Hours(at, rays, things)
+		}
+		a, b := put(o.Lo), put(o.Hi)
+		foot := p.Growing[i].Surfaces[o.Surface].Top
+		tall := sun.Thing{X0: metres(min(a.U, b.U)), X1: metres(max(a.U, b.U)), Y0: metres(min(a.V, b.V)),
+			Y1: metres(max(a.V, b.V)), Bottom: metres(foot), Top: metres(foot + o.Crop.High)}
+		all = append(all, tall)
+		if lost := before - sun.Hours(at, rays, append(slices.Clone(things), tall)); lost > most {
+			most, x.By = lost, o.Crop.Name
+		}
+	}
+	if most > 0 {
+		x.Lost = before - sun.Hours(at, rays, all)
+	}
+}
+
+// tallerBy is how much higher a crop grows than another that it is said to shade.
+const tallerBy = 300 * measure.Millimetre
 
 // stand is where the first of a bed's count stands.
 func (p *Plan) stand(bed string) (site.Stand, bool) {

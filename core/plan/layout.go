@@ -41,8 +41,13 @@ func (p *Plan) LayPlants(bedID string, folklore bool) (Planted, error) {
 		}
 	}
 	for _, w := range bed.Wants {
-		if crop, ok := planting.CropNamed(p.Shop.Catalog.System, w.Crop); ok && w.N > kept[w.Crop] {
-			a.Wants = append(a.Wants, planting.Wanted{Crop: crop, N: w.N - kept[w.Crop]})
+		crop, ok := p.Crops.Named(w.Crop)
+		n := w.N
+		if w.Share > 0 {
+			n = planting.Share(crop, g.Surfaces, w.Share)
+		}
+		if ok && n > kept[w.Crop] {
+			a.Wants = append(a.Wants, planting.Wanted{Crop: crop, N: n - kept[w.Crop]})
 		}
 	}
 	if len(bed.Wants) == 0 {
@@ -96,7 +101,7 @@ func (p *Plan) WantAgain(bedID string, year int) ([]design.Edit, error) {
 	var order []string
 	n := map[string]int{}
 	for _, x := range p.Design.Beds[i].Grown {
-		crop, ok := planting.CropNamed(p.Shop.Catalog.System, x.Crop)
+		crop, ok := p.Crops.Named(x.Crop)
 		if x.Year != year || !ok || x.Soil >= len(p.Growing[i].Surfaces) {
 			continue
 		}
@@ -158,12 +163,12 @@ func (p *Plan) spots(a *planting.Ask, i int) map[[3]int][]sun.Ray {
 				}
 				for _, x := range bed.Plants {
 					if x.Kept && on(x) {
-						crop, _ := planting.CropNamed(p.Shop.Catalog.System, x.Crop)
+						crop, _ := p.Crops.Named(x.Crop)
 						spot.Kept = &crop
 					}
 				}
 				for _, x := range bed.Grown {
-					if crop, ok := planting.CropNamed(p.Shop.Catalog.System, x.Crop); ok && on(x.Planting) {
+					if crop, ok := p.Crops.Named(x.Crop); ok && on(x.Planting) {
 						if ago, was := spot.Past[crop.Family]; !was || year-x.Year < ago {
 							spot.Past[crop.Family] = year - x.Year
 						}

@@ -31,6 +31,7 @@ import (
 	_ "chamfer/core/masonry" // registers its systems
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/planting"
 	"chamfer/core/review"
 	"chamfer/core/site"
 	"chamfer/core/strength"
@@ -103,7 +104,8 @@ type Plan struct {
 	Steps      []work.Step
 	Tally      []why.Figure
 	Site       site.Layout
-	Growing    []Growing // in each bed
+	Crops      planting.Table // that can be grown
+	Growing    []Growing      // in each bed
 
 	dug     bool                       // the ground was worked out
 	led     bool                       // and so was the water
@@ -540,7 +542,7 @@ func (p *Plan) look(unmet []cutting.Unmet) {
 			Water:   p.Water,
 			Catalog: p.Shop.Catalog, Habits: p.Shop.Habits, Unmet: unmet, Missing: p.Fixings.MissingOf(bed.ID),
 			Fixed: p.Fixings.ByJoint, Needs: p.Fixings.Needs, First: i == 0,
-			Patches: p.patches(i), South: p.Light().Place.Lat < 0})
+			Patches: p.patches(i), Crops: p.Crops, South: p.Light().Place.Lat < 0})
 		p.vet(i, found)
 		p.Findings = append(p.Findings, found...)
 	}

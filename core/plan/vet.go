@@ -164,6 +164,7 @@ func (p *Plan) lookAgain(bed design.Bed, i int, d design.Design, placed bool) ([
 			Needs:      fixed.Needs,
 			First:      i == 0,
 			Patches:    p.regrown(i, bed, &one[0]),
+			Crops:      p.Crops,
 			South:      p.Light().Place.Lat < 0,
 		},
 	), nil

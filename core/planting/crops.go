@@ -90,15 +90,6 @@ var crops = sync.OnceValue(func() map[measure.System][]Crop {
 // Crops are all that are known, by name; their sizes are those that books of the region give.
 func Crops(s measure.System) []Crop { return crops()[s] }
 
-// CropNamed is a crop by its ID.
-func CropNamed(s measure.System, id string) (Crop, bool) {
-	i := slices.IndexFunc(Crops(s), func(c Crop) bool { return c.ID == id })
-	if i < 0 {
-		return Crop{}, false
-	}
-	return Crops(s)[i], true
-}
-
 // ReadCrops reads a table of crops as docs/format.md describes it; sizes are taken from the columns in inches or in
 // millimetres. A fault is told by its line and column, and nothing is half taken in.
 func ReadCrops(r io.Reader, s measure.System) ([]Crop, error) {
@@ -175,7 +166,7 @@ func (r *cropRow) size(column string) measure.Length {
 	if err != nil || v < 0 || v > 20000 {
 		r.fail(column, fmt.Sprintf("%q is no size", t))
 	}
-	return measure.Length(v*1000+0.5) * unit / 1000
+	return sized(v, unit)
 }
 
 func (r *cropRow) span(column, of string) Span {
@@ -207,13 +198,12 @@ func (r *cropRow) crop() Crop {
 	if r.text("autumn_latest_sow_wk_before_faf") != "" {
 		c.Autumn = &Weeks{r.number("autumn_earliest_sow_wk_before_faf"), r.number("autumn_latest_sow_wk_before_faf")}
 	}
-	switch {
-	case c.ID == "" || c.Name == "":
-		r.fail("id", "a crop has an id and a name")
-	case c.Each <= 0 || c.InRow <= 0 || c.Rows <= 0:
-		r.fail("equidistant_min", "a crop needs room")
-	case c.Source == "":
-		r.fail("source", "where that is from is missing")
+	if err := c.whole(); err != nil {
+		r.fail("id", err.Error())
+	} else if again, err := ReadCrop(c, c.Text(), measure.Metric); err != nil {
+		r.fail("id", err.Error())
+	} else if c.Text() != again.Text() {
+		r.fail("id", "it cannot be written down: its words have a semicolon or a blank at their ends")
 	}
 	return c
 }

@@ -30,7 +30,7 @@ func TestCrops(t *testing.T) {
 			}
 		}
 	}
-	if c, ok := CropNamed(measure.Imperial, "tomato_indet"); !ok || c.Each != 18*measure.Inch || c.Out.From != 1 ||
+	if c, ok := TableOf(measure.Imperial, nil).Named("tomato_indet"); !ok || c.Each != 18*measure.Inch || c.Out.From != 1 ||
 		c.FromSowing {
 		t.Errorf("%+v", c)
 	}
@@ -49,8 +49,8 @@ func TestPairs(t *testing.T) {
 			}
 		}
 	}
-	borage, _ := CropNamed(measure.Metric, "borage")
-	berry, _ := CropNamed(measure.Metric, "strawberry_june")
+	borage, _ := TableOf(measure.Metric, nil).Named("borage")
+	berry, _ := TableOf(measure.Metric, nil).Named("strawberry_june")
 	if len(Known(borage, berry, false)) != 0 || len(Known(borage, berry, true)) != 1 {
 		t.Error("folklore counts")
 	}

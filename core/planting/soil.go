@@ -189,6 +189,8 @@ type Patch struct {
 	Laid    Laid
 	Deep    measure.Length // of the soil
 	Hours   float64        // of sun a day through the growing season, other crops aside
+	Lost    float64        // hours that the one in whose shadow it is most takes of them
+	By      string         // that one's crop; "" for none
 }
 
 // Plants is how many stand there.

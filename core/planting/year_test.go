@@ -37,7 +37,7 @@ func TestYear(t *testing.T) {
 		{south, "tomato_indet", "harvest", "", "2026-12-26", "2027-04-15"}, // 65 days on, till frost,
 		{south, "bean_bush", "sow", "", "2026-10-22", ""},
 	} {
-		crop, _ := CropNamed(measure.Imperial, c.crop)
+		crop, _ := TableOf(measure.Imperial, nil).Named(c.crop)
 		found := false
 		for _, x := range OfCrop(crop, c.f) {
 			if x.Key != c.crop+"."+c.do+c.key {

@@ -15,6 +15,8 @@ var (
 	_ = check(320, (*reviewer).shaded, "plants-shade")
 	_ = check(330, (*reviewer).unsupported, "plants-support")
 	_ = check(340, (*reviewer).tooSoon, "plants-family")
+	_ = check(325, (*reviewer).overshadowed, "plants-tall")
+	_ = check(335, (*reviewer).overThePath, "plants-path")
 	_ = check(350, (*reviewer).besideOthers, "plants-beside")
 )
 
@@ -124,6 +126,66 @@ func (r *reviewer) shaded() {
 	}
 }
 
+// overshadowed looks at what loses sun to a taller crop of its bed.
+func (r *reviewer) overshadowed() {
+	for _, x := range r.Patches {
+		has := x.Hours - x.Lost
+		if x.Plants() == 0 || x.Lost < 1 || has >= float64(x.Crop.SunHours)-0.5 {
+			continue
+		}
+		f := Finding{Code: "plants-tall", Severity: Note,
+			Text: fmt.Sprintf("%s loses %.1f hours of sun a day to what grows taller in its bed, most of it to %s: %.1f are"+
+				" left, and it asks for %d.", x.Crop.Name, x.Lost, lower(x.By), has, x.Crop.SunHours),
+			Why: Why{Given: []string{fmt.Sprintf("without it %.1f h", x.Hours), fmt.Sprintf("it takes %.1f h", x.Lost)},
+				Rule: "Hours of direct sun half way up the lower one, in the middle of its patch, on the mean day of the months" +
+					" plants grow in. Tall ones stand on the side towards the pole; one that is full grown late lets sun" +
+					" through until then.",
+				Source: "common practice for the hours; the sun after Meeus (from memory)"},
+			Remedies: []Remedy{r.out(x)}}
+		for _, o := range r.Patches {
+			if o.Crop.Name == x.By {
+				f.Remedies = append(f.Remedies, r.out(o))
+				break
+			}
+		}
+		r.report(f)
+		return
+	}
+}
+
+// overThePath looks at what grows out over the side of its bed.
+func (r *reviewer) overThePath() {
+	const much = 250 * measure.Millimetre
+	lo, hi := r.Frame.Outside[0], r.Frame.Outside[1]
+	for _, x := range r.Patches {
+		over, half := measure.Length(0), x.Crop.Spread/2
+		for _, s := range x.Laid.Spots {
+			over = max(over, half-(s.U-lo.U), half-(hi.U-s.U), half-(s.V-lo.V), half-(hi.V-s.V))
+		}
+		if over < much {
+			continue
+		}
+		f := Finding{Code: "plants-path", Severity: Note,
+			Text: fmt.Sprintf("%s grows %s out over the side of the bed.", x.Crop.Name, r.p.Feet(over)),
+			Why: Why{Given: []string{"full grown it is " + r.p.Feet(x.Crop.Spread) + " across"},
+				Rule:   "What hangs over a path is trodden on, or the path is lost: leave room, tie it up, or plant it farther in.",
+				Source: "common practice"},
+			Remedies: []Remedy{r.out(x)}}
+		narrow := measure.Length(0)
+		for _, g := range r.Site.Gaps {
+			mine := r.Site.Stands[g.A].Bed == r.Bed.ID || g.B >= 0 && r.Site.Stands[g.B].Bed == r.Bed.ID
+			if mine && (narrow == 0 || g.Wide < narrow) {
+				narrow = g.Wide
+			}
+		}
+		if narrow > 0 {
+			f.Text += fmt.Sprintf(" The narrowest path beside it is %s.", r.p.Feet(narrow))
+		}
+		r.report(f)
+		return
+	}
+}
+
 // unsupported looks at climbers without anything to climb.
 func (r *reviewer) unsupported() {
 	for _, x := range r.Patches {
@@ -157,7 +219,7 @@ func (r *reviewer) tooSoon() {
 	for _, x := range r.Patches {
 		rest := planting.Rest(x.Crop)
 		for _, g := range r.Bed.Grown {
-			was, _ := planting.CropNamed(r.Catalog.System, g.Crop)
+			was, _ := r.Crops.Named(g.Crop)
 			p := r.Bed.Plants[x.N]
 			if was.Family != x.Crop.Family || year-g.Year > rest || g.Soil != x.Surface ||
 				min(p.X+p.Wide, g.X+g.Wide) <= max(p.X, g.X)+aHair || min(p.Y+p.Deep, g.Y+g.Deep) <= max(p.Y, g.Y)+aHair {

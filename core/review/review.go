@@ -83,6 +83,7 @@ type Input struct {
 	Water      water.Plan
 	First      bool             // what is of the whole project is told with this bed
 	Patches    []planting.Patch // what grows in it
+	Crops      planting.Table   // that can be grown
 	South      bool             // of the equator
 }
 
