@@ -35,6 +35,7 @@ type plantsDrawing struct {
 	pr    measure.Precision
 	scale float64
 	zero  pt
+	hours map[planting.Cell]float64
 }
 
 func (d *plantsDrawing) at(s frame.Spot) pt {
@@ -70,6 +71,7 @@ func (d *plantsDrawing) draw() {
 		wall = "d-stone-top"
 	}
 	d.poly(wall, d.all(d.f.Around()))
+	d.hours = d.plan.CellHours(d.g.Bed)
 	for k, s := range d.g.Surfaces {
 		d.surface(k, s)
 	}
@@ -108,6 +110,9 @@ func (d *plantsDrawing) surface(k int, s planting.Surface) {
 				return x.Surface == k && mid.U > x.Lo.U && mid.U < x.Hi.U && mid.V > x.Lo.V && mid.V < x.Hi.V
 			})
 			key := fmt.Sprintf("%d.%d.%d", k, column, row)
+			if free {
+				d.sunOf(lo, hi, d.hours[planting.Cell{Surface: k, Column: column, Row: row}])
+			}
 			if !free || d.sheet.Edit == "" {
 				d.poly("d-string", d.all(box(lo, hi)))
 				continue
@@ -122,6 +127,16 @@ func (d *plantsDrawing) surface(k int, s planting.Surface) {
 			d.poly("d-string", d.all(box(lo, hi)))
 			d.add(`</a>`)
 		}
+	}
+}
+
+// sunOf writes a free cell's hours of sun where they have room.
+func (d *plantsDrawing) sunOf(lo, hi frame.Spot, hours float64) {
+	text := fmt.Sprintf("%.0f h", hours)
+	a, b := d.at(lo), d.at(hi)
+	size := min(d.sheet.Font*0.78, (a.y-b.y)*0.4)
+	if size >= 8 && textWidth(text, size) < b.x-a.x-4 {
+		d.text("d-text d-on-soil", pt{(a.x + b.x) / 2, (a.y+b.y)/2 + size*0.34}, size, 0, text)
 	}
 }
 

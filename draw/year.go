@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"chamfer/core/plan"
 	"chamfer/core/planting"
 )
 
@@ -56,6 +57,14 @@ func Year(rows []YearRow, f planting.Frosts, s Sheet) string {
 		d.add(`<path class="d-frost" d="M%s %sV%s"/>`, n(x(t)), n(top-6), n(h))
 	}
 	return d.close()
+}
+
+// YearRows are the strips of crops, and of the bed last.
+func YearRows(crops []plan.CropYear, bed []planting.Task) (rows []YearRow) {
+	for _, c := range crops {
+		rows = append(rows, YearRow{c.Name, c.Tasks})
+	}
+	return append(rows, YearRow{"the bed", bed})
 }
 
 // YearRow is one strip.

@@ -14,6 +14,7 @@ import (
 type Event struct {
 	UID, Title string
 	From, To   time.Time // on the clock of the place
+	Why        string    // of what grows; "" for a step, whose words are its own
 }
 
 // Issue is which writing of a calendar one is: a later one takes the place of an earlier.
@@ -23,6 +24,7 @@ type Issue struct {
 	At       time.Time // of the edit
 	Gone     []Event   // that an earlier issue had and this one has not: they are called off
 	Done     map[string]bool
+	Season   []Event // the year's work for what grows, which goes with it
 }
 
 // Events are the stretches of work of a plan whose first day is decided, in order; none where it is not.
@@ -42,7 +44,7 @@ func Events(p *plan.Plan, of string, done map[string]bool) ([]Event, schedule.Pl
 		}
 		for n, span := range d.Spans {
 			uid := fmt.Sprintf("%s-%d-%d-%s@chamfer", s.ID, j.Go, n+1, of)
-			list = append(list, Event{uid, title, at(span.From), at(span.To)})
+			list = append(list, Event{uid, title, at(span.From), at(span.To), ""})
 		}
 	}
 	return list, k, nil
@@ -61,6 +63,7 @@ func WriteCalendar(w io.Writer, p *plan.Plan, issue Issue) error {
 		c.line("DTSTAMP:%s", issue.At.UTC().Format(icsUTC))
 		c.line("SEQUENCE:%d", issue.Sequence)
 	}
+	c.season(issue.Season, stamp)
 	if !k.Dated {
 		for i, s := range p.Steps {
 			c.line("BEGIN:VTODO")

@@ -7,6 +7,7 @@ import (
 
 	"chamfer/core/design"
 	"chamfer/core/plan"
+	"chamfer/core/planting"
 	"chamfer/draw"
 )
 
@@ -23,6 +24,7 @@ type Asked struct {
 	Bed  string // of a drawing; "" for the first
 	Pack        // how paper is printed
 	Year int    // of what grows; 0 for the one that the sun is reckoned for
+	Ends string // what names in a calendar end with, "" for those of a file by itself
 }
 
 // Formats lists the forms there are; pages, the command line and docs/format.md follow from
@@ -63,6 +65,8 @@ func Formats() []Format {
 			}},
 		Format{"sun.svg", "image/svg+xml", "the plot in the sun, of an afternoon in midsummer", writeSun},
 		Format{"crops.csv", "text/csv; charset=utf-8", "every plant there is, patch by patch", plain(writeCrops)},
+		Format{"crop-table.csv", "text/csv; charset=utf-8", "all that is known of every crop, one's own among them",
+			func(w io.Writer, p *plan.Plan, _ Asked) error { return planting.WriteCrops(w, p.Crops) }},
 		Format{"year.ics", "text/calendar; charset=utf-8", "the year of what grows, as a calendar", writeYear})
 	list = append(list,
 		Format{"calendar.ics", "text/calendar; charset=utf-8", "the steps, as a calendar", plain(writeCalendar)},

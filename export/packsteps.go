@@ -1,6 +1,7 @@
 package export
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -88,6 +89,46 @@ func (k *packer) filling() error {
 		}
 		k.Table([]paper.Column{{Name: "from the top", Share: 4}, {Name: "deep", Share: 1.5, Num: true},
 			{Name: "to bring", Share: 2, Num: true}, {Name: "wet", Share: 2, Num: true}}, rows)
+	}
+	return nil
+}
+
+// planting is what grows in the beds, where it stands, and its year.
+func (k *packer) planting() error {
+	headed := false
+	for i, g := range k.p.Growing {
+		if len(g.Patches) == 0 {
+			continue
+		}
+		if !headed {
+			k.Sheet("What grows where, and when")
+			headed = true
+		}
+		f := &k.p.Frames[i]
+		k.Sub(f.Name, 80)
+		if err := k.drawn(draw.Plants(k.p, f.Bed, draw.Sheet{W: 860, H: 440, Font: 17}), 92); err != nil {
+			return err
+		}
+		var rows []paper.Row
+		for _, x := range g.Patches {
+			seeds, set := x.Seeds()
+			apart := k.pr.Feet(x.Crop.Each) + " each way"
+			if x.How != "" {
+				apart = k.pr.Feet(x.Crop.InRow) + " in rows " + k.pr.Feet(x.Crop.Rows) + " apart"
+			}
+			rows = append(rows, paper.Row{Cells: []string{k.say(x.Crop.Name), fmt.Sprint(x.Plants() * f.Times), apart,
+				k.pr.Feet(x.Crop.SowDeep), numbered(seeds * f.Times), numbered(set * f.Times)}})
+		}
+		k.Table([]paper.Column{{Name: "crop", Share: 3}, {Name: "plants", Share: 1, Num: true}, {Name: "apart", Share: 3},
+			{Name: "sown deep", Share: 1.4, Num: true}, {Name: "seeds", Share: 1, Num: true},
+			{Name: "or to buy", Share: 1.2, Num: true}}, rows)
+		season := k.p.SeasonOf(f.Bed, k.p.Light().Year)
+		if err := k.drawn(draw.Year(draw.YearRows(season.Crops, season.Bed), season.Frosts, draw.Sheet{W: 860, Font: 16}),
+			110); err != nil {
+			return err
+		}
+		k.Small(k.say("Pale: sown inside. Brown: sown. Dark: set out. Red: harvested. Outlined: other work, as the calendar says." +
+			" Dashed: the last and the first frost."))
 	}
 	return nil
 }

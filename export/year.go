@@ -1,6 +1,7 @@
 package export
 
 import (
+	"cmp"
 	"encoding/csv"
 	"fmt"
 	"io"
@@ -10,32 +11,47 @@ import (
 	"chamfer/draw"
 )
 
-// writeYear writes the work of the year that is asked for, else of the one that the sun is reckoned for, of all
-// beds: whole days with the same names from year to year, so that a calendar takes it in anew without doubling it.
-func writeYear(w io.Writer, p *plan.Plan, a Asked) error {
-	c := openICS("the year")
-	year := a.Year
-	if year == 0 {
-		year = p.Light().Year
-	}
-	for i := range p.Frames {
-		f := &p.Frames[i]
-		for _, t := range p.SeasonOf(f.Bed, year).All() {
+// Season are the stretches of a year's work for what grows, of all beds that something is planted in: whole days, with
+// the same names from year to year, so that a calendar takes them in anew without doubling them. Of is what their UIDs
+// end with.
+func Season(p *plan.Plan, of string, year int) (list []Event) {
+	for i, g := range p.Growing {
+		if len(g.Patches) == 0 {
+			continue
+		}
+		for _, t := range p.SeasonOf(g.Bed, year).All() {
 			what := t.Do
 			if t.Crop != "" {
 				what += ": " + t.Crop
 			}
-			c.line("BEGIN:VEVENT")
-			c.line("UID:%s-%s-%d@chamfer", f.Bed, icsText.Replace(t.Key), year)
-			c.line("DTSTAMP:20000101T000000Z")
-			c.line("DTSTART;VALUE=DATE:%s", t.From.Format("20060102"))
-			c.line("DTEND;VALUE=DATE:%s", t.To.AddDate(0, 0, 1).Format("20060102"))
-			c.line("SUMMARY:%s", icsText.Replace(p.Say(f.Name+", "+what)))
-			c.line("DESCRIPTION:%s", icsText.Replace(p.Say(t.Why)))
-			c.line("TRANSP:TRANSPARENT")
-			c.line("END:VEVENT")
+			list = append(list, Event{fmt.Sprintf("%s-%s-%d-%s@chamfer", g.Bed, icsText.Replace(t.Key), year, of),
+				p.Say(p.Frames[i].Name + ", " + what), t.From, t.To.AddDate(0, 0, 1), p.Say(t.Why)})
 		}
 	}
+	return list
+}
+
+// season writes whole days of work for what grows.
+func (c *ics) season(list []Event, stamp func(uid string)) {
+	for _, e := range list {
+		c.line("BEGIN:VEVENT")
+		stamp(e.UID)
+		c.line("DTSTART;VALUE=DATE:%s", e.From.Format("20060102"))
+		c.line("DTEND;VALUE=DATE:%s", e.To.Format("20060102"))
+		c.line("SUMMARY:%s", icsText.Replace(e.Title))
+		c.line("DESCRIPTION:%s", icsText.Replace(e.Why))
+		c.line("TRANSP:TRANSPARENT")
+		c.line("END:VEVENT")
+	}
+}
+
+// writeYear writes the work of the year that is asked for, else of the one that the sun is reckoned for.
+func writeYear(w io.Writer, p *plan.Plan, a Asked) error {
+	c := openICS("the year")
+	c.season(Season(p, cmp.Or(a.Ends, "file"), cmp.Or(a.Year, p.Light().Year)), func(uid string) {
+		c.line("UID:%s", uid)
+		c.line("DTSTAMP:20000101T000000Z")
+	})
 	return c.close(w)
 }
 

@@ -2,6 +2,7 @@ package export
 
 import (
 	"bytes"
+	"strings"
 	"testing"
 	"time"
 
@@ -39,6 +40,17 @@ func TestYearIsRead(t *testing.T) {
 		}
 		if err := writeYear(&again, p, Asked{Year: 2027}); err != nil || again.String() != first.String() {
 			t.Error("it is not the same twice", err)
+		}
+		// It goes with the building calendar under the same names, each once.
+		var both bytes.Buffer
+		season := Season(p, "file", 2027)
+		if err := WriteCalendar(&both, p, Issue{Of: "file", Season: season}); err != nil {
+			t.Fatal(err)
+		}
+		for _, e := range season {
+			if strings.Count(strings.ReplaceAll(both.String(), "\r\n ", ""), "UID:"+e.UID+"\r\n") != 1 {
+				t.Errorf("%s is not once in the building calendar", e.UID)
+			}
 		}
 		cal, err := ical.NewDecoder(&first).Decode()
 		if err != nil {

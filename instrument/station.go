@@ -47,3 +47,34 @@ func Forecast(ctx context.Context, addr string, from time.Time, days int) ([]Day
 	}
 	return list, nil
 }
+
+// nightsAtOnce are those that a station tells of in one line.
+const nightsAtOnce = 14
+
+// Nights asks a weather station for the lowest temperatures that it kept, of whole fortnights from a day on until all
+// days asked for are told.
+func Nights(ctx context.Context, addr string, from time.Time, days int) (lows []float64, err error) {
+	l, err := meet(ctx, addr, "STATION")
+	if err != nil {
+		return nil, err
+	}
+	defer l.conn.Close()
+	for len(lows) < days {
+		name := from.AddDate(0, 0, len(lows)).Format(time.DateOnly)
+		words, err := l.ask(ctx, "N", "NIGHTS "+name)
+		if err != nil {
+			return nil, err
+		}
+		if len(words) != 1+nightsAtOnce || words[0] != name {
+			return nil, ErrGarbled
+		}
+		for _, w := range words[1:] {
+			low, err := number(w, -60, 60)
+			if err != nil {
+				return nil, err
+			}
+			lows = append(lows, low)
+		}
+	}
+	return lows[:days], nil
+}

@@ -113,6 +113,7 @@ func (m affine) scale() float64 { return math.Sqrt(math.Abs(m.a*m.d - m.b*m.c)) 
 type setter struct {
 	p    *Pages
 	look look
+	kept map[string]*html.Node // of <defs>, by id
 	err  error
 }
 
@@ -148,6 +149,22 @@ func (s *setter) node(n *html.Node, m affine, above map[string]string, faint flo
 		s.paint(round(num("cx"), num("cy"), num("rx"), num("ry")), m, now, faint)
 	case "text":
 		s.text(n, m, now, faint)
+	case "defs": // drawn where it is used
+		for c := n.FirstChild; c != nil; c = c.NextSibling {
+			if id := attr(c, "id"); id != "" {
+				if s.kept == nil {
+					s.kept = map[string]*html.Node{}
+				}
+				s.kept[id] = c
+			}
+		}
+	case "use":
+		id := strings.TrimPrefix(attr(n, "href"), "#")
+		if s.kept[id] == nil {
+			s.fail("a drawing uses %q before it is there", id)
+			return
+		}
+		s.node(s.kept[id], m.then(affine{1, 0, 0, 1, num("x"), num("y")}), now, faint)
 	case "title", "style", "desc":
 	default:
 		s.fail("a drawing has <%s>, which has no place on paper yet", n.Data)

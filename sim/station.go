@@ -14,8 +14,11 @@ type Station struct {
 	South bool // its summer is in January
 }
 
-// Answer does what it is told: ID, and DAY with a date, which tells the lowest and the highest temperature in °C and
-// the rain in mm.
+// nights are how many are told of in one line.
+const nights = 14
+
+// Answer does what it is told: ID; DAY with a date, which tells the lowest and the highest temperature in °C and the
+// rain in mm; NIGHTS with a date, which tells the lowest of that day and the thirteen after it.
 func (s *Station) Answer(words []string) (string, bool) {
 	switch {
 	case len(words) == 1 && words[0] == "ID":
@@ -27,6 +30,17 @@ func (s *Station) Answer(words []string) (string, bool) {
 		}
 		low, high, rain := s.day(day)
 		return fmt.Sprintf("D %s %.1f %.1f %.1f", words[1], low, high, rain), true
+	case len(words) == 2 && words[0] == "NIGHTS":
+		day, err := time.Parse(time.DateOnly, words[1])
+		if err != nil {
+			return "E 3", true
+		}
+		text := "N " + words[1]
+		for n := range nights {
+			low, _, _ := s.day(day.AddDate(0, 0, n))
+			text += fmt.Sprintf(" %.1f", low)
+		}
+		return text, true
 	}
 	return "E 3", true
 }

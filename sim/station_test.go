@@ -46,6 +46,16 @@ func TestStation(t *testing.T) {
 	if _, err := instrument.Forecast(ctx, started(t, &Timer{}, Faults{}), from, 1); err == nil {
 		t.Error("a timer was read as a station")
 	}
+	// The nights it kept are those of its days, and a line that is spoilt now and then is asked for again.
+	lows, err := instrument.Nights(ctx, started(t, &Station{Seed: 14}, Faults{Garble: 20}), from, 365)
+	if err != nil || len(lows) != 365 {
+		t.Fatalf("%d nights: %v", len(lows), err)
+	}
+	for i, d := range year {
+		if lows[i] != d.Low {
+			t.Errorf("%s: the night had %.1f, the day %.1f", d.Day, lows[i], d.Low)
+		}
+	}
 	if _, err := instrument.Forecast(ctx, started(t, &Station{}, Faults{Garble: 1}), from, 1); !errors.Is(err,
 		instrument.ErrGarbled) {
 		t.Errorf("only spoilt answers: %v", err)

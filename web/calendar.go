@@ -236,6 +236,8 @@ func (s *Server) calendarFile(c *gin.Context) {
 		s.fault(c, http.StatusUnprocessableEntity, "There is no calendar of it yet.", sentence(err.Error()))
 		return
 	}
+	issue.Season = export.Season(pl, issue.Of, time.Now().Year())
+	now = append(now, issue.Season...)
 	before, err := s.store.Events(c.Request.Context(), p.ID)
 	if err != nil {
 		s.trouble(c, err)

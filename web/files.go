@@ -38,7 +38,7 @@ func (s *Server) file(c *gin.Context) {
 	if !ok {
 		return
 	}
-	asked := export.Asked{Bed: c.Query("bed"), Year: time.Now().Year()}
+	asked := export.Asked{Bed: c.Query("bed"), Year: time.Now().Year(), Ends: fmt.Sprintf("p%d", p.ID)}
 	if size, err := sheets.ParseSize(c.Query("paper"), ""); err == nil {
 		asked.Size = size
 	}

@@ -380,10 +380,23 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		f.post(t, at+oneOf(c, []string{"left", "learn"}), form)
 	case 36: // what grows
 		crops := []string{"carrot", "tomato_indet", "squash_winter_vine", "bean_pole", c.text()}
-		switch c.byte() % 6 {
+		switch c.byte() % 9 {
+		case 6:
+			form.Set("own-crop", oneOf(c, []string{"new", "carrot", "lane", c.text()}))
+			form.Set("own-like", oneOf(c, crops))
+			for _, key := range []string{"name", "each", "high", "days", "sown", "note"} {
+				form.Set("own:"+key, oneOf(c, append(typed, "", "1 ft", "4 to 8", "lane")))
+			}
+			form.Set("own-instead", oneOf(c, []string{"", "yes"}))
+			form.Set("own-gone", oneOf(c, []string{"", "", "yes"}))
+		case 7:
+			form.Set("crops-csv", oneOf(c, append(typed, "id,name\na,b", "id,name,kind\n\"a")))
+		case 8:
+			form.Set("patch", fmt.Sprint(c.byte()%4-1))
+			form.Set("how", oneOf(c, []string{"rows", "cells"}))
 		case 0:
 			form.Set("want-crop", oneOf(c, crops))
-			form.Set("want-n", oneOf(c, append(typed, "3", "2000", "-1")))
+			form.Set("want-n", oneOf(c, append(typed, "3", "2000", "-1", "25 %", "101%")))
 		case 1:
 			form.Set("lay", "yes")
 			form.Set("laid", "1")

@@ -147,6 +147,17 @@ func (s *Server) garden(c *gin.Context) {
 	}
 	ctx, cancel := context.WithTimeout(c.Request.Context(), readTime)
 	defer cancel()
+	if c.PostForm("how") == "nights" {
+		record, err := s.nights(ctx)
+		if err != nil {
+			s.showBench(c, 422, p, shop, w, w.Since, refused{values: map[string]string{},
+				reasons: map[string]string{"nights": sentence("the station was not read: " + err.Error())}})
+			return
+		}
+		c.Request.PostForm.Set("nights", record)
+		s.edit(c)
+		return
+	}
 	if c.PostForm("how") == "probe" {
 		wet, err := instrument.Moisture(ctx, s.reads.Probe)
 		switch {
@@ -179,4 +190,25 @@ func (s *Server) garden(c *gin.Context) {
 		said += " That is group 1; the others have timers of their own, to be set by hand."
 	}
 	tell(said, nil)
+}
+
+// nightYears are how many whole years a station is asked for.
+const nightYears = 10
+
+// nights is the weather station's record of the last whole years' nights, as [planting.ReadNights] reads it.
+func (s *Server) nights(ctx context.Context) (string, error) {
+	if s.reads.Station == "" {
+		return "", errors.New("no weather station is plugged in: start Chamfer with --station and its address")
+	}
+	to := time.Date(time.Now().Year(), time.January, 1, 0, 0, 0, 0, time.UTC)
+	from := to.AddDate(-nightYears, 0, 0)
+	lows, err := instrument.Nights(ctx, s.reads.Station, from, int(to.Sub(from).Hours()/24))
+	if err != nil {
+		return "", err
+	}
+	var text strings.Builder
+	for n, low := range lows {
+		fmt.Fprintf(&text, "%s,%.1f\n", from.AddDate(0, 0, n).Format(time.DateOnly), low)
+	}
+	return text.String(), nil
 }

@@ -27,6 +27,7 @@ const mostCaption = 200
 
 type photoView struct {
 	ID            int64
+	Key           string
 	Link          string
 	Caption, Of   string
 	Width, Height int
@@ -39,10 +40,14 @@ func (s *Server) photosOf(ctx context.Context, b *benchPage, step string) (list 
 		if step != "" && p.Key != step {
 			continue
 		}
-		v := photoView{ID: p.ID, Link: fmt.Sprintf("/p/%d/photo/%d", b.ID, p.ID), Caption: p.Caption, Width: p.Width,
+		v := photoView{ID: p.ID, Key: p.Key, Link: fmt.Sprintf("/p/%d/photo/%d", b.ID, p.ID), Caption: p.Caption, Width: p.Width,
 			Height: p.Height}
 		if i := slices.IndexFunc(b.Plan.Steps, func(st work.Step) bool { return st.ID == p.Key }); i >= 0 {
 			v.Of = fmt.Sprintf("%d %s", i+1, b.Plan.Steps[i].Title)
+		} else if of, year, ok := grownOf(p.Key); ok {
+			if bed, err := b.Plan.Design.Bed(of); err == nil {
+				v.Of = bed.Name + ", " + year
+			}
 		}
 		list = append(list, v)
 	}

@@ -32,6 +32,13 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		return strings.Join(parts, "; ")
 	}
 	switch {
+	case form.Has("own-crop"):
+		e, label := cropEdit(form)
+		typed[e.Field] = e.Value
+		return []design.Edit{e}, said(label, ""), true, nil
+	case form.Has("crops-csv"):
+		typed["crops"] = ""
+		return []design.Edit{{Field: "crops", Value: form.Get("crops-csv")}}, "a table of crops taken in", true, nil
 	case form.Has("nights"):
 		typed["nights"] = form.Get("nights")
 		sky, _ := p.Design.SkyOr(shop.Catalog)
@@ -84,6 +91,13 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 	case form.Has("patch"):
 		n := form.Get("patch")
 		switch how := form.Get("how"); how {
+		case "rows", "cells":
+			now, err := plan.Outline(p.Design, shop)
+			if err != nil {
+				return nil, "", true, err
+			}
+			e, err := now.Parted(bed.ID, n, how)
+			return []design.Edit{e}, "planting " + n + " parted by " + how, true, err
 		case "remove", "keep", "free":
 			return one("plant:"+n, how, "planting "+n+": "+how)
 		}

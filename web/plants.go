@@ -22,8 +22,21 @@ var plantsStage = stage{Key: "plants", Name: "Plants", About: "What grows where,
 	Tells: []string{"plants-none", "plants-over", "plants-shallow", "plants-shade", "plants-support", "plants-family",
 		"plants-beside", "plants-tall", "plants-path"},
 	Draws: (*benchPage).plantsDrawing, Under: "under-plants", Caption: "what grows, from above", Saves: "plants.svg",
-	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
+	Body: func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		v := b.plantsBody(no)
+		photos, err := s.photosOf(ctx, b, "")
+		if err != nil {
+			return v, err
+		}
+		for i := range v.Seasons {
+			y := &v.Seasons[i]
+			for _, p := range photos {
+				if p.Key == y.Key {
+					p.Of = ""
+					y.Photos = append(y.Photos, p)
+				}
+			}
+		}
 		if out, ok := s.laid.Load(b.ID); ok && b.Laid {
 			v.Laid = b.laidOut(out.(plan.Planted))
 		}
@@ -63,12 +76,16 @@ type plantsBody struct {
 	Year    int
 	Empty   bool
 	Bed     string
+	Still   *stillView
+	Own     []cropView
+	OwnNew  cropView
+	OwnNo   bool // one of them, or the table, was refused
+	TableNo string
 }
 
 type wantView struct {
 	Crop, Name, Error string
-	N                 string
-	Was               int
+	N, Was            string
 }
 
 type cropGroup struct {
@@ -83,8 +100,11 @@ type laidView struct {
 }
 
 type seasonView struct {
-	Year  int
-	Grown []grownView
+	Year    int
+	Key     string // that photos of it are kept by
+	Grown   []grownView
+	Photos  []photoView
+	PhotoNo string
 }
 
 type grownView struct {
@@ -157,11 +177,7 @@ func (b *benchPage) plantsDrawing(no refused) {
 // yearOf draws the bed's year.
 func (b *benchPage) yearOf(v *plantsView) {
 	season := b.Plan.SeasonOf(b.Bed, time.Now().Year())
-	var rows []draw.YearRow
-	for _, c := range season.Crops {
-		rows = append(rows, draw.YearRow{Name: c.Name, Tasks: c.Tasks})
-	}
-	rows = append(rows, draw.YearRow{Name: "the bed", Tasks: season.Bed})
+	rows := draw.YearRows(season.Crops, season.Bed)
 	v.Year = template.HTML(draw.Year(rows, season.Frosts, draw.Sheet{W: 860, Font: 16}))
 	v.Thin = template.HTML(draw.Year(rows, season.Frosts, draw.Sheet{W: 360, Font: 14}))
 	say := b.Plan.Shop.Speech()
@@ -202,19 +218,24 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 	}
 	for _, w := range bed.Wants {
 		c, _ := b.Plan.Crops.Named(w.Crop)
-		row := wantView{Crop: w.Crop, Name: c.Name, N: fmt.Sprint(w.N), Was: w.N, Error: no.why("want:" + w.Crop)}
+		row := wantView{Crop: w.Crop, Name: c.Name, N: w.Text(), Was: w.Text(), Error: no.why("want:" + w.Crop)}
 		if typed, ok := no.values["want:"+w.Crop]; ok {
 			row.N = typed
 		}
 		v.Wants = append(v.Wants, row)
 	}
 	v.New = b.newPatch(g, no)
+	v.Still = b.stillFits(v.Crops)
+	b.ownCrops(&v, no)
 	for n, x := range bed.Grown {
 		c, _ := b.Plan.Crops.Named(x.Crop)
 		k := slices.IndexFunc(v.Seasons, func(s seasonView) bool { return s.Year == x.Year })
 		if k < 0 {
 			k = len(v.Seasons)
-			v.Seasons = append(v.Seasons, seasonView{Year: x.Year})
+			v.Seasons = append(v.Seasons, seasonView{Year: x.Year, Key: grownKey(bed.ID, x.Year)})
+			if b.Step == v.Seasons[k].Key {
+				v.Seasons[k].PhotoNo = no.why("photo")
+			}
 		}
 		v.Seasons[k].Grown = append(v.Seasons[k].Grown, grownView{N: n, Name: c.Name, Got: x.Got, Note: x.Note,
 			Failed: x.Failed,

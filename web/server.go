@@ -193,6 +193,7 @@ func (s *Server) ways() []route {
 		{get, "/p/:id/version/:rev", see, s.version},
 		{post, "/p/:id/edit", down, s.edit}, // what it changes says whether that is enough
 		{post, "/p/:id/readings", draws, s.readings},
+		{post, "/p/:id/crops", draws, s.cropsFile},
 		{post, "/p/:id/level", draws, s.level},
 		{post, "/p/:id/garden", down, s.garden},
 		{post, "/p/:id/undo", down, s.undo}, // one's own

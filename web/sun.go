@@ -17,7 +17,11 @@ import (
 // sunStage is where the sun goes over the plot, and what stands in its way.
 var sunStage = stage{Key: "sun", Name: "Sun", About: "How much of it, and what stands in its way", Decides: true,
 	Draws: (*benchPage).sunDrawing, Under: "under-sun", Caption: "the plot in the sun", Saves: "sun.svg",
-	Body: func(_ context.Context, _ *Server, b *benchPage, no refused) (any, error) { return b.sunBody(no), nil }}
+	Body: func(_ context.Context, s *Server, b *benchPage, no refused) (any, error) {
+		v := b.sunBody(no)
+		v.Station = s.reads.Station != ""
+		return v, nil
+	}}
 
 // sunView is one moment of the sun over the plot, and what a bed gets.
 type sunView struct {
@@ -38,6 +42,7 @@ type sunBody struct {
 	Kinds        []design.Choice
 	Nights       string // as they were written, where they were refused
 	NightsNo     string
+	Station      bool // one is plugged in that kept the nights
 }
 
 type tallView struct {

@@ -5,6 +5,7 @@ package planting
 
 import (
 	"bytes"
+	"cmp"
 	_ "embed"
 	"encoding/csv"
 	"fmt"
@@ -118,6 +119,13 @@ func ReadCrops(r io.Reader, s measure.System) ([]Crop, error) {
 	return list, nil
 }
 
+// columnOf is the column that says what a text says by another word.
+var columnOf = map[string]string{"each": "equidistant_min", "in row": "in_row_min", "rows": "row_min",
+	"soil": "soil_depth_min", "high": "height_max", "spread": "spread_max", "roots": "root_class",
+	"hours": "sun_min_hours", "sown deep": "sow_depth", "sown inside": "indoor_from_wk_lsf",
+	"set out": "transplant_from_wk_lsf", "sown": "direct_from_wk_lsf", "autumn": "autumn_earliest_sow_wk_before_faf",
+	"days": "maturity_min_days", "picked": "harvest_min_wk", "again": "succession_min_days", "hardy": "hardiness"}
+
 type cropRow struct {
 	names, cells []string
 	line         int
@@ -201,7 +209,8 @@ func (r *cropRow) crop() Crop {
 	if err := c.whole(); err != nil {
 		r.fail("id", err.Error())
 	} else if again, err := ReadCrop(c, c.Text(), measure.Metric); err != nil {
-		r.fail("id", err.Error())
+		key, why, _ := strings.Cut(err.Error(), ": ")
+		r.fail(cmp.Or(columnOf[key], key), why)
 	} else if c.Text() != again.Text() {
 		r.fail("id", "it cannot be written down: its words have a semicolon or a blank at their ends")
 	}

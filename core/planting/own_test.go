@@ -2,9 +2,11 @@ package planting
 
 import (
 	"bytes"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
 
@@ -45,7 +47,7 @@ func TestTableFaults(t *testing.T) {
 	good := out.String()
 	id := Crops(measure.Metric)[1].ID
 	for _, c := range []struct{ name, from, to, want string }{
-		{"no size", "," + "veg,", ",tree,", "line 2"},
+		{"no size", "," + "veg,", ",tree,", "line 2, column kind: \"tree\""},
 		{"twice", "\n" + id + ",", "\n" + Crops(measure.Metric)[0].ID + ",", "line 3, column id: is there twice"},
 		{"a column less", "equidistant_min_mm", "apart", "column equidistant_min_mm: there is no such column"},
 		{"a cell less", "\n" + id + ",", "\n" + id, "line 3"},
@@ -85,5 +87,45 @@ func TestOwnCrops(t *testing.T) {
 		if _, err := ReadCrop(bean, bad, measure.Metric); err == nil {
 			t.Errorf("%q was taken", bad)
 		}
+	}
+}
+
+// What still fits is no more than what a patch of those cells really takes: on open soil, round what stands in it, and on
+// round soil.
+func TestStillIsAtLeast(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 7))
+	crops := Crops(measure.Metric)
+	some, more := 0, 0
+	for n := range 60 {
+		s := Surface{Hi: frame.Spot{U: measure.Length(500+r.IntN(1500)) * measure.Millimetre,
+			V: measure.Length(400+r.IntN(900)) * measure.Millimetre}, Columns: 1 + r.IntN(5), Rows: 1 + r.IntN(4)}
+		switch n % 3 {
+		case 1:
+			s.Holes = [][]frame.Spot{{{U: 0, V: 0}, {U: 90e6, V: 0}, {U: 90e6, V: 90e6}, {U: 0, V: 90e6}}}
+		case 2:
+			w, d := s.Hi.U, s.Hi.V
+			s.Round = []frame.Spot{{U: w / 4}, {U: 3 * w / 4}, {U: w, V: d / 4}, {U: w, V: 3 * d / 4}, {U: 3 * w / 4, V: d},
+				{U: w / 4, V: d}, {V: 3 * d / 4}, {V: d / 4}}
+		}
+		list := []Surface{s}
+		c := crops[r.IntN(len(crops))]
+		if c.Each < 60*measure.Millimetre {
+			continue
+		}
+		still := Still(c, list, Cells(list))
+		most := len(Fit(c, "", s.Patch(0, 0, s.Hi.U, s.Hi.V)).Spots)
+		if still > most {
+			t.Errorf("%s on %v by %v (%d): %d still fit, %d in all", c.ID, s.Hi.U, s.Hi.V, n%3, still, most)
+		}
+		some += min(still, 1)
+		if half := Share(c, list, 50); half > max(1, still) {
+			t.Errorf("half of it is %d, of %d", half, still)
+		}
+		if len(Free(list, []Patch{{Lo: s.Lo, Hi: s.Hi}})) == 0 {
+			more++
+		}
+	}
+	if some < 20 || more < 40 {
+		t.Errorf("%d had room, %d were full", some, more)
 	}
 }

@@ -1,6 +1,7 @@
 package planting
 
 import (
+	"math"
 	"slices"
 
 	"chamfer/core/frame"
@@ -42,8 +43,8 @@ func Free(list []Surface, patches []Patch) []Cell {
 	})
 }
 
-// Still is how many plants of a crop have room on cells, at least: several to a cell where they are close, else one on
-// each block of cells that one takes, blocks taken from the left front.
+// Still is how many plants of a crop have room on cells, at least: in squares on each cell where they are close, else on
+// each block of cells that one takes, blocks taken from the left front. Closer packing, [Fit], may find room for more.
 func Still(c Crop, list []Surface, cells []Cell) (n int) {
 	left := map[Cell]bool{}
 	for _, x := range cells {
@@ -67,7 +68,44 @@ func Still(c Crop, list []Surface, cells []Cell) (n int) {
 			delete(left, Cell{x.Surface, x.Column + i%w, x.Row + i/w})
 		}
 		lo, _ := s.Cell(x.Column, x.Row)
-		n += len(Fit(c, "", s.Patch(lo.U-s.Lo.U, lo.V-s.Lo.V, measure.Length(w)*wide, measure.Length(d)*deep)).Spots)
+		for _, piece := range s.Patch(lo.U-s.Lo.U, lo.V-s.Lo.V, measure.Length(w)*wide, measure.Length(d)*deep) {
+			n += piece.squares(c.Each)
+		}
+	}
+	return n
+}
+
+// squares is how many plants so far apart stand on a piece of soil in squares about its middle, half of it off its sides
+// and off what stands in it.
+func (s Soil) squares(each measure.Length) (n int) {
+	across, along := (s.Hi.U-s.Lo.U)/each, (s.Hi.V-s.Lo.V)/each
+	u0 := (s.Lo.U + s.Hi.U - (across-1)*each) / 2
+	v0 := (s.Lo.V + s.Hi.V - (along-1)*each) / 2
+	off := func(at frame.Spot) bool {
+		if s.Outline != nil {
+			for k := range 16 {
+				sin, cos := math.Sincos(float64(k) * math.Pi / 8)
+				reach := float64(each) / 2 / math.Cos(math.Pi/16) // a circle lies within sixteen corners round it
+				q := frame.Spot{U: at.U + measure.Length(cos*reach), V: at.V + measure.Length(sin*reach)}
+				if !frame.Inside(s.Outline, q) {
+					return false
+				}
+			}
+		}
+		for _, hole := range s.Holes {
+			lo, hi := bounds(hole)
+			if math.Hypot(float64(max(lo.U-at.U, at.U-hi.U, 0)), float64(max(lo.V-at.V, at.V-hi.V, 0))) < float64(each)/2 {
+				return false
+			}
+		}
+		return true
+	}
+	for i := range across {
+		for j := range along {
+			if off(frame.Spot{U: u0 + i*each, V: v0 + j*each}) {
+				n++
+			}
+		}
 	}
 	return n
 }
