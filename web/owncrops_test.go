@@ -114,7 +114,19 @@ func TestOwnCrops(t *testing.T) {
 		t.Errorf("of one's own are %v", crops)
 	}
 
+	x := after.Design.Beds[0].Plants[0]
+	place := []string{"patch", "0", "soil", "0", "x", x.X.String(), "y", x.Y.String(), "wide", x.Wide.String(),
+		"deep", x.Deep.String(), "way", "each", "was-sown", "", "sown"}
+	if _, code := edit(append(place, "some day in May")...); code != 422 {
+		t.Errorf("sown on no day: %d", code)
+	}
+	if _, code := edit(append(place, "2026-05-03")...); code >= 400 {
+		t.Errorf("sown: %d", code)
+	}
 	edit("grown:season", "2026")
+	if g := s.planOf(2).Design.Beds[0].Grown[0]; g.Sown != "2026-05-03" {
+		t.Errorf("written down is %+v", g)
+	}
 	if _, code := edit("grown:0.failed", "yes", "was:grown:0.failed", ""); code >= 400 ||
 		!s.planOf(2).Design.Beds[0].Grown[0].Failed {
 		t.Errorf("what was lost: %d", code)

@@ -20,7 +20,7 @@ import (
 // plantsStage is what grows where, and when.
 var plantsStage = stage{Key: "plants", Name: "Plants", About: "What grows where, and when", Decides: true,
 	Tells: []string{"plants-none", "plants-over", "plants-shallow", "plants-shade", "plants-support", "plants-family",
-		"plants-beside", "plants-tall", "plants-path"},
+		"plants-beside", "plants-tall", "plants-path", "plants-most"},
 	Draws: (*benchPage).plantsDrawing, Under: "under-plants", Caption: "what grows, from above", Saves: "plants.svg",
 	Body: func(ctx context.Context, s *Server, b *benchPage, no refused) (any, error) {
 		v := b.plantsBody(no)
@@ -61,6 +61,7 @@ type patchView struct {
 	Kept, Held                 bool
 	Surfaces                   []string
 	Error, Each, Height, Depth string
+	Sown, Set, Part            string // days of, and how much of the bed it takes
 }
 
 type workOf struct{ When, What, Why string }
@@ -110,6 +111,7 @@ type seasonView struct {
 type grownView struct {
 	N               int
 	Name, Got, Note string
+	Sown, Set       string
 	Failed          bool
 	Error           string
 }
@@ -153,6 +155,7 @@ func (b *benchPage) plantsDrawing(no refused) {
 			Soil: p.Soil, X: pr.Feet(p.X), Y: pr.Feet(p.Y), Wide: pr.Feet(p.Wide), Deep: pr.Feet(p.Deep), Kept: p.Kept,
 			Held: b.Patch == fmt.Sprint(x.N), Sun: fmt.Sprintf("%.1f h of sun", x.Hours),
 			Each: pr.Feet(x.Crop.Each), Height: pr.Feet(x.Crop.High), Depth: pr.Feet(x.Crop.Deep),
+			Sown: p.Sown, Set: p.Set, Part: fmt.Sprintf("%.0f %%", 100*g.Part(x)),
 			Error: no.why(fmt.Sprintf("plant:%d", x.N))}
 		if n := bed.Times(); n > 1 {
 			row.Holds += fmt.Sprintf(" in each of %d beds", n)
@@ -238,8 +241,8 @@ func (b *benchPage) plantsBody(no refused) plantsBody {
 			}
 		}
 		v.Seasons[k].Grown = append(v.Seasons[k].Grown, grownView{N: n, Name: c.Name, Got: x.Got, Note: x.Note,
-			Failed: x.Failed,
-			Error:  no.why(fmt.Sprintf("grown:%d.got", n))})
+			Failed: x.Failed, Sown: x.Sown, Set: x.Set,
+			Error: no.why(fmt.Sprintf("grown:%d.got", n))})
 	}
 	slices.SortFunc(v.Seasons, func(a, b seasonView) int { return b.Year - a.Year })
 	return v

@@ -27,7 +27,7 @@ var sunStage = stage{Key: "sun", Name: "Sun", About: "How much of it, and what s
 type sunView struct {
 	Quarter, Month   int
 	Clock, Stands    string // the time, and where the sun is then
-	Rises            string
+	Rises, Of        string
 	Months           []viewLink
 	First, Last      int // quarters of an hour that the slider goes over
 	Bed, Better, Why string
@@ -54,13 +54,16 @@ type tallView struct {
 const (
 	sunColumns = 40 // cells of the map along the longer side of a plot
 	noonish    = 15 * 4
+	// wholeSeason stands where a month does for all that plants grow in.
+	wholeSeason = 13
 )
 
 // sunDrawing draws the plot's hours of sun in a month, and the shadows of an hour of its middle.
 func (b *benchPage) sunDrawing(refused) {
 	l := b.Plan.Light()
 	month, quarter := b.Month, b.Quarter
-	if month < 1 {
+	season := month == wholeSeason
+	if month < 1 || season {
 		month = sun.Growing(l.Place.Lat)[1]
 	}
 	if quarter < 1 {
@@ -77,7 +80,11 @@ func (b *benchPage) sunDrawing(refused) {
 	} else {
 		columns = max(4, int(sunColumns*float64(w)/float64(d)))
 	}
-	m := b.Plan.SunMap(columns, rows, l.Month(month), l.Things(b.Plan, false))
+	rays := l.Month(month)
+	if season {
+		rays = l.Growing()
+	}
+	m := b.Plan.SunMap(columns, rows, rays, l.Things(b.Plan, false))
 	b.Wide = template.HTML(draw.Sunlit(b.Plan, m, l, at, things, draw.Sheet{W: 860, H: 470, Font: 17}))
 	b.Narrow = template.HTML(draw.Sunlit(b.Plan, m, l, at, things, draw.Sheet{W: 360, H: 340, Font: 14}))
 	v := &sunView{Quarter: quarter, Month: month, Clock: clockOf(float64(quarter) / 4)}
@@ -99,7 +106,14 @@ func (b *benchPage) sunDrawing(refused) {
 		v.Rises = fmt.Sprintf("up from %s to %s, %.1f hours", clockOf(day.Rise), clockOf(day.Set), day.Length())
 	}
 	for n, name := range strings.Fields("Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec") {
-		v.Months = append(v.Months, viewLink{name, b.Link("month", fmt.Sprint(n+1)), n+1 == month})
+		v.Months = append(v.Months, viewLink{name, b.Link("month", fmt.Sprint(n+1)), n+1 == month && !season})
+	}
+	v.Months = append(v.Months, viewLink{"all season", b.Link("month", fmt.Sprint(wholeSeason)), season})
+	if season {
+		v.Month = wholeSeason
+		v.Of = "The mean day of the months plants grow in; the hour is of its second, on the 15th: "
+	} else {
+		v.Of = "The 15th: "
 	}
 	b.sunnier(v, l, columns, rows)
 	b.Sun = v
@@ -111,10 +125,10 @@ func (b *benchPage) sunnier(v *sunView, l plan.Light, columns, rows int) {
 	if err != nil {
 		return
 	}
-	s := b.Plan.Sunniest(b.Bed, b.Plan.SunMap(columns, rows, l.Growing(), l.Standing(b.Plan)))
+	s := b.Plan.Sunniest(b.Bed, b.Plan.SunMap(columns, rows, l.Growing(), l.Beside(b.Plan, b.Bed)))
 	pr := b.Plan.Shop.Precision()
 	v.Bed = fmt.Sprintf("%s gets %.1f hours of sun a day where it stands, on the mean day of the months plants grow in,"+
-		" what stands round the plot counted and other beds not: %s.",
+		" with what stands round the plot and the other beds in the way: %s.",
 		bed.Name, s.Now, [4]string{"shade", "shade for most of the day", "part sun", "full sun"}[sun.Class(s.Now)])
 	if !s.Some {
 		v.Better = "Nowhere on the plot with room for it gets a twentieth more."

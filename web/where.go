@@ -65,7 +65,7 @@ func (s *Server) where(c *gin.Context, p store.Project, get func(string) string)
 		return min(max(n, -most), most)
 	}
 	w.Acts, w.Turn, w.Tilt = max(0, number("acts", 50)), number("turn", 720)%360, number("tilt", 50)
-	w.Month, w.Quarter, w.Laid = max(0, number("month", 12)), max(0, number("quarter", 95)), get("laid") != ""
+	w.Month, w.Quarter, w.Laid = max(0, number("month", wholeSeason)), max(0, number("quarter", 95)), get("laid") != ""
 	if cell := get("cell"); len(cell) <= 12 {
 		w.Cell = cell
 	}

@@ -21,6 +21,8 @@ type Planting struct {
 	Deep measure.Length `json:"deep"`
 	How  string         `json:"how,omitempty"`  // "" each way, "rows" along, "across"
 	Kept bool           `json:"kept,omitempty"` // placed by hand: nothing moves it
+	Sown string         `json:"sown,omitempty"` // on the day, "2027-05-03"
+	Set  string         `json:"set,omitempty"`  // out, or planted, on the day
 }
 
 // Want is so many plants of a crop, or as many as a part of the bed takes.
@@ -108,6 +110,10 @@ func (b *Bed) setPlant(key, value string, cat *catalog.Catalog) error {
 		p.How = strings.TrimSpace(strings.TrimPrefix(rest, "each"))
 	case verb == "crop":
 		p.Crop = rest
+	case verb == "sown":
+		p.Sown, p.Kept = strings.TrimSpace(rest), true // what is in the ground stays where it is
+	case verb == "set":
+		p.Set, p.Kept = strings.TrimSpace(rest), true
 	default:
 		p.Kept = true
 		return p.put(value, cat)
@@ -189,6 +195,10 @@ func (b *Bed) setGrown(key, value string) error {
 		g.Got = value
 	case "note":
 		g.Note = value
+	case "sown":
+		g.Sown = value
+	case "set":
+		g.Set = value
 	case "failed":
 		g.Failed = value == "yes"
 	case "drop":
@@ -217,6 +227,11 @@ func (c *checker) plants(b Bed) {
 		if min(p.Wide, p.Deep) < leastPatch || max(p.Wide, p.Deep) > largestPatch {
 			c.refuse(b.ID, field, "%s by %s is no patch: from %s to %s each way works", c.p.Feet(p.Wide), c.p.Feet(p.Deep),
 				c.p.AtLeast(leastPatch), c.p.AtMost(largestPatch))
+		}
+		for _, day := range []string{p.Sown, p.Set} {
+			if _, err := ReadDay(day); day != "" && err != nil {
+				c.refuse(b.ID, field, "%q is no day: write it like 2027-05-03", day)
+			}
 		}
 		if !slices.ContainsFunc(PlantingWays, func(w Choice) bool { return w.Value == p.How }) {
 			c.refuse(b.ID, field, "%q is no way to plant; there is %s", p.How, values(PlantingWays[1:]))

@@ -23,6 +23,15 @@ type Growing struct {
 	Patches  []planting.Patch
 }
 
+// Part is how much of a bed's surfaces a patch lies on, from 0 to 1.
+func (g Growing) Part(x planting.Patch) float64 {
+	all := 0.0
+	for _, s := range g.Surfaces {
+		all += metres(s.Hi.U-s.Lo.U) * metres(s.Hi.V-s.Lo.V)
+	}
+	return metres(x.Hi.U-x.Lo.U) * metres(x.Hi.V-x.Lo.V) / max(all, 1e-9)
+}
+
 // grow stands plants on the beds' soil as they were laid out.
 func (p *Plan) grow() {
 	p.Crops = p.Design.CropTable(p.Shop.Catalog.System)
@@ -174,10 +183,19 @@ func (l Light) Month(month int) []sun.Ray {
 
 // Things are all that throw a shadow: fences, what stands round the plot, the beds, and full-grown crops where they are
 // asked for.
-func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) {
-	list = l.Standing(p)
+func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) { return l.without(p, "", crops) }
+
+// Beside are those of them that throw one on a bed wherever it stands: all but itself and its crops. Of beds built alike
+// the others count.
+func (l Light) Beside(p *Plan, bed string) (list []sun.Thing) { return l.without(p, bed, false) }
+
+func (l Light) without(p *Plan, bed string, crops bool) (list []sun.Thing) {
+	list = l.standing(p)
 	for k := range p.Site.Stands {
 		s := &p.Site.Stands[k]
+		if s.Bed == bed && s.N == 0 {
+			continue
+		}
 		if i := slices.IndexFunc(p.Frames, func(f frame.Frame) bool { return f.Bed == s.Bed }); i >= 0 {
 			list = append(list, p.shading(i, s.On(&p.Frames[i]), crops)...)
 		}
@@ -185,8 +203,8 @@ func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) {
 	return list
 }
 
-// Standing are those of them that stand there whatever is built: fences, and what is round the plot.
-func (l Light) Standing(p *Plan) (list []sun.Thing) {
+// standing are those of them that stand there whatever is built: fences, and what is round the plot.
+func (l Light) standing(p *Plan) (list []sun.Thing) {
 	const thick = 0.05
 	w, d, high := metres(p.Site.Plot.Width), metres(p.Site.Plot.Depth), metres(l.Sky.Fence)
 	for _, e := range p.Site.Plot.Fences {

@@ -192,6 +192,7 @@ func TestPlantFindings(t *testing.T) {
 		"plants-tall": {add("corn_sweet; 0; 0 in; 0 in; 60 in; 20 in"),
 			add("corn_sweet; 0; 0 in; 20 in; 20 in; 28 in"), add("pepper_sweet; 0; 20 in; 20 in; 24 in; 15 in")},
 		"plants-path":    {add("squash_winter_vine; 0; 0 in; 0 in; 48 in; 48 in")},
+		"plants-most":    {add("kale; 0; 0 in; 0 in; 70 in; 48 in")},
 		"plants-support": {add("bean_pole; 0; 0 in; 0 in; 24 in; 24 in")},
 		"plants-family": {add("kale; 0; 0 in; 0 in; 24 in; 24 in"),
 			{Bed: "b1", Field: "grown:season", Value: "2026"}, add("cabbage; 0; 12 in; 0 in; 24 in; 24 in")},

@@ -319,7 +319,8 @@ var elsewhere = map[string]string{
 	"plants-none": "TestPlantFindings", "plants-over": "TestPlantFindings", "plants-shallow": "TestPlantFindings",
 	"plants-shade": "TestPlantFindings", "plants-support": "TestPlantFindings", "plants-family": "TestPlantFindings",
 	"plants-beside": "TestPlantFindings", "plants-tall": "TestPlantFindings", "plants-path": "TestPlantFindings",
-	"path-steep": "TestPathsFall",
+	"plants-most": "TestPlantFindings",
+	"path-steep":  "TestPathsFall",
 }
 
 // tripped are the findings, and the systems of which each has to be told.

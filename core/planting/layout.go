@@ -72,6 +72,7 @@ const (
 	tooSoon   = 400 // the family stood there too lately
 	beside    = 150 // a neighbour that harms, by grade
 	thirst    = 20  // a step of water between neighbours
+	hunger    = 10  // a step of feeding
 	apartFrom = 10  // a neighbour that helps is elsewhere, by grade
 )
 
@@ -364,7 +365,7 @@ func (l *layer) pairCost(a item, at int, b item, bt int) int {
 		}
 	}
 	if near {
-		cost += thirst * abs(a.crop.Thirsty()-b.crop.Thirsty())
+		cost += thirst*abs(a.crop.Thirsty()-b.crop.Thirsty()) + hunger*abs(a.crop.Hungry()-b.crop.Hungry())
 	}
 	return cost
 }

@@ -17,6 +17,7 @@ var (
 	_ = check(340, (*reviewer).tooSoon, "plants-family")
 	_ = check(325, (*reviewer).overshadowed, "plants-tall")
 	_ = check(335, (*reviewer).overThePath, "plants-path")
+	_ = check(345, (*reviewer).mostOfIt, "plants-most")
 	_ = check(350, (*reviewer).besideOthers, "plants-beside")
 )
 
@@ -234,6 +235,34 @@ func (r *reviewer) tooSoon() {
 				Remedies: []Remedy{r.out(x)}})
 			return
 		}
+	}
+}
+
+// mostOfIt looks at a family that has so much of a bed that it cannot move on next year.
+func (r *reviewer) mostOfIt() {
+	of, all := map[string]float64{}, 0.0
+	for _, o := range r.Frame.Openings {
+		all += float64(o.Hi.U-o.Lo.U) / 1e9 * float64(o.Hi.V-o.Lo.V) / 1e9
+	}
+	for _, x := range r.Patches {
+		if x.Plants() == 0 || x.Crop.Perennial || planting.Rest(x.Crop) == 0 {
+			continue
+		}
+		of[x.Crop.Family] += float64(x.Hi.U-x.Lo.U) / 1e9 * float64(x.Hi.V-x.Lo.V) / 1e9
+		part := of[x.Crop.Family] / max(all, 1e-9)
+		if part <= 0.6 {
+			continue
+		}
+		r.report(Finding{Code: "plants-most", Severity: Note,
+			Text: fmt.Sprintf("%s and its family take %.0f %% of this bed: next year they have nowhere else to stand in it.",
+				x.Crop.Name, 100*part),
+			Why: Why{Given: []string{"family " + x.Crop.Family,
+				fmt.Sprintf("rest of the family %d years", planting.Rest(x.Crop))},
+				Rule: "Families move on from year to year, so no more than about half of a bed is one's; or the whole family" +
+					" goes to another bed next year.",
+				Source: "common practice"},
+			Remedies: []Remedy{r.out(x)}})
+		return
 	}
 }
 
