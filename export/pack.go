@@ -23,7 +23,8 @@ type Pack struct {
 // order they are needed.
 var packParts = []func(*packer) error{
 	(*packer).cover, (*packer).shopping, (*packer).cutSheet, (*packer).settingOut, (*packer).joints,
-	(*packer).templates, (*packer).steps, (*packer).filling, (*packer).planting, (*packer).calendar, (*packer).cautions, (*packer).whys,
+	(*packer).templates, (*packer).steps, (*packer).filling, (*packer).planting, (*packer).calendar, (*packer).cautions,
+	(*packer).whys,
 }
 
 // packer is a pack that is being written.

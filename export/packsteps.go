@@ -127,8 +127,8 @@ func (k *packer) planting() error {
 			110); err != nil {
 			return err
 		}
-		k.Small(k.say("Pale: sown inside. Brown: sown. Dark: set out. Red: harvested. Outlined: other work, as the calendar says." +
-			" Dashed: the last and the first frost."))
+		k.Small(k.say("Pale: sown inside. Brown: sown. Dark: set out. Red: harvested. Outlined: other work, as the" +
+			" calendar says. Dashed: the last and the first frost."))
 	}
 	return nil
 }

@@ -49,7 +49,8 @@ func TestOwnCrops(t *testing.T) {
 		return s.post("/p/2/edit", form)
 	}
 	if page, code := edit("own-crop", "new", "own-like", "bean_bush", "own:name", "Lane bean",
-		"own:each", "a foot or so"); code != 422 || !strings.Contains(page, `value="a foot or so"`) || !strings.Contains(page, `value="Lane bean"`) {
+		"own:each", "a foot or so"); code != 422 || !strings.Contains(page, `value="a foot or so"`) || !strings.Contains(page,
+		`value="Lane bean"`) {
 		t.Errorf("no size: %d", code)
 	}
 	for _, x := range [][]string{
@@ -98,7 +99,8 @@ func TestOwnCrops(t *testing.T) {
 	}
 	head := s.head(2).Head
 	take := func(table string) (string, int) {
-		return s.send("/p/2/crops", url.Values{"stage": {"plants"}, "rev": {fmt.Sprint(s.head(2).Head)}}, "file", "crops.csv", []byte(table))
+		return s.send("/p/2/crops", url.Values{"stage": {"plants"}, "rev": {fmt.Sprint(s.head(2).Head)}}, "file", "crops.csv",
+			[]byte(table))
 	}
 	is := "lane-bean,Lane bean,Phaseolus vulgaris,Fabaceae,"
 	page, code := take(strings.Replace(table, is+"veg,", is+"tree,", 1))

@@ -40,7 +40,8 @@ func (s *Server) photosOf(ctx context.Context, b *benchPage, step string) (list 
 		if step != "" && p.Key != step {
 			continue
 		}
-		v := photoView{ID: p.ID, Key: p.Key, Link: fmt.Sprintf("/p/%d/photo/%d", b.ID, p.ID), Caption: p.Caption, Width: p.Width,
+		v := photoView{ID: p.ID, Key: p.Key, Link: fmt.Sprintf("/p/%d/photo/%d", b.ID, p.ID), Caption: p.Caption,
+			Width:  p.Width,
 			Height: p.Height}
 		if i := slices.IndexFunc(b.Plan.Steps, func(st work.Step) bool { return st.ID == p.Key }); i >= 0 {
 			v.Of = fmt.Sprintf("%d %s", i+1, b.Plan.Steps[i].Title)

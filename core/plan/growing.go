@@ -185,7 +185,8 @@ func (l Light) Month(month int) []sun.Ray {
 // asked for.
 func (l Light) Things(p *Plan, crops bool) (list []sun.Thing) { return l.without(p, "", crops) }
 
-// Beside are those of them that throw one on a bed wherever it stands: all but itself and its crops. Of beds built alike
+// Beside are those of them that throw one on a bed wherever it stands: all but itself and its crops. Of beds built
+// alike
 // the others count.
 func (l Light) Beside(p *Plan, bed string) (list []sun.Thing) { return l.without(p, bed, false) }
 

@@ -82,7 +82,8 @@ func TestOwnCrops(t *testing.T) {
 			t.Errorf("%s: %+v", id, c)
 		}
 	}
-	for _, bad := range []string{"each=0", "each=9 m", "days=60 to 50", "sown=never", "hours=25", "kind=tree", "colour=red",
+	for _, bad := range []string{"each=0", "each=9 m", "days=60 to 50", "sown=never", "hours=25", "kind=tree",
+		"colour=red",
 		"source=", "name=" + strings.Repeat("a", 200)} {
 		if _, err := ReadCrop(bean, bad, measure.Metric); err == nil {
 			t.Errorf("%q was taken", bad)
@@ -90,7 +91,8 @@ func TestOwnCrops(t *testing.T) {
 	}
 }
 
-// What still fits is no more than what a patch of those cells really takes: on open soil, round what stands in it, and on
+// What still fits is no more than what a patch of those cells really takes: on open soil, round what stands in it, and
+// on
 // round soil.
 func TestStillIsAtLeast(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 7))

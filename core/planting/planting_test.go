@@ -30,7 +30,8 @@ func TestCrops(t *testing.T) {
 			}
 		}
 	}
-	if c, ok := TableOf(measure.Imperial, nil).Named("tomato_indet"); !ok || c.Each != 18*measure.Inch || c.Out.From != 1 ||
+	if c, ok := TableOf(measure.Imperial, nil).Named("tomato_indet"); !ok || c.Each != 18*measure.Inch ||
+		c.Out.From != 1 ||
 		c.FromSowing {
 		t.Errorf("%+v", c)
 	}

@@ -43,7 +43,8 @@ func Free(list []Surface, patches []Patch) []Cell {
 	})
 }
 
-// Still is how many plants of a crop have room on cells, at least: in squares on each cell where they are close, else on
+// Still is how many plants of a crop have room on cells, at least: in squares on each cell where they are close, else
+// on
 // each block of cells that one takes, blocks taken from the left front. Closer packing, [Fit], may find room for more.
 func Still(c Crop, list []Surface, cells []Cell) (n int) {
 	left := map[Cell]bool{}
@@ -75,7 +76,8 @@ func Still(c Crop, list []Surface, cells []Cell) (n int) {
 	return n
 }
 
-// squares is how many plants so far apart stand on a piece of soil in squares about its middle, half of it off its sides
+// squares is how many plants so far apart stand on a piece of soil in squares about its middle, half of it off its
+// sides
 // and off what stands in it.
 func (s Soil) squares(each measure.Length) (n int) {
 	across, along := (s.Hi.U-s.Lo.U)/each, (s.Hi.V-s.Lo.V)/each
