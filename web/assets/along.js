@@ -28,7 +28,7 @@ function overlay() {
     if (sends) sends.value = is ? 'no' : 'yes'
     if (is === box.classList.contains('done')) continue
     box.classList.toggle('done', is)
-    box.textContent = is ? '✓' : a.dataset.number
+    if (!a.dataset.number) box.textContent = is ? '✓' : ''
   }
   const count = at.querySelector('[data-count]')
   if (count) count.textContent = String(done)
