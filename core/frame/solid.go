@@ -228,16 +228,25 @@ func Overlap(a, b Prism) bool {
 	if ha.X <= lb.X || hb.X <= la.X || ha.Y <= lb.Y || hb.Y <= la.Y || ha.Z <= lb.Z || hb.Z <= la.Z {
 		return false
 	}
+	const slack = 10 // nm, of floating point
+	if a.IsBox() && b.IsBox() {
+		return min(ha.X, hb.X)-max(la.X, lb.X) > slack && min(ha.Y, hb.Y)-max(la.Y, lb.Y) > slack &&
+			min(ha.Z, hb.Z)-max(la.Z, lb.Z) > slack
+	}
 	ca, cb := a.Corners(), b.Corners()
 	var axes [][3]float64
-	var edges [2][][3]float64
+	var edges [2][][3]float64 // one of each direction: round the outline, and along
 	for i, p := range []Prism{a, b} {
 		for _, f := range p.Faces() {
 			axes = append(axes, f.Normal)
-			for k := range f.Corners {
-				u, v := f.Corners[k], f.Corners[(k+1)%len(f.Corners)]
-				edges[i] = append(edges[i], [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)})
-			}
+		}
+		ring := [][2]Point{{p.At(p.Outline[0], p.From), p.At(p.Outline[0], p.To)}}
+		for k := range p.Outline {
+			ring = append(ring, [2]Point{p.At(p.Outline[k], p.From), p.At(p.Outline[(k+1)%len(p.Outline)], p.From)})
+		}
+		for _, e := range ring {
+			u, v := e[0], e[1]
+			edges[i] = append(edges[i], [3]float64{float64(v.X - u.X), float64(v.Y - u.Y), float64(v.Z - u.Z)})
 		}
 	}
 	for _, u := range edges[0] {
@@ -259,7 +268,7 @@ func Overlap(a, b Prism) bool {
 	for _, n := range axes {
 		la, ha := span(ca, n)
 		lb, hb := span(cb, n)
-		if ha <= lb+10 || hb <= la+10 { // 10 nm of floating-point slack
+		if ha <= lb+slack || hb <= la+slack {
 			return false
 		}
 	}

@@ -88,8 +88,10 @@ func (s *Surface) within(outline []Spot, i int) []Spot {
 // halved is the part of a polygon where something that changes evenly is not below zero
 // (Sutherland and Hodgman 1974). Of one that is not convex, what is left may hang together by
 // lines without width; its surface and room are right.
-func halved(poly []Spot, of func(Spot) float64) []Spot {
-	var out []Spot
+func halved(poly []Spot, of func(Spot) float64) []Spot { return halvedInto(nil, poly, of) }
+
+// halvedInto puts it into room that is there.
+func halvedInto(out, poly []Spot, of func(Spot) float64) []Spot {
 	for i, p := range poly {
 		q := poly[(i+1)%len(poly)]
 		a, b := of(p), of(q)
@@ -118,13 +120,34 @@ func under(poly []Spot) (area, volume float64) {
 // dug makes so much of its room once it is trodden down (keeps, 1 for all of it). It is sought by
 // halving: what is dug falls and what is filled rises with the level, so there is just one.
 func (s *Surface) Balanced(outlines [][]Spot, keeps float64) float64 {
+	pieces := make([][][]Spot, len(outlines)) // what lies over each triangle is the same at every level
+	for k, o := range outlines {
+		for i := range s.Triangles {
+			if piece := s.within(o, i); len(piece) >= 3 {
+				pieces[k] = append(pieces[k], piece)
+			}
+		}
+	}
+	var off, half []Spot
 	lo, hi := s.Lo.Z, s.Hi.Z
 	for range 80 {
 		mid := (lo + hi) / 2
 		var cut, fill float64
-		for _, o := range outlines {
-			m := s.Move(o, Level(mid))
-			cut, fill = cut+m.Cut, fill+m.Fill
+		for _, list := range pieces {
+			var c, f float64
+			for _, piece := range list {
+				off = append(off[:0], piece...)
+				for k := range off {
+					off[k].Z -= mid
+				}
+				half = halvedInto(half[:0], off, func(q Spot) float64 { return q.Z })
+				_, v := under(half)
+				c += v
+				half = halvedInto(half[:0], off, func(q Spot) float64 { return -q.Z })
+				_, v = under(half)
+				f -= v
+			}
+			cut, fill = cut+c, fill+f
 		}
 		if cut*keeps > fill {
 			lo = mid

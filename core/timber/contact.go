@@ -1,8 +1,6 @@
 package timber
 
 import (
-	"slices"
-
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -50,7 +48,12 @@ func (b *box) reached(side int, x, low, high measure.Length) bool {
 		from, to = b.outWidth-to, b.outWidth-from
 	}
 	room := frame.Box(frame.Point{X: x - driverWide/2, Y: from, Z: low}, frame.Point{X: x + driverWide/2, Y: to, Z: high})
-	return !slices.ContainsFunc(b.f.Parts, func(p frame.Part) bool { return frame.Overlap(room, p.Body) })
+	for i := range b.f.Parts {
+		if frame.Overlap(room, b.f.Parts[i].Body) {
+			return false
+		}
+	}
+	return true
 }
 
 // reachedOn is the height at which the screws of a board of a long side are reached from inside at x: its middle, or
