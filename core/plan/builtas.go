@@ -39,17 +39,7 @@ type BuiltAs struct {
 // BuiltAll plans a bed by itself as every system there is, the one it is built as among them, in the order they are
 // offered. None is planned once ctx is done.
 func (p *Plan) BuiltAll(ctx context.Context, bed string) []BuiltAs {
-	alone := p.Design
-	for _, b := range p.Design.Beds {
-		if b.ID == bed {
-			continue
-		}
-		next, err := design.Apply(alone, p.Shop.Catalog, design.Edit{Bed: b.ID, Field: "remove-bed"})
-		if err != nil {
-			continue
-		}
-		alone = next
-	}
+	alone := p.alone(bed)
 	systems := design.Systems()
 	all := make([]BuiltAs, len(systems))
 	for i, fault := range aside.Do(len(systems), func(i int) { all[i] = p.builtAs(ctx, alone, bed, systems[i]) }) {
@@ -62,6 +52,20 @@ func (p *Plan) BuiltAll(ctx context.Context, bed string) []BuiltAs {
 		return slices.Index(order, a.Group) - slices.Index(order, b.Group)
 	})
 	return all
+}
+
+// alone is the design with one bed only.
+func (p *Plan) alone(bed string) design.Design {
+	alone := p.Design
+	for _, b := range p.Design.Beds {
+		if b.ID == bed {
+			continue
+		}
+		if next, err := design.Apply(alone, p.Shop.Catalog, design.Edit{Bed: b.ID, Field: "remove-bed"}); err == nil {
+			alone = next
+		}
+	}
+	return alone
 }
 
 func (p *Plan) builtAs(ctx context.Context, alone design.Design, bed string, s design.System) BuiltAs {

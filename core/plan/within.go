@@ -1,0 +1,320 @@
+package plan
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"chamfer/core/aside"
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Prospect is a bed that could be built: what it plants, what it costs, how long it lasts.
+type Prospect struct {
+	System        design.System
+	Edits         []design.Edit // from the bed in hand to it
+	Length, Width measure.Length
+	Soil          measure.Length
+	Of            string // what it is built of, where that was sought too
+	Area          measure.Area
+	Total         money.Amount
+	Bought        money.Amount // before tax, of the boards or blocks of its walls that are not there yet
+	Years         [2]int
+}
+
+// Prospects are the beds that were found, the best first, and what was tried.
+type Prospects struct {
+	List    []Prospect // the best of each system and what it is built of
+	Next    []Prospect // of a pile: larger ones, for which some of the walls has to be bought
+	Front   []Prospect // those that nothing which was tried plants as much for less than, the smallest first
+	Tried   int
+	Refused int // of those, that cannot be built
+	Stopped bool
+	Over    string // what was tried, in words
+}
+
+// Most is what a budget shall buy the most of.
+type Most string
+
+// What can be asked for.
+const (
+	MostArea  Most = "area"
+	MostDepth Most = "depth"
+	MostYears Most = "years"
+)
+
+// Mosts are all of them.
+var Mosts = []design.Choice{{Value: string(MostArea), Label: "the most planting"},
+	{Value: string(MostDepth), Label: "the deepest soil"}, {Value: string(MostYears), Label: "the longest life"}}
+
+// size is one that is tried.
+type size struct{ length, width, soil measure.Length }
+
+// built is one way that a bed is built: a system, and what of.
+type built struct {
+	system design.System
+	edits  []design.Edit
+	of     string
+	wall   string // the boards or blocks of a pile that its walls are of
+}
+
+// Sizes that are tried: every foot (300 mm) of length from two feet to sixteen, by the bed's own width and three more.
+func (p *Plan) sizes(bed design.Bed, soils ...measure.Length) (list []size) {
+	foot := p.Shop.Catalog.Told(measure.Foot, 300*measure.Millimetre)
+	widths := []measure.Length{bed.Width}
+	for n := measure.Length(2); n <= 4; n++ {
+		if w := n * foot; w != bed.Width {
+			widths = append(widths, w)
+		}
+	}
+	for _, w := range widths {
+		for n := measure.Length(2); n <= 16; n++ {
+			if l := n * foot; l >= w || w == bed.Width {
+				for _, s := range soils {
+					list = append(list, size{l, w, s})
+				}
+			}
+		}
+	}
+	return list
+}
+
+// anySize is a system that builds any size.
+const anySize = "boarded"
+
+const sizesInWords = "every foot (300 mm) of length from 2 to 16 by this bed's width and 2, 3 and 4 ft (600, 900 and 1200 mm), or the" +
+	" nearest that is built"
+
+// Within seeks the bed of most planting, soil or years that a sum pays for, over all systems: of planting over many
+// sizes, as deep as the bed in hand; of soil over depths, as large as it; of years over the timbers that are sold, as
+// large and as deep. It stops, with what was found, when ctx is done.
+func (p *Plan) Within(ctx context.Context, bedID string, sum money.Amount, most Most) (Prospects, error) {
+	alone := p.alone(bedID)
+	bed, err := alone.Bed(bedID)
+	if err != nil {
+		return Prospects{}, err
+	}
+	var ways []built
+	for _, s := range design.Systems() {
+		way := built{system: s, edits: []design.Edit{{Bed: bedID, Field: "system", Value: s.Name}}}
+		if most != MostYears {
+			ways = append(ways, way)
+			continue
+		}
+		d, err := design.Apply(alone, p.Shop.Catalog, way.edits...)
+		if err != nil {
+			continue
+		}
+		b, err := d.Bed(bedID)
+		if err != nil {
+			continue
+		}
+		f, ok := design.FieldOf(*b, "species")
+		if !ok || s.Of != "" {
+			ways = append(ways, way)
+			continue
+		}
+		for _, c := range f.Choices(p.Shop.Catalog, *b) {
+			ways = append(ways, built{system: s, of: c.Label, edits: append(slices.Clone(way.edits),
+				design.Edit{Bed: bedID, Field: "species", Value: c.Value})})
+		}
+	}
+	sizes, over := p.sizes(*bed, bed.Soil), sizesInWords+", as deep as this one"
+	better := func(a, b Prospect) int { return cmp.Compare(b.Area, a.Area) }
+	switch most {
+	case MostDepth:
+		sizes = nil
+		over = "this bed's length and width with every two inches (50 mm) of soil from 4 to 36 in (100 to 900 mm)"
+		step := p.Shop.Catalog.Told(2*measure.Inch, 50*measure.Millimetre)
+		for n := measure.Length(2); n <= 18; n++ {
+			sizes = append(sizes, size{bed.Length, bed.Width, n * step})
+		}
+		better = func(a, b Prospect) int { return cmp.Compare(b.Soil, a.Soil) }
+	case MostYears:
+		sizes = []size{{bed.Length, bed.Width, bed.Soil}}
+		over = "this bed's size in every timber that is sold for it"
+		better = func(a, b Prospect) int { return cmp.Compare(b.Years[0]+b.Years[1], a.Years[0]+a.Years[1]) }
+	}
+	return p.seek(ctx, bedID, ways, sizes, over, func(f Prospect) bool { return f.Total <= sum }, better)
+}
+
+// OfPile seeks the largest bed whose walls are built of boards or blocks that are there, and of no others: over the
+// systems that take them, all boards, timbers and blocks of the pile, many sizes, and soil as deep as the bed in hand or
+// two thirds or one third of that. What else it takes is bought, and told. Next are larger ones for which some of the
+// walls has to be bought, the cheapest of each system.
+func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
+	alone := p.alone(bedID)
+	bed, err := alone.Bed(bedID)
+	if err != nil {
+		return Prospects{}, err
+	}
+	var ways []built
+	for _, s := range design.Systems() {
+		d, err := design.Apply(alone, p.Shop.Catalog, design.Edit{Bed: bedID, Field: "system", Value: s.Name})
+		if err != nil {
+			continue
+		}
+		b, err := d.Bed(bedID)
+		if err != nil {
+			continue
+		}
+		offers := func(key, value string) bool {
+			f, ok := design.FieldOf(*b, key)
+			ok = ok && slices.ContainsFunc(design.FieldsOf(*b), func(o design.Field) bool { return o.Key == key })
+			return ok && slices.ContainsFunc(f.Choices(p.Shop.Catalog, *b), func(c design.Choice) bool { return c.Value == value })
+		}
+		add := func(wall, of string, pairs ...string) {
+			w := built{system: s, of: of, wall: wall}
+			if offers("cap", string(design.NoCap)) {
+				pairs = append(pairs, "cap", string(design.NoCap))
+			}
+			w.edits = []design.Edit{{Bed: bedID, Field: "system", Value: s.Name}}
+			for i := 0; i < len(pairs); i += 2 {
+				w.edits = append(w.edits, design.Edit{Bed: bedID, Field: pairs[i], Value: pairs[i+1]})
+			}
+			if !slices.ContainsFunc(ways, func(o built) bool { return slices.Equal(o.edits, w.edits) }) {
+				ways = append(ways, w)
+			}
+		}
+		for _, l := range p.Shop.Shed {
+			if l.Quantity > 0 && offers("board", l.Profile) {
+				name := l.Profile
+				if x, err := p.Shop.Catalog.Profile(l.Profile); err == nil {
+					name = x.Name
+				}
+				if x, err := p.Shop.Catalog.SpeciesOf(l.Species); err == nil {
+					name += ", " + lower(x.Name)
+				}
+				add(l.Profile, name, "species", l.Species, "board", l.Profile)
+			}
+		}
+		for _, u := range p.Shop.Catalog.Units {
+			if p.Design.Have[u.ID] > 0 && offers("unit", u.ID) {
+				add(u.ID, u.Name, "unit", u.ID)
+			}
+		}
+	}
+	soils := []measure.Length{bed.Soil, bed.Soil * 2 / 3, bed.Soil / 3}
+	return p.seek(ctx, bedID, ways, p.sizes(*bed, soils...),
+		sizesInWords+", as deep as this one, two thirds and one third of that, without a cap",
+		func(f Prospect) bool { return f.Bought == 0 }, func(a, b Prospect) int {
+			return cmp.Or(cmp.Compare(b.Area, a.Area), cmp.Compare(b.Soil, a.Soil))
+		})
+}
+
+// seek tries ways and sizes, and lists the best of each way that is good, of as good ones the cheapest; the front of
+// all; and, larger than the largest that is good, the ones of each system that want least of their walls bought.
+func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []size, over string,
+	good func(Prospect) bool, better func(a, b Prospect) int) (out Prospects, err error) {
+	alone := p.alone(bedID)
+	out.Over = over
+	type trial struct {
+		way     built
+		found   *Prospect
+		refused bool
+		stopped bool
+	}
+	list := make([]trial, len(ways)*len(sizes))
+	for i, fault := range aside.Do(len(list), func(i int) {
+		t := &list[i]
+		t.way = ways[i/len(sizes)]
+		if t.stopped = ctx.Err() != nil; t.stopped {
+			return
+		}
+		s := sizes[i%len(sizes)]
+		f := Prospect{System: t.way.system, Of: t.way.of}
+		// The sizes are said of boards, which take any; the system then builds what is nearest.
+		f.Edits = append([]design.Edit{{Bed: bedID, Field: "system", Value: anySize},
+			{Bed: bedID, Field: "length", Value: s.length.String()}, {Bed: bedID, Field: "width", Value: s.width.String()},
+			{Bed: bedID, Field: "soil", Value: s.soil.String()}}, t.way.edits...)
+		d, err := design.Apply(alone, p.Shop.Catalog, f.Edits...)
+		if err != nil {
+			t.refused = true
+			return
+		}
+		then, err := reckon(ctx, d, p.Shop, nil)
+		if err != nil || len(then.Bill.Without) > 0 {
+			t.refused, t.stopped = ctx.Err() == nil, ctx.Err() != nil
+			return
+		}
+		f.Area, f.Total = then.Area(), then.Bill.Total
+		f.Length, f.Width, f.Soil = d.Beds[0].Length, d.Beds[0].Width, d.Beds[0].Soil
+		f.Years[0], f.Years[1] = then.Life()
+		for _, line := range then.Bill.Lines {
+			if t.way.wall != "" && !line.Owned && (line.SKU == t.way.wall || strings.HasPrefix(line.SKU, t.way.wall+"/")) {
+				f.Bought += line.Amount
+			}
+		}
+		t.found = &f
+	}) {
+		if fault != nil {
+			list[i].refused, list[i].found = true, nil
+		}
+	}
+	byGood := func(a, b Prospect) int { return cmp.Or(better(a, b), cmp.Compare(a.Total, b.Total)) }
+	out.Tried = len(list)
+	var all []Prospect
+	for _, t := range list {
+		switch {
+		case t.refused:
+			out.Refused++
+		case t.stopped:
+			out.Stopped, out.Tried = true, out.Tried-1
+		case t.found != nil:
+			all = append(all, *t.found)
+			if good(*t.found) {
+				out.List = put(out.List, *t.found, byGood)
+			}
+		}
+	}
+	slices.SortStableFunc(out.List, byGood)
+	for _, f := range all {
+		if !good(f) && (len(out.List) == 0 || better(f, out.List[0]) < 0) {
+			out.Next = put(out.Next, f, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
+		}
+	}
+	slices.SortStableFunc(out.Next, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
+	out.Front = front(all)
+	return out, nil
+}
+
+// put keeps the best of each system and what it is built of.
+func put(list []Prospect, f Prospect, better func(a, b Prospect) int) []Prospect {
+	for i, o := range list {
+		if o.System.Name == f.System.Name && o.Of == f.Of {
+			if better(f, o) < 0 {
+				list[i] = f
+			}
+			return list
+		}
+	}
+	return append(list, f)
+}
+
+// front are those that none plants as much for less than, or more for as much.
+func front(all []Prospect) (list []Prospect) {
+	sorted := slices.Clone(all)
+	slices.SortStableFunc(sorted, func(a, b Prospect) int {
+		return cmp.Or(cmp.Compare(a.Total, b.Total), cmp.Compare(b.Area, a.Area))
+	})
+	for _, f := range sorted {
+		if n := len(list); n == 0 || f.Area > list[n-1].Area {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// Claim says what was tried, and what was not.
+func (f Prospects) Claim() string {
+	text := fmt.Sprintf("%d beds were tried, of which %d can be built: %s. Nothing between was tried.", f.Tried,
+		f.Tried-f.Refused, f.Over)
+	if f.Stopped {
+		text += " It was stopped before all were."
+	}
+	return text
+}
