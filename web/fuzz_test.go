@@ -314,7 +314,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("rev", oneOf(c, typed))
 	}
 	at := fmt.Sprintf("/p/%d/", id)
-	switch route := c.byte() % 38; route {
+	switch route := c.byte() % 39; route {
 	default:
 		f.fill(c, form, &p.Design)
 		f.post(t, at+"edit", form)
@@ -422,6 +422,11 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		}
 		form.Set("stage", "plants")
 		f.post(t, at+"edit", form)
+	case 38: // what is pinned up, and what is sought
+		form.Set("revision", oneOf(c, append(typed, "1", "2", "3")))
+		form.Set("name", oneOf(c, append(typed, "", "cheap")))
+		form.Set("drop", oneOf(c, []string{"", "yes"}))
+		f.post(t, at+"pin", form)
 	case 37: // the sky
 		if c.byte()%2 == 0 {
 			form.Set("tall", fmt.Sprint(c.byte()%3-1))

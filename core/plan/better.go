@@ -203,8 +203,8 @@ func troubles(p *Plan) (codes []string) {
 
 // Claim says what a search tried, and what it did not.
 func (b Bettered) Claim() string {
-	text := fmt.Sprintf("%s of one decision and %d of two were tried on this bed by itself; %d cannot be built, %d would bring"+
-		" something to mend.", measure.Count(b.Singles, "change"), b.Pairs, b.Refused, b.Doubted)
+	text := fmt.Sprintf("%s of one decision and %d of two were tried on this bed by itself; %d cannot be built, %d would"+
+		" bring something to mend.", measure.Count(b.Singles, "change"), b.Pairs, b.Refused, b.Doubted)
 	if b.Stopped {
 		text += " It was stopped before all were."
 	}

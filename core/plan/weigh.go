@@ -3,12 +3,14 @@ package plan
 import (
 	"fmt"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 
 	"chamfer/core/catalog"
 	"chamfer/core/cost"
 	"chamfer/core/design"
+	"chamfer/core/frame"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
@@ -41,7 +43,7 @@ type Weighed struct {
 	Mends   int
 	Notes   int
 	Left    measure.Length // of boards, worth keeping
-	Tools   []string       // and what else is at hand for the work
+	Tools   []string       // that are at hand for the work
 }
 
 // Weigh reckons what a plan is weighed by.
@@ -53,7 +55,8 @@ func (p *Plan) Weigh() Weighed {
 		l, h := s.Minutes()
 		w.Minutes[0], w.Minutes[1] = w.Minutes[0]+l, w.Minutes[1]+h
 		for _, t := range s.Have {
-			if !strings.HasPrefix(t, "the ") && !slices.Contains(w.Tools, t) { // those are papers of this job
+			counted := strings.Contains(t, " of ") && t[0] >= '0' && t[0] <= '9'           // that is bought
+			if !counted && !strings.HasPrefix(t, "the ") && !slices.Contains(w.Tools, t) { // those are papers of this job
 				w.Tools = append(w.Tools, t)
 			}
 		}
@@ -195,4 +198,30 @@ func cmpText(s string) string {
 		return "nothing"
 	}
 	return s
+}
+
+// Otherwise are the parts and blocks of a plan's bed that another plan has not, or has in another place or size; none
+// where all of them are.
+func (p *Plan) Otherwise(bed string, than *Plan) (ids []string) {
+	find := func(p *Plan) *frame.Frame {
+		i := slices.IndexFunc(p.Frames, func(f frame.Frame) bool { return f.Bed == bed })
+		if i < 0 {
+			return &frame.Frame{}
+		}
+		return &p.Frames[i]
+	}
+	f, was := find(p), find(than)
+	same := 0
+	for _, x := range f.Parts {
+		if o, ok := was.Part(x.ID); ok && o.Profile == x.Profile && o.Species == x.Species && o.Length == x.Length &&
+			reflect.DeepEqual(o.Body, x.Body) {
+			same++
+			continue
+		}
+		ids = append(ids, x.ID)
+	}
+	if same == 0 {
+		return nil
+	}
+	return ids
 }

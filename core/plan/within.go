@@ -86,8 +86,8 @@ func (p *Plan) sizes(bed design.Bed, soils ...measure.Length) (list []size) {
 // anySize is a system that builds any size.
 const anySize = "boarded"
 
-const sizesInWords = "every foot (300 mm) of length from 2 to 16 by this bed's width and 2, 3 and 4 ft (600, 900 and 1200 mm), or the" +
-	" nearest that is built"
+const sizesInWords = "every foot (300 mm) of length from 2 to 16 by this bed's width and 2, 3 and 4 ft (600, 900 and" +
+	" 1200 mm), or the nearest that is built"
 
 // Within seeks the bed of most planting, soil or years that a sum pays for, over all systems: of planting over many
 // sizes, as deep as the bed in hand; of soil over depths, as large as it; of years over the timbers that are sold, as
@@ -143,7 +143,8 @@ func (p *Plan) Within(ctx context.Context, bedID string, sum money.Amount, most 
 }
 
 // OfPile seeks the largest bed whose walls are built of boards or blocks that are there, and of no others: over the
-// systems that take them, all boards, timbers and blocks of the pile, many sizes, and soil as deep as the bed in hand or
+// systems that take them, all boards, timbers and blocks of the pile, many sizes, and soil as deep as the bed in hand
+// or
 // two thirds or one third of that. What else it takes is bought, and told. Next are larger ones for which some of the
 // walls has to be bought, the cheapest of each system.
 func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
@@ -165,7 +166,8 @@ func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 		offers := func(key, value string) bool {
 			f, ok := design.FieldOf(*b, key)
 			ok = ok && slices.ContainsFunc(design.FieldsOf(*b), func(o design.Field) bool { return o.Key == key })
-			return ok && slices.ContainsFunc(f.Choices(p.Shop.Catalog, *b), func(c design.Choice) bool { return c.Value == value })
+			return ok && slices.ContainsFunc(f.Choices(p.Shop.Catalog, *b),
+				func(c design.Choice) bool { return c.Value == value })
 		}
 		add := func(wall, of string, pairs ...string) {
 			w := built{system: s, of: of, wall: wall}

@@ -1,0 +1,141 @@
+package web
+
+import (
+	"fmt"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+
+	"chamfer/core/measure"
+)
+
+// A project is pinned up, changed, and weighed beside what it was; no more than four stand side by side; one press takes
+// one, and the others stay.
+func TestCompare(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	p := s.tab(b, "/p/2/compare", 1280, 800)
+	first := s.head(2).Head
+	p.fill("#pin-name", "as it was")
+	p.press(input.Enter)
+	p.until(`() => document.querySelector('.side-head.now strong').textContent === 'as it was'`)
+	was := s.planOf(2).Weigh()
+	for i, e := range []url.Values{{"species": {"treated"}}, {"cap": {"none"}}, {"length": {"6 ft"}}} {
+		e.Set("stage", "frame")
+		s.post("/p/2/edit", e)
+		if i == 2 {
+			break
+		}
+		page, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(s.head(2).Head)}, "label": {"timber → " +
+			strings.Repeat("treated ", 9)}})
+		if code >= 400 || !strings.Contains(page, "as it stands") && !strings.Contains(page, "Side by side") {
+			t.Fatalf("pinned: %d", code)
+		}
+	}
+	if page, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(s.head(2).Head)}, "name": {"a fourth"}}); code != 422 ||
+		!strings.Contains(page, "take one down first") {
+		t.Errorf("a fourth was pinned up: %d", code)
+	}
+	if _, code := s.post("/p/2/pin", url.Values{"revision": {"1"}, "name": {"of another"}}); code != 404 {
+		t.Errorf("another project's version was pinned up: %d", code)
+	}
+	if _, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(first)}, "name": {strings.Repeat("x", 60)}}); code != 422 {
+		t.Errorf("a long name: %d", code)
+	}
+	p.open(s.URL + "/p/2/compare")
+	now := s.planOf(2).Weigh()
+	text := p.text(".sides")
+	cur := s.planOf(2).Shop.Currency()
+	for _, want := range []string{cur.Format(was.Cost), cur.Format(now.Cost), cur.Format(was.Yearly[0]), "planting length",
+		"instead of"} {
+		if !strings.Contains(text, want) {
+			t.Errorf("side by side does not say %q", want)
+		}
+	}
+	p.clean("four side by side")
+	page, _ := s.get("/p/2/compare")
+	if n := strings.Count(page, "side-head"); n != 4 || !strings.Contains(page, "d-spent") {
+		t.Errorf("%d stand side by side", n)
+	}
+	phone := s.tab(b, "/p/2/compare", 390, 844)
+	phone.clean("side by side on a phone")
+	if _, code := s.post("/p/2/goto", url.Values{"revision": {fmt.Sprint(first)}, "stage": {"bed"}}); code >= 400 {
+		t.Errorf("taken: %d", code)
+	}
+	if s.planOf(2).Bill.Total != was.Cost {
+		t.Errorf("it costs %v, and %v as it was", s.planOf(2).Bill.Total, was.Cost)
+	}
+	if pins, err := s.store.Pins(t.Context(), 2); err != nil || len(pins) != 3 {
+		t.Errorf("%d are pinned up after one was taken: %v", len(pins), err)
+	}
+	s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(first)}, "drop": {"yes"}})
+	if pins, _ := s.store.Pins(t.Context(), 2); len(pins) != 2 {
+		t.Errorf("%d are pinned up after one was taken down", len(pins))
+	}
+}
+
+// What a search offers is taken by its button, and costs what it said.
+func TestSeek(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	sets := regexp.MustCompile(`name="set" value="([^"]*)"`)
+	total := regexp.MustCompile(`\$([\d.,]+) in all`)
+	take := func(query string) (said string) {
+		page, code := s.get("/p/2/seek?" + query)
+		if code != 200 {
+			t.Fatalf("%s: %d", query, code)
+		}
+		one, _, ok := strings.Cut(page[strings.Index(page, `class="found"`):], "</form>")
+		if !ok {
+			t.Fatalf("%s finds nothing", query)
+		}
+		form := url.Values{"stage": {"bed"}, "bed": {"b1"}, "label": {"found"}}
+		for _, m := range sets.FindAllStringSubmatch(one, -1) {
+			form.Add("set", strings.NewReplacer("&gt;", ">", "&#34;", `"`, "&#39;", "'").Replace(m[1]))
+		}
+		if page, code := s.post("/p/2/edit", form); code >= 400 {
+			t.Fatalf("%s is not taken: %d %v %.300s", query, code, form, page)
+		}
+		if m := total.FindStringSubmatch(one); m != nil {
+			said = m[1]
+		}
+		return said
+	}
+	before := s.planOf(2).Bill.Total
+	take("for=better&aim=cheaper")
+	if now := s.planOf(2).Bill.Total; now >= before {
+		t.Errorf("what was to be cheaper costs %v, before %v", now, before)
+	}
+	for _, most := range []string{"area", "depth", "years"} {
+		said := take("for=budget&sum=300&most=" + most)
+		if now := s.planOf(2).Bill.Total; now > 30000 || !strings.HasSuffix(s.planOf(2).Shop.Currency().Format(now), said) {
+			t.Errorf("the most %s for 300 costs %v, and %s was told", most, now, said)
+		}
+	}
+	for _, c := range []struct{ query, want string }{{"for=budget&sum=much", "is no sum of money; 250 works"},
+		{"for=better&aim=nicer", "cheaper works"}} {
+		if page, code := s.get("/p/2/seek?" + c.query); code != 422 || !strings.Contains(page, c.want) {
+			t.Errorf("%s: %d", c.query, code)
+		}
+	}
+	if page, _ := s.get("/p/2/seek?for=budget&sum=5&most=area"); !strings.Contains(page, "None costs so little") {
+		t.Error("five dollars buy a bed")
+	}
+	p := s.tab(b, "/p/2/seek", 1280, 800)
+	p.fill("#sum", "250")
+	p.press(input.Enter)
+	p.until(`() => document.querySelectorAll('.found').length > 3 && document.querySelector('.front svg')`)
+	p.clean("what a budget buys")
+	take("for=map&at=20.9")
+	if bed := s.planOf(2).Design.Beds[0]; bed.Length != 84*measure.Inch || bed.Width != 39*measure.Inch {
+		t.Errorf("the size that was pressed is %v by %v", bed.Length, bed.Width)
+	}
+	p.open(s.URL + "/p/2/seek?for=map")
+	p.until(`() => document.querySelectorAll('.wide a.size').length > 500 && document.querySelector('.wide .d-here')`)
+	p.clean("what every size costs")
+	phone := s.tab(b, "/p/2/seek?for=better&aim=quicker", 390, 844)
+	phone.clean("quicker, on a phone")
+}

@@ -1,0 +1,284 @@
+package web
+
+import (
+	"fmt"
+	"html/template"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"chamfer/core/design"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+	"chamfer/core/plan"
+	"chamfer/core/review"
+	"chamfer/draw"
+)
+
+// seekPage is where another bed is sought: one that is better for something, that a sum pays for, or that what is owned
+// builds.
+type seekPage struct {
+	Title, Back, Name string
+	ID, Rev           int64
+	Bed, BedName      string
+	Beds              []viewLink
+	Aims              []viewLink
+	Mosts             []mostView
+	Sum, Error        string
+	For               string // "better", "budget" or "pile"; "" before anything was asked
+	Heading, Claim    string
+	Found             []foundView
+	Next              []foundView
+	Front             []foundView
+	Wide, Thin        template.HTML // of the front
+	Owned             bool          // there is something in the pile
+	Map               bool          // sizes are shown
+	Unit              string
+}
+
+type mostView struct {
+	Value, Label string
+	Chosen       bool
+}
+
+// foundView is one bed that was found, with the edits that take it.
+type foundView struct {
+	Drawing          template.HTML
+	Title, Of, Words string
+	Facts            []string
+	Sets             []string
+	Label            string
+}
+
+// mostFound is how many are shown, mostFront how many of a front.
+const (
+	mostFound = 9
+	mostFront = 24
+)
+
+// seek shows what was found, where something was asked for.
+func (s *Server) seek(c *gin.Context) {
+	p, pl, ok := s.planned(c)
+	if !ok {
+		return
+	}
+	w := s.where(c, p, c.Query)
+	bed, err := p.Design.Bed(w.Bed)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	page := seekPage{Title: "Another bed", Name: p.Design.Name, ID: p.ID, Rev: p.Head, Bed: bed.ID, BedName: bed.Name,
+		Back: fmt.Sprintf("/p/%d/bed?bed=%s", p.ID, bed.ID), For: c.Query("for"), Sum: strings.TrimSpace(c.Query("sum"))}
+	at := func(bed string, more string) string { return fmt.Sprintf("/p/%d/seek?bed=%s%s", p.ID, bed, more) }
+	if len(p.Design.Beds) > 1 {
+		for _, b := range p.Design.Beds {
+			page.Beds = append(page.Beds, viewLink{b.Name, at(b.ID, ""), b.ID == bed.ID})
+		}
+	}
+	for _, a := range plan.Aims {
+		page.Aims = append(page.Aims, viewLink{a.Label, at(bed.ID, "&for=better&aim="+a.Value), c.Query("aim") == a.Value})
+	}
+	for _, m := range plan.Mosts {
+		page.Mosts = append(page.Mosts, mostView{m.Value, m.Label, c.Query("most") == m.Value})
+	}
+	for _, n := range p.Design.Have {
+		page.Owned = page.Owned || n > 0
+	}
+	page.Owned = page.Owned || len(pl.Shop.Shed) > 0
+	status := http.StatusOK
+	if err := planned(func() error { return s.sought(c, &page, pl, *bed) }); err != nil {
+		status, page.Error = http.StatusUnprocessableEntity, sentence(reason(err))
+	}
+	s.show(c, status, "seek.html", page)
+}
+
+// sought seeks what the page was asked for.
+func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed design.Bed) error {
+	ctx, cur := c.Request.Context(), pl.Shop.Currency()
+	switch page.For {
+	case "better":
+		aim := plan.Aim(c.Query("aim"))
+		if !isOne(plan.Aims, string(aim)) {
+			return fmt.Errorf("%q is nothing it could be better for; cheaper works", aim)
+		}
+		out, err := pl.Better(ctx, bed.ID, aim)
+		if err != nil {
+			return err
+		}
+		page.Heading, page.Claim = "What would make "+bed.Name+" "+labelOf(plan.Aims, string(aim)), out.Claim()
+		for _, g := range out.List {
+			page.Found = append(page.Found, gained(pl, out.Was, g))
+		}
+	case "budget":
+		sum, err := money.Parse(strings.TrimSpace(strings.ReplaceAll(page.Sum, cur.Symbol, "")))
+		if err != nil || sum <= 0 {
+			return fmt.Errorf("%q is no sum of money; 250 works", page.Sum)
+		}
+		most := plan.Most(c.Query("most"))
+		if !isOne(plan.Mosts, string(most)) {
+			most = plan.MostArea
+		}
+		out, err := pl.Within(ctx, bed.ID, sum, most)
+		if err != nil {
+			return err
+		}
+		words := labelOf(plan.Mosts, string(most))
+		page.Heading, page.Claim = strings.ToUpper(words[:1])+words[1:]+" for "+cur.Format(sum), out.Claim()
+		page.prospects(pl, out)
+		if len(out.List) == 0 && len(out.Front) > 0 {
+			page.Claim += fmt.Sprintf(" None costs so little: the cheapest that was tried costs %s.",
+				cur.Format(out.Front[0].Total))
+		}
+		if most == plan.MostArea {
+			front := out.Front
+			for len(front) > mostFront { // every other one, the first and the last among them
+				var half []plan.Prospect
+				for i, f := range front {
+					if i%2 == 0 || i == len(front)-1 {
+						half = append(half, f)
+					}
+				}
+				front = half
+			}
+			for _, f := range front {
+				page.Front = append(page.Front, found(pl, f, false))
+			}
+			page.Wide = template.HTML(draw.Frontier(front, cur, "#front-%d", draw.Sheet{W: 1100, H: 340, Font: 16}))
+			page.Thin = template.HTML(draw.Frontier(front, cur, "#front-%d", draw.Sheet{W: 360, H: 300, Font: 13}))
+		}
+	case "map":
+		m, err := pl.SizeMap(ctx, bed.ID)
+		if err != nil {
+			return err
+		}
+		page.Heading, page.Claim = "What every size costs", m.Claim()
+		held := [2]int{-1, -1}
+		if column, row, ok := strings.Cut(c.Query("at"), "."); ok {
+			i, err := strconv.Atoi(column)
+			j, err2 := strconv.Atoi(row)
+			if err == nil && err2 == nil && i >= 0 && j >= 0 && i < len(m.Lengths) && j < len(m.Widths) && m.At(i, j).Built {
+				held = [2]int{i, j}
+				page.Found = append(page.Found, sized(pl, bed.ID, m.At(i, j)))
+			}
+		}
+		widest, _ := review.Reach(bed, bed.Access, pl.Shop.Habits, pl.Shop.Catalog)
+		for _, one := range m.Best(mostFound, widest) {
+			page.Next = append(page.Next, sized(pl, bed.ID, one))
+		}
+		page.Map, page.Unit = true, pl.AreaUnit()
+		link := fmt.Sprintf("/p/%d/seek?bed=%s&for=map&at=%%d.%%d#found", page.ID, bed.ID)
+		pr := pl.Shop.Precision()
+		now := [2]float64{bed.Length.Metres(), bed.Width.Metres()}
+		page.Wide = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 1100, H: 520, Font: 16}))
+		page.Thin = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 360, H: 360, Font: 12}))
+	case "pile":
+		out, err := pl.OfPile(ctx, bed.ID)
+		if err != nil {
+			return err
+		}
+		page.Heading, page.Claim = "Of what is there", out.Claim()
+		page.prospects(pl, out)
+		for _, f := range out.Next[:min(3, len(out.Next))] {
+			page.Next = append(page.Next, found(pl, f, true))
+		}
+	}
+	return nil
+}
+
+// prospects are what was found, drawn.
+func (page *seekPage) prospects(pl *plan.Plan, out plan.Prospects) {
+	for _, f := range out.List[:min(mostFound, len(out.List))] {
+		page.Found = append(page.Found, found(pl, f, true))
+	}
+}
+
+// found tells of one bed that could be built.
+func found(pl *plan.Plan, f plan.Prospect, drawn bool) foundView {
+	pr, cur := pl.Shop.Precision(), pl.Shop.Currency()
+	v := foundView{Title: f.System.Title, Of: f.Of, Facts: []string{
+		fmt.Sprintf("%s by %s, %s of soil", pr.Feet(f.Length), pr.Feet(f.Width), pr.Feet(f.Soil)),
+		pl.Shop.Catalog.System.Area(f.Area) + " of planting", cur.Format(f.Total) + " in all",
+		fmt.Sprintf("%d to %d years", f.Years[0], f.Years[1])}, Sets: setsOf(f.Edits),
+		Label: "found: " + strings.ToLower(f.System.Title) + " of " + cur.Format(f.Total)}
+	if f.Bought > 0 {
+		v.Facts = append(v.Facts, cur.Format(f.Bought)+" of it for what its walls lack")
+	}
+	if drawn {
+		v.Drawing = drawnAs(pl, f.Edits)
+	}
+	return v
+}
+
+// sized tells of one size of a map.
+func sized(pl *plan.Plan, bed string, s plan.Sized) foundView {
+	pr, cur := pl.Shop.Precision(), pl.Shop.Currency()
+	edits := plan.SizeEdits(bed, s)
+	v := foundView{Title: pr.Feet(s.Length) + " by " + pr.Feet(s.Width), Facts: []string{cur.Format(s.Total) + " in all",
+		cur.Format(s.PerArea) + " for a " + pl.AreaUnit()}, Sets: setsOf(edits), Drawing: drawnAs(pl, edits),
+		Label: "size: " + pr.Feet(s.Length) + " by " + pr.Feet(s.Width)}
+	if s.Bought > 0 {
+		v.Facts = append(v.Facts, fmt.Sprintf("%.0f %% of the boards left over or waste", 100*s.Waste()))
+	}
+	return v
+}
+
+// gained tells of a change and what it gains.
+func gained(pl *plan.Plan, was plan.Weighed, g plan.Gain) foundView {
+	cur, sys := pl.Shop.Currency(), pl.Shop.Catalog.System
+	v := foundView{Words: sentence(strings.Join(g.Words, ", and ")), Sets: setsOf(g.Edits),
+		Label: strings.Join(g.Words, ", ")}
+	less := func(is, before float64, text func(float64) string, what string) {
+		switch d := is - before; {
+		case d < 0 && text(-d) != text(0):
+			v.Facts = append(v.Facts, text(-d)+" less"+what)
+		case d > 0 && text(d) != text(0):
+			v.Facts = append(v.Facts, text(d)+" more"+what)
+		}
+	}
+	amount := func(x float64) string { return cur.Format(money.Amount(x)) }
+	less(float64(g.Of.Cost), float64(was.Cost), amount, " now")
+	less(float64(g.Of.Yearly[0]+g.Of.Yearly[1])/2, float64(was.Yearly[0]+was.Yearly[1])/2, amount, " a year of its life")
+	less(float64(g.Of.Life[0]+g.Of.Life[1])/2, float64(was.Life[0]+was.Life[1])/2,
+		func(x float64) string { return fmt.Sprintf("%.0f years", x) }, "")
+	less((g.Of.Minutes[0]+g.Of.Minutes[1])/2, (was.Minutes[0]+was.Minutes[1])/2,
+		func(x float64) string { return fmt.Sprintf("%.0f min", x) }, " work")
+	less(float64(g.Of.Empty), float64(was.Empty), func(x float64) string { return sys.Mass(measure.Mass(x)) }, " of weight")
+	less(float64(g.Of.Notes), float64(was.Notes), func(x float64) string { return fmt.Sprintf("%.0f", x) },
+		" good to know")
+	return v
+}
+
+// setsOf are edits as a form posts them.
+func setsOf(edits []design.Edit) (list []string) {
+	for _, e := range edits {
+		list = append(list, e.Bed+">"+e.Field+"="+e.Value)
+	}
+	return list
+}
+
+// drawnAs is the bed as it would be, in little.
+func drawnAs(pl *plan.Plan, edits []design.Edit) template.HTML {
+	d, err := design.Apply(pl.Design, pl.Shop.Catalog, edits...)
+	if err != nil {
+		return ""
+	}
+	then, err := plan.Outline(d, pl.Shop)
+	if err != nil {
+		return ""
+	}
+	return template.HTML(draw.Bed(then, edits[0].Bed, draw.Solid, draw.Sheet{W: 220, H: 132, Font: 12, Plain: true}))
+}
+
+func isOne(list []design.Choice, value string) bool { return labelOf(list, value) != "" }
+
+func labelOf(list []design.Choice, value string) string {
+	for _, c := range list {
+		if c.Value == value {
+			return c.Label
+		}
+	}
+	return ""
+}
