@@ -76,7 +76,8 @@ func whole(c money.Currency, a money.Amount) string {
 	return strings.Replace(c.Format(a/100*100), ".00", "", 1)
 }
 
-// Frontier draws beds along what they cost and how much they plant, each as large as it is against the others, the front of
+// Frontier draws beds along what they cost and how much they plant, each as large as it is against the others, the
+// front of
 // those that nothing plants as much for less than. Link is of a press, "%d" which.
 func Frontier(list []plan.Prospect, currency money.Currency, link string, s Sheet) string {
 	d := &page{}

@@ -11,7 +11,8 @@ import (
 
 // SizeMap draws a bed's sizes, lengths to the right and widths upwards: the darker a cell, the dearer its planting by
 // the square foot or metre; a green notch where less of the boards is waste than at all sizes beside it. Link is of a
-// press, "%d.%d" its column and row; the dashed line is as wide as can be reached; held the one that was pressed, with a column below nought for none.
+// press, "%d.%d" its column and row; the dashed line is as wide as can be reached; held the one that was pressed, with
+// a column below nought for none.
 func SizeMap(m plan.SizeMap, link string, held [2]int, now [2]float64, widest measure.Length,
 	pr measure.Precision, currency money.Currency, s Sheet) string {
 	d := &page{}
@@ -72,7 +73,8 @@ func SizeMap(m plan.SizeMap, link string, held [2]int, now [2]float64, widest me
 	step := (m.Lengths[1] - m.Lengths[0]).Metres()
 	deep := (m.Widths[1] - m.Widths[0]).Metres()
 	if at := top + high*(float64(rows)-1-(widest-m.Widths[0]).Metres()/deep); at > top && at < h-foot {
-		d.add(`<path class="d-frost" d="M%s %sH%s"><title>no wider can be reached</title></path>`, n(left), n(at), n(s.W-right))
+		d.add(`<path class="d-frost" d="M%s %sH%s"><title>no wider can be reached</title></path>`, n(left), n(at),
+			n(s.W-right))
 	}
 	px := left + ((now[0]-m.Lengths[0].Metres())/step+0.5)*w
 	py := top + high*(float64(rows)-0.5-(now[1]-m.Widths[0].Metres())/deep)

@@ -17,7 +17,8 @@ type Pin struct {
 // MostPins is how many are pinned up at once: with the project as it stands there are four to compare.
 const MostPins = 3
 
-// AddPin pins a version up, or calls one that is pinned already by another name. It fails with [ErrNoRevision] where the
+// AddPin pins a version up, or calls one that is pinned already by another name. It fails with [ErrNoRevision] where
+// the
 // project has none such, and with [ErrFull].
 func (s *Store) AddPin(project, revision int64, name string) error {
 	return s.inTx(func(tx *sqlx.Tx) error {

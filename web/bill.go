@@ -2,17 +2,28 @@ package web
 
 import (
 	"context"
+	"fmt"
 	"html/template"
+	"slices"
+	"time"
 
 	"chamfer/core/cost"
+	"chamfer/core/measure"
 	"chamfer/draw"
+	"chamfer/store"
 )
 
 // billStage tells what it all costs.
 var billStage = stage{Key: "bill", Name: "Bill", About: "What it all costs",
-	Body: func(_ context.Context, _ *Server, b *benchPage, _ refused) (any, error) { return b.bill(), nil }}
+	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
+		body := b.bill()
+		seen, err := s.store.PricesSeen(ctx, b.ID)
+		b.pricesSeen(&body, seen, time.Now())
+		return body, err
+	}}
 
 type billBody struct {
+	Prices []priceView // as they were seen
 	Groups []billGroup
 	Best   string
 	Worst  string
@@ -41,6 +52,56 @@ type billLine struct {
 	Had   string
 	HadNo string // why that cannot be
 	Said  string // why so much of it; "" where the line above says it
+	Age   string // of a price of one's own
+}
+
+// priceView is how one price moved.
+type priceView struct {
+	Item, Age string
+	Drawn     template.HTML
+	Seen      []string
+}
+
+// pricesSeen tells how old the prices of one's own are, and how prices moved.
+func (b *benchPage) pricesSeen(body *billBody, seen []store.Seen, now time.Time) {
+	say := b.Plan.Shop.Speech()
+	for g := range body.Groups {
+		for i := range body.Groups[g].Lines {
+			l := &body.Groups[g].Lines[i]
+			var list []draw.Priced
+			v := priceView{Item: l.Item}
+			for _, x := range seen {
+				on, err := time.Parse(time.RFC3339, x.At)
+				if x.SKU != l.SKU || err != nil {
+					continue
+				}
+				what := "seen"
+				if x.Paid {
+					what = "paid"
+				}
+				list = append(list, draw.Priced{Price: x.Price, On: on})
+				v.Seen = append(v.Seen, fmt.Sprintf("%s %s %s", b.P.Money(x.Price), what, say.Day(on)))
+				v.Age = daysOld(now.Sub(on))
+				if l.Own && !x.Paid {
+					l.Age = v.Age
+				}
+			}
+			if len(list) > 0 && !slices.ContainsFunc(body.Prices, func(o priceView) bool { return o.Item == v.Item }) {
+				v.Drawn = template.HTML(draw.Prices(list, now, draw.Sheet{W: 180, H: 40, Font: 12}))
+				body.Prices = append(body.Prices, v)
+			}
+		}
+	}
+}
+
+// daysOld says how old something is.
+func daysOld(age time.Duration) string {
+	switch days := int(age.Hours() / 24); {
+	case days < 1:
+		return "of today"
+	default:
+		return measure.Count(days, "day") + " old"
+	}
 }
 
 var groupNames = []struct {

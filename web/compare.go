@@ -215,17 +215,19 @@ func (page *comparePage) rows(now *plan.Plan) {
 		}
 		return cur.Format(w.Cost)
 	}, func(w plan.Weighed) float64 { return -float64(w.Cost) })
-	row("a year of its life, with interest and keep", fmt.Sprintf("at best and at worst: timber, its fixings and coats paid back over its life"+
-		" and all else over 30 years, with %.0f %% interest, and with its keep", 100*plan.Interest),
+	row("a year of its life, with interest and keep",
+		fmt.Sprintf("at best and at worst: timber, its fixings and coats paid back over its life"+
+			" and all else over 30 years, with %.0f %% interest, and with its keep", 100*plan.Interest),
 		func(w plan.Weighed) string {
 			if a, b := cur.Format(w.Yearly[0]), cur.Format(w.Yearly[1]); a != b {
 				return a + " to " + b
 			}
 			return cur.Format(w.Yearly[0])
 		}, func(w plan.Weighed) float64 { return -float64(w.Yearly[0] + w.Yearly[1]) })
-	row("its keep a year", "oil brushed on anew, and an inch (25 mm) of compost where the soil sank", func(w plan.Weighed) string {
-		return cur.Format(w.Oil + w.TopUp)
-	}, func(w plan.Weighed) float64 { return -float64(w.Oil + w.TopUp) })
+	row("its keep a year", "oil brushed on anew, and an inch (25 mm) of compost where the soil sank",
+		func(w plan.Weighed) string {
+			return cur.Format(w.Oil + w.TopUp)
+		}, func(w plan.Weighed) float64 { return -float64(w.Oil + w.TopUp) })
 	row("years", "", func(w plan.Weighed) string { return fmt.Sprintf("%d to %d", w.Life[0], w.Life[1]) },
 		func(w plan.Weighed) float64 { return float64(w.Life[0] + w.Life[1]) })
 	row("work for one person", "", func(w plan.Weighed) string {

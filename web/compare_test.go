@@ -12,7 +12,8 @@ import (
 	"chamfer/core/measure"
 )
 
-// A project is pinned up, changed, and weighed beside what it was; no more than four stand side by side; one press takes
+// A project is pinned up, changed, and weighed beside what it was; no more than four stand side by side; one press
+// takes
 // one, and the others stay.
 func TestCompare(t *testing.T) {
 	b := browser(t)
@@ -35,14 +36,16 @@ func TestCompare(t *testing.T) {
 			t.Fatalf("pinned: %d", code)
 		}
 	}
-	if page, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(s.head(2).Head)}, "name": {"a fourth"}}); code != 422 ||
+	if page, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(s.head(2).Head)},
+		"name": {"a fourth"}}); code != 422 ||
 		!strings.Contains(page, "take one down first") {
 		t.Errorf("a fourth was pinned up: %d", code)
 	}
 	if _, code := s.post("/p/2/pin", url.Values{"revision": {"1"}, "name": {"of another"}}); code != 404 {
 		t.Errorf("another project's version was pinned up: %d", code)
 	}
-	if _, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(first)}, "name": {strings.Repeat("x", 60)}}); code != 422 {
+	if _, code := s.post("/p/2/pin", url.Values{"revision": {fmt.Sprint(first)}, "name": {strings.Repeat("x",
+		60)}}); code != 422 {
 		t.Errorf("a long name: %d", code)
 	}
 	p.open(s.URL + "/p/2/compare")
@@ -138,4 +141,37 @@ func TestSeek(t *testing.T) {
 	p.clean("what every size costs")
 	phone := s.tab(b, "/p/2/seek?for=better&aim=quicker", 390, 844)
 	phone.clean("quicker, on a phone")
+}
+
+// Prices that are written in say how old they are, and how they moved; one that is taken back by undo was never seen.
+func TestPricesSeen(t *testing.T) {
+	s := newSite(t)
+	sku := ""
+	for _, l := range s.planOf(2).Bill.Lines {
+		if strings.HasPrefix(l.SKU, "2x8/") {
+			sku = l.SKU
+		}
+	}
+	if sku == "" {
+		t.Fatal("no 2x8 is bought")
+	}
+	for _, price := range []string{"12.40", "13.10", "99"} {
+		if _, code := s.post("/p/2/edit", url.Values{"stage": {"bill"}, "price:" + sku: {price}}); code >= 400 {
+			t.Fatalf("%s: %d", price, code)
+		}
+	}
+	if _, code := s.post("/p/2/undo", url.Values{"stage": {"bill"}}); code >= 400 {
+		t.Fatalf("undo: %d", code)
+	}
+	seen, err := s.store.PricesSeen(t.Context(), 2)
+	if err != nil || len(seen) != 2 || seen[0].Price != 1240 || seen[1].Price != 1310 || seen[1].SKU != sku {
+		t.Errorf("seen were %+v: %v", seen, err)
+	}
+	page, _ := s.get("/p/2/bill")
+	has(t, page, "Prices as they were seen and paid", "of today", "12.40 seen", "13.10 seen", "how the price moved")
+	if now := s.raw(); now != nil {
+		now.MustExec("UPDATE revisions SET created_at = '2026-01-05T10:00:00Z' WHERE edits LIKE '%price:%'")
+	}
+	page, _ = s.get("/p/2/bill?x=1")
+	has(t, page, "days old")
 }

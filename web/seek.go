@@ -245,7 +245,8 @@ func gained(pl *plan.Plan, was plan.Weighed, g plan.Gain) foundView {
 		func(x float64) string { return fmt.Sprintf("%.0f years", x) }, "")
 	less((g.Of.Minutes[0]+g.Of.Minutes[1])/2, (was.Minutes[0]+was.Minutes[1])/2,
 		func(x float64) string { return fmt.Sprintf("%.0f min", x) }, " work")
-	less(float64(g.Of.Empty), float64(was.Empty), func(x float64) string { return sys.Mass(measure.Mass(x)) }, " of weight")
+	less(float64(g.Of.Empty), float64(was.Empty), func(x float64) string { return sys.Mass(measure.Mass(x)) },
+		" of weight")
 	less(float64(g.Of.Notes), float64(was.Notes), func(x float64) string { return fmt.Sprintf("%.0f", x) },
 		" good to know")
 	return v

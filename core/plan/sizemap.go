@@ -156,8 +156,8 @@ func (m SizeMap) Claim() string {
 			built++
 		}
 	}
-	text := fmt.Sprintf("%d sizes were tried, %d can be built: this bed by itself, every 3 in (75 mm) of length and width,"+
-		" or every size that its units make.", len(m.Cells), built)
+	text := fmt.Sprintf("%d sizes were tried, %d can be built: this bed by itself, every 3 in (75 mm) of length and"+
+		" width, or every size that its units make.", len(m.Cells), built)
 	if m.Stopped {
 		text += " It was stopped before all were."
 	}
