@@ -161,12 +161,12 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 			j, err2 := strconv.Atoi(row)
 			if err == nil && err2 == nil && i >= 0 && j >= 0 && i < len(m.Lengths) && j < len(m.Widths) && m.At(i, j).Built {
 				held = [2]int{i, j}
-				page.Found = append(page.Found, sized(pl, bed.ID, m.At(i, j)))
+				page.Found = append(page.Found, sized(pl, bed, m.At(i, j)))
 			}
 		}
 		widest, _ := review.Reach(bed, bed.Access, pl.Shop.Habits, pl.Shop.Catalog)
 		for _, one := range m.Best(mostFound, widest) {
-			page.Next = append(page.Next, sized(pl, bed.ID, one))
+			page.Next = append(page.Next, sized(pl, bed, one))
 		}
 		page.Map, page.Unit = true, pl.AreaUnit()
 		link := fmt.Sprintf("/p/%d/seek?bed=%s&for=map&at=%%d.%%d#found", page.ID, bed.ID)
@@ -213,7 +213,7 @@ func found(pl *plan.Plan, f plan.Prospect, drawn bool) foundView {
 }
 
 // sized tells of one size of a map.
-func sized(pl *plan.Plan, bed string, s plan.Sized) foundView {
+func sized(pl *plan.Plan, bed design.Bed, s plan.Sized) foundView {
 	pr, cur := pl.Shop.Precision(), pl.Shop.Currency()
 	edits := plan.SizeEdits(bed, s)
 	v := foundView{Title: pr.Feet(s.Length) + " by " + pr.Feet(s.Width), Facts: []string{cur.Format(s.Total) + " in all",

@@ -82,7 +82,7 @@ func (p *Plan) SizeMap(ctx context.Context, bedID string) (SizeMap, error) {
 		if stopped[i] = ctx.Err() != nil; stopped[i] {
 			return
 		}
-		d, err := design.Apply(alone, p.Shop.Catalog, SizeEdits(bedID, *c)...)
+		d, err := design.Apply(alone, p.Shop.Catalog, SizeEdits(*bed, *c)...)
 		if err != nil {
 			return
 		}
@@ -107,13 +107,20 @@ func (p *Plan) SizeMap(ctx context.Context, bedID string) (SizeMap, error) {
 	}
 	m.Stopped = slices.Contains(stopped, true)
 	m.mark()
+	if !m.Stopped && !slices.ContainsFunc(m.Cells, func(c Sized) bool { return c.Built }) {
+		return m, &design.Refusal{Bed: bedID, Field: "length",
+			Reason: "its sizes follow from other decisions: change those on the Bed page, and see what each comes to"}
+	}
 	return m, nil
 }
 
 // SizeEdits are those that give a bed a size of a map.
-func SizeEdits(bed string, s Sized) []design.Edit {
-	return []design.Edit{{Bed: bed, Field: "length", Value: s.Length.String()},
-		{Bed: bed, Field: "width", Value: s.Width.String()}}
+func SizeEdits(bed design.Bed, s Sized) []design.Edit {
+	list := []design.Edit{{Bed: bed.ID, Field: "length", Value: s.Length.String()}}
+	if x, _ := design.SystemNamed(bed.System); !slices.Contains(x.Lacks, "width") {
+		list = append(list, design.Edit{Bed: bed.ID, Field: "width", Value: s.Width.String()})
+	}
+	return list
 }
 
 // mark marks the sizes of less waste than all beside them.

@@ -19,7 +19,7 @@ func TestSizeMap(t *testing.T) {
 	looked := 0
 	for i := 0; i < len(m.Cells); i += 97 {
 		c := m.Cells[i]
-		d, err := design.Apply(p.Design, p.Shop.Catalog, plan.SizeEdits("b1", c)...)
+		d, err := design.Apply(p.Design, p.Shop.Catalog, plan.SizeEdits(p.Design.Beds[0], c)...)
 		if err != nil {
 			if c.Built {
 				t.Errorf("%v by %v is refused: %v", c.Length, c.Width, err)

@@ -11,6 +11,7 @@ import (
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/money"
+	"chamfer/core/review"
 )
 
 // Prospect is a bed that could be built: what it plants, what it costs, how long it lasts.
@@ -33,6 +34,7 @@ type Prospects struct {
 	Front   []Prospect // those that nothing which was tried plants as much for less than, the smallest first
 	Tried   int
 	Refused int // of those, that cannot be built
+	Unfit   int // that can be built, and that a finding stops
 	Stopped bool
 	Over    string // what was tried, in words
 }
@@ -257,6 +259,8 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 			list[i].refused, list[i].found = true, nil
 		}
 	}
+	looked := map[string]bool{}
+	ofPile := slices.ContainsFunc(ways, func(w built) bool { return w.wall != "" })
 	byGood := func(a, b Prospect) int { return cmp.Or(better(a, b), cmp.Compare(a.Total, b.Total)) }
 	out.Tried = len(list)
 	var all []Prospect
@@ -268,20 +272,73 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 			out.Stopped, out.Tried = true, out.Tried-1
 		case t.found != nil:
 			all = append(all, *t.found)
-			if good(*t.found) {
-				out.List = put(out.List, *t.found, byGood)
+		}
+	}
+	// What is told is looked at: what may not be built is left out, and the next best stands in for it.
+	for {
+		out.List, out.Next = nil, nil
+		for _, f := range all {
+			if good(f) {
+				out.List = put(out.List, f, byGood)
 			}
 		}
+		slices.SortStableFunc(out.List, byGood)
+		for _, f := range all {
+			if !good(f) && (len(out.List) == 0 || better(f, out.List[0]) < 0) {
+				out.Next = put(out.Next, f, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
+			}
+		}
+		slices.SortStableFunc(out.Next, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
+		out.Front = front(all)
+		told := slices.Concat(out.List, out.Front)
+		if ofPile {
+			told = append(told, out.Next...)
+		}
+		unfit := p.stopped(ctx, alone, told, looked)
+		if len(unfit) == 0 || ctx.Err() != nil {
+			return out, nil
+		}
+		out.Unfit += len(unfit)
+		all = slices.DeleteFunc(all, func(f Prospect) bool { return unfit[f.key()] })
 	}
-	slices.SortStableFunc(out.List, byGood)
-	for _, f := range all {
-		if !good(f) && (len(out.List) == 0 || better(f, out.List[0]) < 0) {
-			out.Next = put(out.Next, f, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
+}
+
+// key tells prospects apart.
+func (f Prospect) key() string {
+	return fmt.Sprint(f.System.Name, f.Of, f.Length, f.Width, f.Soil, f.Total)
+}
+
+// stopped are those of a list that a finding stops, by their keys; looked remembers those that were looked at.
+func (p *Plan) stopped(ctx context.Context, alone design.Design, list []Prospect,
+	looked map[string]bool) map[string]bool {
+	var todo []Prospect
+	for _, f := range list {
+		if _, done := looked[f.key()]; !done {
+			looked[f.key()] = false
+			todo = append(todo, f)
 		}
 	}
-	slices.SortStableFunc(out.Next, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
-	out.Front = front(all)
-	return out, nil
+	stops := make([]bool, len(todo))
+	for i, fault := range aside.Do(len(todo), func(i int) {
+		d, err := design.Apply(alone, p.Shop.Catalog, todo[i].Edits...)
+		if err != nil {
+			stops[i] = true
+			return
+		}
+		then, err := MakeFor(ctx, d, p.Shop.asked())
+		stops[i] = err != nil || slices.ContainsFunc(then.Findings, func(f review.Finding) bool {
+			return f.Severity == review.Stop
+		})
+	}) {
+		stops[i] = stops[i] || fault != nil
+	}
+	unfit := map[string]bool{}
+	for i, f := range todo {
+		if stops[i] {
+			looked[f.key()], unfit[f.key()] = true, true
+		}
+	}
+	return unfit
 }
 
 // put keeps the best of each system and what it is built of.
@@ -314,7 +371,7 @@ func front(all []Prospect) (list []Prospect) {
 // Claim says what was tried, and what was not.
 func (f Prospects) Claim() string {
 	text := fmt.Sprintf("%d beds were tried, of which %d can be built: %s. Nothing between was tried.", f.Tried,
-		f.Tried-f.Refused, f.Over)
+		f.Tried-f.Refused-f.Unfit, f.Over)
 	if f.Stopped {
 		text += " It was stopped before all were."
 	}
