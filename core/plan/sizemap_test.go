@@ -11,6 +11,9 @@ import (
 
 // What a map says of a size is what the plan of the bed in that size says; each mark has less waste than all beside it.
 func TestSizeMap(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	p := boarded(t, nil)
 	m, err := p.SizeMap(context.Background(), "b1")
 	if err != nil || m.Stopped || len(m.Cells) != 57*25 {

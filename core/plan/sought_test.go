@@ -13,6 +13,9 @@ import (
 // What is sought for a bed of every system holds when it is planned by itself: it can be taken, costs what was told, and
 // nothing stops it.
 func TestSoughtHolds(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	for _, region := range []string{"us", "metric"} {
 		shop, err := plan.ShopFor(region)
 		if err != nil {

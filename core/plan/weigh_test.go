@@ -91,6 +91,9 @@ func TestAYearOfItsLife(t *testing.T) {
 // to
 // mend; and no single change that was not told is better.
 func TestBetter(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	p := boarded(t, nil)
 	shop := p.Shop
 	codes := func(p *plan.Plan) (list []string) {
@@ -172,6 +175,9 @@ func TestBetter(t *testing.T) {
 // By hand: of twelve pickets six feet long two stand in each long side and each end of a staked bed of three courses;
 // so twelve build it, no longer inside than the foot below six, and as wide as four.
 func TestOfTwelvePickets(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	p := boarded(t, []catalog.Leftover{{ID: 1, Profile: "picket", Species: "cedar", Length: 6 * measure.Foot,
 		Quantity: 12}})
 	out, err := p.OfPile(context.Background(), "b1")
@@ -194,6 +200,9 @@ func TestOfTwelvePickets(t *testing.T) {
 // Forty garden wall blocks and nothing else: the largest that is told takes no more than forty, and one a foot longer
 // would take more or is no size of it.
 func TestOfFortyBlocks(t *testing.T) {
+	if testing.Short() {
+		t.Skip("thousands of plans")
+	}
 	p := boarded(t, nil, design.Edit{Bed: "b1", Field: "system", Value: "block-wall"},
 		design.Edit{Bed: "b1", Field: "unit", Value: "wall12"}, design.Edit{Field: "have:wall12", Value: "40"},
 		design.Edit{Bed: "b1", Field: "soil", Value: "12 in"})
