@@ -175,3 +175,24 @@ func TestPricesSeen(t *testing.T) {
 	page, _ = s.get("/p/2/bill?x=1")
 	has(t, page, "days old")
 }
+
+// What is bought comes home in trips of what the car carries, as it was said in pounds; all goes with what a trip and a
+// delivery cost.
+func TestGettingHome(t *testing.T) {
+	s := newSite(t)
+	page, _ := s.get("/p/2/shop")
+	has(t, page, "Getting it home", "1 trip of a truck that carries 661 lb", "No way to load them takes fewer trips.",
+		"On a truck: garden soil mix, loose.")
+	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "carry": {"9 ft"}, "tax": {"0"}, "settling": {"15"},
+		"spare": {"5"}, "precision": {"1/16 in"}, "currency": {"$"}, "car_kg": {"40 lb"}, "trip": {"9"}, "delivery": {"20"}}
+	if page, code := s.post("/habits", form); code != 200 || field("car_kg", page) != "40 lb" {
+		t.Fatalf("%d, %q", code, field("car_kg", page))
+	}
+	page, _ = s.get("/p/2/shop")
+	has(t, page, "trips of a truck that carries 40 lb", "for going; a delivery for $20.00 is cheaper")
+	form.Set("car_kg", "a lot")
+	if page, code := s.post("/habits", form); code != 422 || !strings.Contains(page, "300 kg or 660 lb works") ||
+		field("car_kg", page) != "a lot" {
+		t.Errorf("no weight: %d", code)
+	}
+}

@@ -152,7 +152,31 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 			Text:  strconv.Itoa(h.ShopFree),
 		},
 		{Key: "shop_fee", Label: "Each further cut costs", Help: "0 where all are free.", Text: h.ShopFee.String()},
+		{Key: "car_kg", Label: "The car carries", Help: "Besides who drives, with its trailer: its papers say.",
+			Text: cat.System.Mass(h.CarMass())},
+		{Key: "trip", Label: "A trip to the shop costs", Help: "There and back, with your time if you like.",
+			Text: h.Trip.String()},
+		{Key: "delivery", Label: "A delivery costs", Help: "Of all of it at once; 0 where nobody asked.",
+			Text: h.Delivery.String()},
 	}
+}
+
+// massOf reads kilograms or pounds; of a bare number the system says which.
+func massOf(text string, sys measure.System) (kg float64, err error) {
+	bare, pounds := text, sys == measure.Imperial
+	for unit, lb := range map[string]bool{"kg": false, "lb": true, "lbs": true} {
+		if cut, ok := strings.CutSuffix(text, unit); ok {
+			bare, pounds = cut, lb
+		}
+	}
+	v, err := measure.ParseNumber(strings.ReplaceAll(strings.TrimSpace(bare), ",", ""))
+	if err != nil {
+		return 0, fmt.Errorf("%q is no weight; 300 kg or 660 lb works", text)
+	}
+	if pounds {
+		v *= float64(measure.PoundMass)
+	}
+	return v, nil
 }
 
 func yesNo(b bool) string {
@@ -226,6 +250,18 @@ func (s *Server) setHabits(c *gin.Context) {
 		}
 		if h.ShopFee, err = money.Parse(text("shop_fee")); err != nil {
 			bad["shop_fee"] = err.Error()
+		}
+	}
+	if _, there := c.GetPostForm("car_kg"); there {
+		if kg, err := massOf(text("car_kg"), cat.System); err != nil {
+			bad["car_kg"] = err.Error()
+		} else if cat.System.Mass(measure.Mass(kg)) != cat.System.Mass(h.CarMass()) { // else it says what it said
+			h.CarKg = kg
+		}
+		for key, into := range map[string]*money.Amount{"trip": &h.Trip, "delivery": &h.Delivery} {
+			if *into, err = money.Parse(text(key)); err != nil {
+				bad[key] = err.Error()
+			}
 		}
 	}
 	if err := h.Check(); err != nil && len(bad) == 0 {

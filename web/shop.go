@@ -28,7 +28,9 @@ var shopStage = stage{Key: "shop", Name: "Shop", About: "What goes into the cart
 		if err != nil {
 			return nil, err
 		}
-		return b.shopping(goods, no), nil
+		body := b.shopping(goods, no)
+		body.Home, err = b.homeward()
+		return body, err
 	}}
 
 type shopBody struct {
@@ -39,6 +41,7 @@ type shopBody struct {
 	Taken, All   int
 	Spent, Total string
 	Made         int64
+	Home         *homeView
 }
 
 type shopAisle struct {

@@ -31,6 +31,18 @@ func (h Habits) WallsUpTo() measure.Length {
 	return ModelWall
 }
 
+// usualCar is what a car carries besides who drives: most have 400 to 500 kg in their papers with the driver (common
+// practice).
+const usualCar measure.Mass = 300
+
+// CarMass is what the car carries, as it was said or as is usual.
+func (h Habits) CarMass() measure.Mass {
+	if h.CarKg > 0 {
+		return measure.Mass(h.CarKg)
+	}
+	return usualCar
+}
+
 // LeastReach and MostReach are between what anyone's arm reaches from one side of a bed.
 const (
 	LeastReach = 200 * measure.Millimetre
@@ -63,6 +75,12 @@ func (h Habits) Check() error {
 		return bad("wall_limit", "local limits lie between 200 mm (8 in) and 1.5 m (5 ft)")
 	case h.Reach != 0 && (h.Reach < LeastReach || h.Reach > MostReach):
 		return bad("reach", "an arm reaches between 200 mm (8 in) and 1.1 m (43 in); 0 takes what is usual")
+	case !(h.CarKg >= 0 && h.CarKg <= 5000):
+		return bad("car_kg", "a car or a trailer carries up to 5000 kg (11,000 lb); 0 takes what is usual")
+	case h.Trip < 0 || h.Trip > 100_000:
+		return bad("trip", "a trip of up to 1000 works")
+	case h.Delivery < 0 || h.Delivery > 1_000_000:
+		return bad("delivery", "a delivery of up to 10,000 works")
 	case h.After != "" && !slices.Contains(Afters, h.After):
 		return bad("after", "%q is not offered; leftovers, setups, boards or nothing", h.After)
 	case len([]rune(h.CurrencySymbol)) > 4 || strings.ContainsFunc(h.CurrencySymbol,

@@ -10,7 +10,8 @@ import (
 	"chamfer/long"
 )
 
-// What is sought for a bed of every system holds when it is planned by itself: it can be taken, costs what was told, and
+// What is sought for a bed of every system holds when it is planned by itself: it can be taken, costs what was told,
+// and
 // nothing stops it.
 func TestSoughtHolds(t *testing.T) {
 	if testing.Short() {

@@ -1,0 +1,180 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"chamfer/core/catalog"
+	"chamfer/core/cost"
+	"chamfer/core/cutting"
+	"chamfer/core/measure"
+	"chamfer/core/money"
+)
+
+// Goods are so many of one thing that is brought home.
+type Goods struct {
+	SKU, Name string
+	N         int
+	Each      measure.Mass
+	Long      measure.Length // 0 where it does not matter
+}
+
+// Home is how what is bought comes home: in how many trips of a car that carries so much, what goes on each, and what a
+// car does not take.
+type Home struct {
+	Most      measure.Mass // that the car carries besides who drives
+	Trips     [][]Goods
+	Mass      measure.Mass // of all that goes by car
+	Least     int          // no way to load takes fewer trips
+	Proved    bool         // that many are planned
+	Long      []Goods      // longer than the car takes: they are delivered, or cut at the shop
+	Heavy     []Goods      // one by itself is more than it carries
+	Lorry     []string     // what comes loose, on a lorry
+	Light     int          // lines that weigh next to nothing: screws, cloth, tins
+	Cost      money.Amount // of the trips
+	Delivered money.Amount // of one delivery of all of it instead; 0 where nobody said
+}
+
+// Homeward reckons how what is bought comes home. Boards weigh what their timber does as it is sold, blocks and bags
+// what the catalogue says; loads are packed by weight, length is looked at piece by piece, and room is not.
+func (p *Plan) Homeward() (Home, error) {
+	h := p.Shop.Habits
+	out := Home{Most: h.CarMass(), Delivered: h.Delivery}
+	var goods []Goods
+	for _, l := range p.Bill.Lines {
+		if l.Owned || l.Quantity < 1 || strings.HasSuffix(l.SKU, catalog.Delivery) {
+			continue
+		}
+		g, lorry, known := p.weigh(l)
+		switch {
+		case lorry:
+			if !slices.Contains(out.Lorry, l.Item) {
+				out.Lorry = append(out.Lorry, l.Item)
+			}
+		case !known:
+			out.Light++
+		case g.Long > h.Carry:
+			out.Long = append(out.Long, g)
+		case g.Each > out.Most:
+			out.Heavy = append(out.Heavy, g)
+		default:
+			goods = append(goods, g)
+			out.Mass += g.Each * measure.Mass(g.N)
+		}
+	}
+	if len(goods) == 0 {
+		out.Proved = true
+		return out, nil
+	}
+	err := out.load(goods)
+	out.Cost = h.Trip.Times(len(out.Trips))
+	return out, err
+}
+
+// grain is the length that stands for a gram where loads are packed as boards are cut.
+const grain = measure.Millimetre / 100
+
+// byLorry is a pack that nobody lifts into a car: a ton of sand, a pallet.
+const byLorry measure.Mass = 100
+
+// asSold is what a bag of soil weighs in the shop, damp, of what it does when it is soaked (common practice).
+const asSold = 0.7
+
+// tripPrice is what a trip stands for there: the fewest are sought, and the bound is of whole ones.
+const tripPrice = 100
+
+// load packs goods by weight into the fewest trips: a trip is a board as long as the car carries, a thing a piece as
+// long as it weighs.
+func (out *Home) load(goods []Goods) error {
+	long := func(m measure.Mass, up bool) measure.Length {
+		const hair = 1e-3 // of a gram, of floating point
+		g := math.Floor(float64(m)*1000 + hair)
+		if up {
+			g = math.Ceil(float64(m)*1000 - hair)
+		}
+		return max(1, measure.Length(g)) * grain
+	}
+	r := cutting.Request{Stock: []cutting.Stock{{ID: "trip", Length: long(out.Most, false), Price: tripPrice,
+		Quantity: cutting.Unlimited}}, Aims: []cutting.Aim{}}
+	for i, g := range goods {
+		r.Pieces = append(r.Pieces, cutting.Piece{ID: fmt.Sprint(i), Length: long(g.Each, true), Quantity: g.N})
+	}
+	a, err := cutting.Solve(r)
+	if err != nil {
+		return fmt.Errorf("loads: %w", err)
+	}
+	out.Least, out.Proved = int((a.LowerBound+tripPrice-1)/tripPrice), a.Proved
+	for _, b := range a.Boards {
+		var trip []Goods
+		for i, g := range goods {
+			g.N = 0
+			for _, c := range b.Cuts {
+				if c.Piece == fmt.Sprint(i) {
+					g.N++
+				}
+			}
+			if g.N > 0 {
+				trip = append(trip, g)
+			}
+		}
+		for range b.Count {
+			out.Trips = append(out.Trips, trip)
+		}
+	}
+	return nil
+}
+
+// weigh is what a line of the bill weighs, each; lorry where it comes loose, and known where anything is known of it.
+func (p *Plan) weigh(l cost.Line) (g Goods, lorry, known bool) {
+	cat := p.Shop.Catalog
+	g = Goods{SKU: l.SKU, Name: l.Item, N: l.Quantity}
+	switch l.Group {
+	case cost.Timber:
+		i := slices.IndexFunc(cat.Offers, func(o catalog.Offer) bool { return o.SKU == l.SKU })
+		if i < 0 {
+			return g, false, false
+		}
+		o := cat.Offers[i]
+		x, err := cat.Profile(o.Profile)
+		s, err2 := cat.SpeciesOf(o.Species)
+		if err != nil || err2 != nil {
+			return g, false, false
+		}
+		g.Long = o.Length
+		g.Each = measure.Mass(o.Length.Metres() * x.Width.Metres() * x.Thickness.Metres() * s.Density)
+		return g, false, g.Each > 0
+	case cost.Masonry:
+		if u, err := cat.Unit(l.SKU); err == nil && u.Mass > 0 {
+			g.Each = measure.Mass(u.Mass)
+			return g, false, true
+		}
+		for _, x := range cat.Loose { // sand, cement, base by the bag or by the yard
+			if x.ID == l.SKU {
+				g.Each = measure.Mass(x.Mass)
+				return g, g.Each > byLorry, g.Each > 0
+			}
+		}
+	case cost.Soil:
+		for _, f := range cat.Fills {
+			if f.ID == l.SKU || l.SKU == f.ID+catalog.Delivery {
+				if f.Kind != catalog.Bag {
+					return g, true, true
+				}
+				g.Each = measure.Mass(f.Pack.CubicMetres() * f.WetDensity * asSold)
+				return g, false, true
+			}
+		}
+		return g, true, true
+	}
+	return g, false, false
+}
+
+// MassOf is what of one trip weighs.
+func MassOf(trip []Goods) (m measure.Mass) {
+	for _, g := range trip {
+		m += g.Each * measure.Mass(g.N)
+	}
+	return m
+}
