@@ -7,3 +7,6 @@ CREATE TABLE pins (
     at          TEXT NOT NULL,
     PRIMARY KEY (project_id, revision_id)
 ) WITHOUT ROWID;
+
+-- +goose Down
+DROP TABLE pins;
