@@ -118,7 +118,7 @@ func TestOwnCrops(t *testing.T) {
 
 	x := after.Design.Beds[0].Plants[0]
 	place := []string{"patch", "0", "soil", "0", "x", x.X.String(), "y", x.Y.String(), "wide", x.Wide.String(),
-		"deep", x.Deep.String(), "way", "each", "was-sown", "", "sown"}
+		"deep", x.Deep.String(), "way", "each", "was-set-on", "", "set-on", "2026-05-20", "was-sown-on", "", "sown-on"}
 	if _, code := edit(append(place, "some day in May")...); code != 422 {
 		t.Errorf("sown on no day: %d", code)
 	}
@@ -126,7 +126,7 @@ func TestOwnCrops(t *testing.T) {
 		t.Errorf("sown: %d", code)
 	}
 	edit("grown:season", "2026")
-	if g := s.planOf(2).Design.Beds[0].Grown[0]; g.Sown != "2026-05-03" {
+	if g := s.planOf(2).Design.Beds[0].Grown[0]; g.Sown != "2026-05-03" || g.Set != "2026-05-20" {
 		t.Errorf("written down is %+v", g)
 	}
 	if _, code := edit("grown:0.failed", "yes", "was:grown:0.failed", ""); code >= 400 ||

@@ -103,8 +103,8 @@ func (s *Server) plantEdit(p store.Project, shop plan.Shop, bed *design.Bed, for
 		}
 		edits, label, _, _ = one("plant:"+n, joined("soil", "x", "y", "wide", "deep"), "planting "+n+" moved")
 		for _, day := range []string{"sown", "set"} {
-			if form.Has(day) && form.Get(day) != form.Get("was-"+day) {
-				edits = append(edits, design.Edit{Bed: bed.ID, Field: "plant:" + n, Value: day + " " + form.Get(day)})
+			if on := day + "-on"; form.Has(on) && form.Get(on) != form.Get("was-"+on) {
+				edits = append(edits, design.Edit{Bed: bed.ID, Field: "plant:" + n, Value: day + " " + form.Get(on)})
 			}
 		}
 		if way := form.Get("way"); form.Has("way") {

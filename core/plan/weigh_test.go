@@ -259,7 +259,7 @@ func TestBackwardsAgainstTryingAll(t *testing.T) {
 	r := rand.New(rand.NewPCG(24, 24))
 	step := measure.Length(1)
 	if !long.Whole() { // some of the sizes: none of them may be better
-		step = 7
+		step = 14
 	}
 	for n := range long.Of(10) {
 		shed := []catalog.Leftover{{ID: 1, Profile: []string{"picket", "2x6", "2x8"}[r.IntN(3)], Species: "cedar",

@@ -88,8 +88,14 @@ func (p *Plan) sizes(bed design.Bed, soils ...measure.Length) (list []size) {
 // anySize is a system that builds any size.
 const anySize = "boarded"
 
-const sizesInWords = "every foot (300 mm) of length from 2 to 16 by this bed's width and 2, 3 and 4 ft (600, 900 and" +
-	" 1200 mm), or the nearest that is built"
+// sizesInWords says what [Plan.sizes] are.
+func (p *Plan) sizesInWords() string {
+	if p.Shop.Catalog.System == measure.Metric {
+		return "every 300 mm of length from 600 to 4800 mm by this bed's width and 600, 900 and 1200 mm, or the nearest" +
+			" that is built"
+	}
+	return "every foot of length from 2 to 16 ft by this bed's width and 2, 3 and 4 ft, or the nearest that is built"
+}
 
 // Within seeks the bed of most planting, soil or years that a sum pays for, over all systems: of planting over many
 // sizes, as deep as the bed in hand; of soil over depths, as large as it; of years over the timbers that are sold, as
@@ -125,12 +131,15 @@ func (p *Plan) Within(ctx context.Context, bedID string, sum money.Amount, most 
 				design.Edit{Bed: bedID, Field: "species", Value: c.Value})})
 		}
 	}
-	sizes, over := p.sizes(*bed, bed.Soil), sizesInWords+", as deep as this one"
+	sizes, over := p.sizes(*bed, bed.Soil), p.sizesInWords()+", as deep as this one"
 	better := func(a, b Prospect) int { return cmp.Compare(b.Area, a.Area) }
 	switch most {
 	case MostDepth:
 		sizes = nil
-		over = "this bed's length and width with every two inches (50 mm) of soil from 4 to 36 in (100 to 900 mm)"
+		over = "this bed's length and width with every 2 in of soil from 4 to 36 in"
+		if p.Shop.Catalog.System == measure.Metric {
+			over = "this bed's length and width with every 50 mm of soil from 100 to 900 mm"
+		}
 		step := p.Shop.Catalog.Told(2*measure.Inch, 50*measure.Millimetre)
 		for n := measure.Length(2); n <= 18; n++ {
 			sizes = append(sizes, size{bed.Length, bed.Width, n * step})
@@ -204,7 +213,7 @@ func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 	}
 	soils := []measure.Length{bed.Soil, bed.Soil * 2 / 3, bed.Soil / 3}
 	return p.seek(ctx, bedID, ways, p.sizes(*bed, soils...),
-		sizesInWords+", as deep as this one, two thirds and one third of that, without a cap",
+		p.sizesInWords()+", as deep as this one, two thirds and one third of that, without a cap",
 		func(f Prospect) bool { return f.Bought == 0 }, func(a, b Prospect) int {
 			return cmp.Or(cmp.Compare(b.Area, a.Area), cmp.Compare(b.Soil, a.Soil))
 		})
