@@ -33,8 +33,11 @@ go vet ./...
 echo "staticcheck"
 go tool staticcheck ./...
 echo "go test -race, the core, without its longest tests"
-# Sheets are laid out on one goroutine, and texts are read on one.
-CGO_ENABLED=1 go test -race -short -skip 'TestSheets|TestNoTipShows|TestWhysOfRandom' ./core/...
+# Sheets are laid out on one goroutine, and texts are read on one; that boards are cut on several is tried by the tests
+# of the memo, of progress and of the same answer always, so that those against brute force run once, below.
+alone='TestSheets|TestNoTipShows|TestWhysOfRandom|BruteForce|TestAgainstGLPK|TestHardClasses|TestKnapsacks'
+alone="$alone|TestRipsHold|TestJoinsHold|TestShopCutsHold|TestLargeRequestsHold|TestBoundFromAnyPrices"
+CGO_ENABLED=1 go test -race -short -skip "$alone" ./core/...
 echo "go test, all but the pages"
 go test -count=1 $(go list ./... | grep -v '/web$')
 echo "go test, the pages, with the machine to themselves"
