@@ -85,9 +85,6 @@ func (p *Plan) sizes(bed design.Bed, soils ...measure.Length) (list []size) {
 	return list
 }
 
-// anySize is a system that builds any size.
-const anySize = "boarded"
-
 // sizesInWords says what [Plan.sizes] are.
 func (p *Plan) sizesInWords() string {
 	if p.Shop.Catalog.System == measure.Metric {
@@ -224,6 +221,7 @@ func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []size, over string,
 	good func(Prospect) bool, better func(a, b Prospect) int) (out Prospects, err error) {
 	alone := p.alone(bedID)
+	plain := design.New(p.Shop.Catalog, "").Beds[0].System // takes any size
 	out.Over = over
 	type trial struct {
 		way     built
@@ -241,7 +239,7 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 		s := sizes[i%len(sizes)]
 		f := Prospect{System: t.way.system, Of: t.way.of}
 		// The sizes are said of boards, which take any; the system then builds what is nearest.
-		f.Edits = append([]design.Edit{{Bed: bedID, Field: "system", Value: anySize},
+		f.Edits = append([]design.Edit{{Bed: bedID, Field: "system", Value: plain},
 			{Bed: bedID, Field: "length", Value: s.length.String()}, {Bed: bedID, Field: "width", Value: s.width.String()},
 			{Bed: bedID, Field: "soil", Value: s.soil.String()}}, t.way.edits...)
 		d, err := design.Apply(alone, p.Shop.Catalog, f.Edits...)
