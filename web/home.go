@@ -47,8 +47,17 @@ func (b *benchPage) homeward() (*homeView, error) {
 		}
 		say("%s.", text)
 		if n > 1 {
-			for i, t := range h.Trips {
-				v.Trips = append(v.Trips, fmt.Sprintf("%d: %s, %s", i+1, list(t), sys.Mass(plan.MassOf(t))))
+			for i := 0; i < n; { // those that are alike are said once
+				what, last := list(h.Trips[i]), i
+				for last+1 < n && list(h.Trips[last+1]) == what {
+					last++
+				}
+				which := fmt.Sprint(i + 1)
+				if last > i {
+					which += fmt.Sprintf(" to %d, each", last+1)
+				}
+				v.Trips = append(v.Trips, fmt.Sprintf("%s: %s, %s", which, what, sys.Mass(plan.MassOf(h.Trips[i]))))
+				i = last + 1
 			}
 		}
 		v.Claim = "No way to load them takes fewer trips."
