@@ -6,9 +6,13 @@ package demo
 import (
 	"context"
 	"fmt"
+	"strings"
+	"time"
 
 	"chamfer/core/catalog"
+	"chamfer/core/cost"
 	"chamfer/core/design"
+	"chamfer/core/money"
 	"chamfer/store"
 )
 
@@ -123,5 +127,41 @@ func Fill(s *store.Store) error {
 			return err
 		}
 	}
+	if err := fillBook(s, time.Now()); err != nil {
+		return err
+	}
 	return s.MarkDemo()
+}
+
+// fillBook writes down what three invented shops asked: a yard that has timber and is the cheaper for it, a store that
+// has nearly everything and is dearer, and the supplier, which has not been asked yet.
+func fillBook(s *store.Store, now time.Time) error {
+	for _, cat := range catalog.Regions() {
+		for _, x := range []cost.Shop{{Name: "Lowfield Yard", Fee: 6_50}, {Name: "Hill Stores", Fee: 4_00},
+			{Name: "Brook Lane Supply", Brings: true, Fee: 19_00, Feed: true}} {
+			if _, err := s.PutShop(store.Home, cat.ID, x); err != nil {
+				return err
+			}
+		}
+		var list []cost.Priced
+		for i, w := range cat.Wares() {
+			seen := func(shop string, per, left, days int) {
+				list = append(list, cost.Priced{At: shop, Quote: cost.Quote{SKU: w.SKU,
+					Price: w.Price * money.Amount(per) / 100, Left: left, Seen: now.AddDate(0, 0, -days).Format(time.DateOnly)}})
+			}
+			if timber := strings.HasPrefix(w.Of, "timber/"); timber && i%4 != 1 {
+				seen("Lowfield Yard", 92+i%5, catalog.Plenty, 41)
+				if seen("Lowfield Yard", 95+i%7, catalog.Plenty, 12); i%6 == 0 {
+					seen("Lowfield Yard", 94, 2+i%3, 3)
+				}
+			} else if !timber && i%5 == 0 {
+				seen("Lowfield Yard", 105, catalog.Plenty, 12)
+			}
+			seen("Hill Stores", 98+i%11, catalog.Plenty, 5+i%3)
+		}
+		if err := s.NotePrices(store.Home, cat.ID, list); err != nil {
+			return err
+		}
+	}
+	return nil
 }

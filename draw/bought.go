@@ -2,6 +2,7 @@ package draw
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"chamfer/core/catalog"
@@ -97,14 +98,20 @@ func bought(p *plan.Plan, shop string) (piles []pile) {
 				piles = stack(piles, q)
 			}
 		}
+		here := func(sku string) bool {
+			return slices.ContainsFunc(a.Lines, func(l cost.Line) bool { return l.SKU == sku })
+		}
 		if a.Group == cost.Soil {
 			for _, h := range p.Fill.Heaps() {
+				if !here(h.SKU) {
+					continue
+				}
 				piles = append(piles, cone(h.Name, h.Across, h.High))
 			}
 		}
 		if a.Group == cost.Masonry {
 			for _, h := range p.Laying.Heaps {
-				if !strings.HasPrefix(h.Loose.Pack, "bag") && h.Packs > 0 && h.Volume > 0 {
+				if !strings.HasPrefix(h.Loose.Pack, "bag") && h.Packs > 0 && h.Volume > 0 && here(h.Loose.ID) {
 					across, high := fill.Cone(h.Volume, gravelRepose)
 					piles = append(piles, cone(strings.ToLower(h.Loose.Name), across, high))
 				}

@@ -294,6 +294,7 @@ type LineFile struct {
 	Item     string       `json:"item"`
 	Price    money.Amount `json:"price"`
 	Quantity int          `json:"quantity"`
+	Shop     string       `json:"shop,omitempty"` // it is bought at, where one was chosen
 	SKU      string       `json:"sku"`
 	Unit     string       `json:"unit"`
 	Why      string       `json:"why"`
@@ -377,7 +378,8 @@ func PlanOf(p *plan.Plan) PlanFile {
 	}
 	for _, l := range p.Bill.Lines {
 		out.Shopping = append(out.Shopping, LineFile{Group: l.Group, SKU: l.SKU, Item: p.Say(l.Item),
-			Quantity: l.Quantity, Unit: l.Unit, Price: l.Price, Amount: l.Amount, Why: p.Say(l.Why)})
+			Quantity: l.Quantity, Unit: l.Unit, Price: l.Price, Amount: l.Amount, Why: p.Say(l.Why),
+			Shop: l.At})
 	}
 	for _, n := range p.Fixings.Needs {
 		out.Fixings = append(out.Fixings, FixingFile{Fixing: n.Fixing.ID, Name: n.Fixing.Name,
@@ -693,7 +695,7 @@ func saidAll(p *plan.Plan, texts []string) []string {
 
 // WriteShopping writes the shopping list as CSV.
 func WriteShopping(w io.Writer, p *plan.Plan) error {
-	rows := [][]string{{"group", "item", "quantity", "unit", "price", "amount", "sku"}}
+	rows := [][]string{{"group", "item", "quantity", "unit", "price", "amount", "sku", "shop"}}
 	for _, l := range p.Bill.Lines {
 		rows = append(
 			rows,
@@ -705,16 +707,17 @@ func WriteShopping(w io.Writer, p *plan.Plan) error {
 				l.Price.String(),
 				l.Amount.String(),
 				l.SKU,
+				l.At,
 			},
 		)
 	}
 	if p.Bill.Tax > 0 {
-		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), ""})
+		rows = append(rows, []string{"", "tax", "", "", "", p.Bill.Tax.String(), "", ""})
 	}
 	for _, w := range p.Bill.Without {
-		rows = append(rows, []string{"", "cannot be had: " + w, "", "", "", "", ""})
+		rows = append(rows, []string{"", "cannot be had: " + w, "", "", "", "", "", ""})
 	}
-	rows = append(rows, []string{"", "total", "", "", p.Shop.Currency().Code, p.Bill.Total.String(), ""})
+	rows = append(rows, []string{"", "total", "", "", p.Shop.Currency().Code, p.Bill.Total.String(), "", ""})
 	return finish(csv.NewWriter(w), rows)
 }
 

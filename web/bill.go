@@ -18,12 +18,17 @@ var billStage = stage{Key: "bill", Name: "Bill", About: "What it all costs",
 	Body: func(ctx context.Context, s *Server, b *benchPage, _ refused) (any, error) {
 		body := b.bill()
 		seen, err := s.store.PricesSeen(ctx, b.ID)
+		if err != nil {
+			return nil, err
+		}
 		b.pricesSeen(&body, seen, time.Now())
+		body.Moved, err = s.moved(ctx, b)
 		return body, err
 	}}
 
 type billBody struct {
 	Prices []priceView // as they were seen
+	Moved  []string    // how those of the shops have moved since
 	Groups []billGroup
 	Best   string
 	Worst  string

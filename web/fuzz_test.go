@@ -314,7 +314,7 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		form.Set("rev", oneOf(c, typed))
 	}
 	at := fmt.Sprintf("/p/%d/", id)
-	switch route := c.byte() % 39; route {
+	switch route := c.byte() % 40; route {
 	default:
 		f.fill(c, form, &p.Design)
 		f.post(t, at+"edit", form)
@@ -422,6 +422,39 @@ func (f *fuzzed) form(t *testing.T, c *choices, id int64) {
 		}
 		form.Set("stage", "plants")
 		f.post(t, at+"edit", form)
+	case 39: // shops, and where it is bought
+		skus := []string{"2x8/cedar/8 ft", "cmu8", "mix-bag", "2x8", "", c.text()}
+		form.Set("region", oneOf(c, []string{"us", "metric", c.text()}))
+		form.Set("how", oneOf(c, []string{"price", "price", "shop", "shop", "drop-shop", "drop-price", "ask", "list",
+			"renew", "anywhere", "x"}))
+		form.Set("shop", oneOf(c, []string{"0", "1", "2", "3", "99", "-1", c.text()}))
+		form.Set("item", oneOf(c, skus))
+		form.Set("name", oneOf(c, append(typed, "A", "B", "A;B", "At the yard", "Ä")))
+		for _, key := range []string{"price", "left", "seen", "fee", "free", "least", "total"} {
+			form.Set(key, oneOf(c, append(typed, "", "2.50", "10", "2027-04-03")))
+		}
+		for _, key := range []string{"taxed", "brings", "feed"} {
+			form.Set(key, oneOf(c, []string{"", "yes"}))
+		}
+		form.Set("at", oneOf(c, []string{"A", "B", c.text()}))
+		switch c.byte() % 5 {
+		case 0:
+			f.post(t, at+"buy", form)
+		case 1:
+			f.post(t, at+"quote", form)
+		case 2:
+			form.Set("set", "b1>sold:"+oneOf(c, skus)+"="+oneOf(c, append(typed, "nowhere", "", "10 at A",
+				"10 at A, 2 left; 3 brought by B", "10 at A; 10 at A")))
+			f.post(t, at+"edit", form)
+		default:
+			f.post(t, "/shops", form)
+		}
+		if code, page := f.get(t, at+"where"); code != http.StatusOK && code != http.StatusUnprocessableEntity {
+			t.Fatalf("where it is bought: status %d\n%.2000s", code, page)
+		}
+		if code, page := f.get(t, "/shops?item="+url.QueryEscape(form.Get("item"))); code != http.StatusOK {
+			t.Fatalf("shops: status %d\n%.2000s", code, page)
+		}
 	case 38: // what is pinned up, and what is sought
 		form.Set("revision", oneOf(c, append(typed, "1", "2", "3")))
 		form.Set("name", oneOf(c, append(typed, "", "cheap")))

@@ -34,6 +34,16 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 	if body, ok := b.Body.(logBody); ok && !inShed && body.Used != nil {
 		body.Used.Learnt = nil // it rests on all of the household's jobs
 	}
+	if !inShed { // what shops ask by now stands in the household's book
+		switch body := b.Body.(type) {
+		case billBody:
+			body.Moved = nil
+			b.Body = body
+		case shopBody:
+			body.Moved = nil
+			b.Body = body
+		}
+	}
 	o, err := s.ownOf(asked(c), b.V, b.Project.Standing, b.Designs)
 	if err != nil {
 		return err

@@ -18,7 +18,7 @@ type homeView struct {
 // homeward words it; nil where nothing is bought.
 func (b *benchPage) homeward() (*homeView, error) {
 	h, err := b.Plan.Homeward()
-	if err != nil || len(h.Trips)+len(h.Long)+len(h.Heavy)+len(h.Lorry) == 0 {
+	if err != nil || len(h.Trips)+len(h.Long)+len(h.Heavy)+len(h.Lorry)+len(h.Brought) == 0 {
 		return nil, err
 	}
 	sys, pr := b.Plan.Shop.Catalog.System, b.Plan.Shop.Precision()
@@ -26,6 +26,9 @@ func (b *benchPage) homeward() (*homeView, error) {
 	say := func(format string, args ...any) { v.Says = append(v.Says, fmt.Sprintf(format, args...)) }
 	list := func(goods []plan.Goods) string {
 		var parts []string
+		if len(goods) > 0 && goods[0].At != "" {
+			parts = append(parts, "from "+goods[0].At)
+		}
 		for _, g := range goods {
 			parts = append(parts, fmt.Sprintf("%d × %s", g.N, g.Name))
 		}
@@ -70,6 +73,10 @@ func (b *benchPage) homeward() (*homeView, error) {
 	if len(h.Long) > 0 {
 		say("Longer than the %s that the car takes: %s. Have them delivered, or cut at the shop.",
 			pr.Feet(b.Plan.Shop.Habits.Carry), list(h.Long))
+	}
+	if len(h.Brought) > 0 {
+		say("%s bring%s what is bought there.", strings.Join(h.Brought, " and "),
+			map[bool]string{true: "s"}[len(h.Brought) == 1])
 	}
 	if len(h.Heavy) > 0 {
 		say("Each more than the car carries: %s. Have them delivered.", list(h.Heavy))

@@ -17,7 +17,7 @@ import (
 )
 
 // Instruments are the addresses of those that are plugged in, "" for none.
-type Instruments struct{ Level, Timer, Probe, Station string }
+type Instruments struct{ Level, Timer, Probe, Station, Supplier string }
 
 // Read tells the server which instruments there are.
 func (s *Server) Read(i Instruments) { s.reads = i }

@@ -21,6 +21,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"chamfer/core/catalog"
+	"chamfer/core/cost"
 	"chamfer/core/design"
 	"chamfer/people"
 	"chamfer/store"
@@ -34,7 +35,7 @@ type village struct {
 	*site
 	hash string
 	ids  map[string]int64
-	theirs, shedBoard,
+	theirs, shedBoard, shop,
 	invitation int64 // of the other household
 }
 
@@ -62,6 +63,10 @@ func newVillage(t testing.TB) *village {
 	shed, err := v.store.Shed(t.Context(), there, "us")
 	v.must(err)
 	v.shedBoard = shed[0].ID
+	v.shop, err = v.store.PutShop(there, "us", cost.Shop{Name: "Their yard"})
+	v.must(err)
+	v.must(v.store.NotePrices(there, "us", []cost.Priced{{At: "Their yard", Quote: cost.Quote{SKU: "cmu8", Price: 199,
+		Left: 3, Seen: "2027-04-03"}}}))
 	other := v.ids["other"]
 	_, err = v.store.MakeLink(store.Link{Kind: store.Invite, Household: &there, By: &other, Role: people.Owner}, time.Hour)
 	v.must(err)
@@ -170,7 +175,10 @@ var waysIn = map[string]string{
 	"POST /people/invite": owners, "POST /people/uninvite": owners, "POST /people/role": owners, "GET /deleted": owners,
 	"POST /projects": owners, "GET /kinds": owners, "POST /import": owners,
 	"GET /habits": "owner helper reader other", "POST /habits": owners,
-	"GET /p/:id": pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
+	"GET /shops": "owner helper reader other", "GET /shops/prices.csv": "owner helper reader other",
+	"POST /shops": "owner helper other", "GET /p/:id/where": "owner helper reader", "POST /p/:id/buy": pOwner,
+	"POST /p/:id/quote": pOwner,
+	"GET /p/:id":        pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
 	"GET /p/:id/cautions": pLook, "GET /p/:id/compare": pLook,
 	"GET /p/:id/seek": pLook, "POST /p/:id/pin": pOwner, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
 	"GET /p/:id/events": pLook, "GET /p/:id/text": pLook, "GET /p/:id/files/:file": pLook,
@@ -198,6 +206,7 @@ var sent = map[string]url.Values{
 	"POST /p/:id/longer":     {"group": {"0"}, "how": {"watch"}},
 	"POST /p/:id/share":      {"what": {"read"}, "days": {"7"}},
 	"POST /p/:id/garden":     {"how": {"probe"}},
+	"POST /shops":            {"how": {"price"}, "shop": {"1"}, "item": {"cmu8"}, "price": {"2.50"}},
 	"POST /p/:id/shed":       {"leftover": {"nonsense"}},
 }
 
@@ -300,6 +309,11 @@ func TestNumbersOfOthers(t *testing.T) {
 		{"/projects", url.Values{"name": {"x"}, "region": {"us"}, "copy": {fmt.Sprintf("%d:b1", v.theirs)}}},
 		{"/people/household", url.Values{"how": {"go"}, "household": {"2"}}},
 		{"/p/1/goto", url.Values{"revision": {fmt.Sprint(v.head(v.theirs).Head)}}},
+		{"/shops", url.Values{"region": {"us"}, "how": {"shop"}, "shop": {fmt.Sprint(v.shop)}, "name": {"Mine now"}}},
+		{"/shops", url.Values{"region": {"us"}, "how": {"price"}, "shop": {fmt.Sprint(v.shop)}, "item": {"cmu8"},
+			"price": {"1"}}},
+		{"/shops", url.Values{"region": {"us"}, "how": {"drop-price"}, "shop": {fmt.Sprint(v.shop)}, "item": {"cmu8"}}},
+		{"/shops", url.Values{"region": {"us"}, "how": {"drop-shop"}, "shop": {fmt.Sprint(v.shop)}}},
 		{fmt.Sprintf("/p/%d/restore", v.theirs), nil},
 		{fmt.Sprintf("/p/%d/purge", v.theirs), nil},
 	} {
@@ -324,7 +338,8 @@ func (v *village) dump() string {
 	for _, q := range []string{"SELECT coalesce(sum(quantity), 0) FROM shed WHERE household_id = 2",
 		"SELECT count(*) FROM links WHERE household_id = 2", "SELECT count(*) FROM members WHERE household_id = 2",
 		"SELECT count(*) FROM projects WHERE deleted_at IS NULL", "SELECT count(*) FROM project_roles",
-		"SELECT sum(head) FROM projects"} {
+		"SELECT sum(head) FROM projects", "SELECT count(*) FROM shops WHERE household_id = 2 AND name = 'Their yard'",
+		"SELECT sum(price) FROM quotes"} {
 		var n int
 		v.must(db.Get(&n, q))
 		all = append(all, fmt.Sprint(n))

@@ -178,6 +178,9 @@ func (s *Server) ways() []route {
 		{post, importPath, design, s.importFile},
 		{get, "/habits", look, s.habits},
 		{post, "/habits", keep, s.setHabits},
+		{get, "/shops", look, s.shops},
+		{get, "/shops/prices.csv", look, s.pricesFile},
+		{post, "/shops", access{house, people.TakeDown}, s.setShops}, // what it changes says whether that is enough
 
 		{get, "/p/:id", see, func(c *gin.Context) { c.Redirect(http.StatusSeeOther, "/p/"+c.Param("id")+"/bed") }},
 		{get, "/p/:id/:stage", see, s.stage},
@@ -186,6 +189,9 @@ func (s *Server) ways() []route {
 		{get, "/p/:id/cautions", see, s.cautions},
 		{get, "/p/:id/compare", see, s.compare},
 		{get, "/p/:id/seek", see, s.seek},
+		{get, "/p/:id/where", see, s.whereToBuy},
+		{post, "/p/:id/buy", draws, s.buy},
+		{post, "/p/:id/quote", draws, s.askQuote},
 		{post, "/p/:id/pin", draws, s.pin},
 		{get, "/p/:id/drag/preview", see, s.drag},
 		{get, "/p/:id/turned", see, s.turned},

@@ -29,7 +29,10 @@ var shopStage = stage{Key: "shop", Name: "Shop", About: "What goes into the cart
 			return nil, err
 		}
 		body := b.shopping(goods, no)
-		body.Home, err = b.homeward()
+		if body.Home, err = b.homeward(); err != nil {
+			return nil, err
+		}
+		body.Moved, err = s.moved(ctx, b)
 		return body, err
 	}}
 
@@ -38,6 +41,7 @@ type shopBody struct {
 	Back         []shopLine // in the cart, and on the list no more
 	Without      []shopLine // the plan does without
 	Told         []string
+	Moved        []string // how the shops' prices, and what they have, have moved since
 	Taken, All   int
 	Spent, Total string
 	Made         int64
@@ -150,6 +154,10 @@ func (s *Server) cart(c *gin.Context) {
 	switch how := c.PostForm("how"); {
 	case how == "none" && k >= 0:
 		g.Packs = 0
+		if err := s.seenAt(c, p, line, line.Price, 0); err != nil {
+			s.trouble(c, err)
+			return
+		}
 		s.lacked(c, p, pl, w, g)
 		return
 	case how == "there":
@@ -169,9 +177,14 @@ func (s *Server) cart(c *gin.Context) {
 		}
 		n := int64(paid)
 		g.Paid = &n
-		if paid != line.Price {
-			edits = append(edits, design.Edit{Field: "price:" + item, Value: c.PostForm("paid")})
+		if len(no.reasons) == 0 && paid != line.Price {
+			edits = append(edits, pl.Paid(line, paid)...)
 			label = "paid: " + line.Item
+			err = s.seenAt(c, p, line, paid, catalog.Plenty)
+		}
+		if err != nil && len(no.reasons) == 0 {
+			s.trouble(c, err)
+			return
 		}
 	case c.PostForm("done") == "yes" && k >= 0:
 		g.Packs, g.Lacked = line.Quantity, false

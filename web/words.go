@@ -1,10 +1,13 @@
 package web
 
 import (
+	"html/template"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"chamfer/core/cost"
 	"chamfer/core/plan"
 	"chamfer/core/words"
 	"chamfer/export"
@@ -21,6 +24,16 @@ const speechKey = "speech"
 // speaks has the request's page said in a project's words.
 func speaks(c *gin.Context, p *plan.Plan) {
 	s := speech{Speech: p.Shop.Speech(), own: export.InMarkup(p)}
+	c.Set(speechKey, s)
+}
+
+// leaves has names of shops left as they are on the page of a request.
+func leaves(c *gin.Context, book cost.Book) {
+	s := speechOf(c)
+	s.own = slices.Clone(s.own)
+	for _, x := range book.Shops {
+		s.own = append(s.own, template.HTMLEscapeString(x.Name))
+	}
 	c.Set(speechKey, s)
 }
 

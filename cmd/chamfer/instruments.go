@@ -11,6 +11,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"chamfer/core/catalog"
 	"chamfer/sim"
 )
 
@@ -41,7 +42,58 @@ func (o *serving) plugIn() (unplug func(), err error) {
 		}
 		*x.at, all = at, append(all, stop)
 	}
+	if o.supplier == "" {
+		at, stop, err := sim.StartSupplier("127.0.0.1:0", demoSupplier())
+		if err != nil {
+			return unplug, err
+		}
+		o.supplier, all = at, append(all, stop)
+	}
 	return unplug, nil
+}
+
+// demoSupplier is an invented supplier that sells nearly everything the catalogues know.
+func demoSupplier() *sim.Supplier {
+	s := &sim.Supplier{Seed: 24, Now: time.Now}
+	for _, c := range catalog.Regions() {
+		for i, w := range c.Wares() {
+			if i%7 != 3 { // not all
+				s.Articles = append(s.Articles, sim.Article{Region: c.ID, Item: w.SKU, Name: w.Name, Price: w.Price})
+			}
+		}
+	}
+	return s
+}
+
+func supplierCommand() *cobra.Command {
+	addr := ""
+	supplier := demoSupplier()
+	cmd := &cobra.Command{
+		Use: "supplier", Args: noArgs,
+		Short: "Start a stand-in for a builders' supplier",
+		Long: `Starts a stand-in for a builders' supplier, whose invented prices move from day to day
+and whose stock runs out through the week. It serves its own description, in OpenAPI,
+at /openapi.json. A quote is no order. Its faults can be chosen.
+
+  chamfer supplier --addr 127.0.0.1:8460 --faults 200 --slow 500ms
+  chamfer serve --supplier http://127.0.0.1:8460`,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			at, stop, err := sim.StartSupplier(addr, supplier)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(cmd.OutOrStdout(), "The supplier answers at %s; Ctrl-C shuts it\n", at)
+			ctx, end := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+			defer end()
+			<-ctx.Done()
+			return stop()
+		},
+	}
+	cmd.Flags().StringVar(&addr, "addr", "127.0.0.1:8460", "address to answer on")
+	cmd.Flags().Uint64Var(&supplier.Seed, "seed", supplier.Seed, "of its prices and its stock")
+	cmd.Flags().IntVar(&supplier.Faults.PerMille, "faults", 0, "of a thousand requests so many go wrong")
+	cmd.Flags().DurationVar(&supplier.Faults.Slow, "slow", 0, "how long each answer takes at least")
+	return cmd
 }
 
 func levelCommand() *cobra.Command {

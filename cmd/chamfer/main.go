@@ -96,6 +96,7 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		doctorCommand(),
 		peopleCommand(),
 		levelCommand(),
+		supplierCommand(),
 		versionCommand(out),
 	)
 	return root

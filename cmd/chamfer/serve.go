@@ -37,6 +37,7 @@ type serving struct {
 	level        string // address of a digital level
 	timer, probe string // of a tap timer and of a moisture probe
 	station      string // of a weather station
+	supplier     string // of a builders' supplier, http://127.0.0.1:8460
 	accounts     bool   // every request signs in, also before there is an account
 	own          bool   // pages are secured by an authority of this machine's own
 	crt, key     string // or by a certificate that is there
@@ -60,6 +61,7 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().StringVar(&o.timer, "timer", "", "address of a tap timer that is plugged in")
 	cmd.Flags().StringVar(&o.probe, "probe", "", "address of a moisture probe that is plugged in")
 	cmd.Flags().StringVar(&o.station, "station", "", "address of a weather station that is plugged in")
+	cmd.Flags().StringVar(&o.supplier, "supplier", "", "address of a builders' supplier that tells its prices")
 	cmd.Flags().BoolVar(&o.network, "trust-network", false, "let everyone on this network change and delete everything")
 	cmd.Flags().BoolVar(&o.accounts, "accounts", false, "everyone signs in; the link to the first account is printed")
 	cmd.Flags().BoolVar(&o.own, "secure", false, "serve https by an authority of this machine's own")
@@ -187,7 +189,8 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 		way.Authority, way.Fingerprint, way.Until = own.PEM, own.Fingerprint(), own.Until()
 	}
 	handler.Reached(way)
-	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe, Station: o.station})
+	handler.Read(web.Instruments{Level: o.level, Timer: o.timer, Probe: o.probe, Station: o.station,
+		Supplier: o.supplier})
 	server := &http.Server{
 		Handler:           handler,
 		ReadHeaderTimeout: headTime,

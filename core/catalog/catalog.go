@@ -92,6 +92,9 @@ type Offer struct {
 	Label            string // the length as the shop writes it: 8 ft or 2.4 m
 	SKU              string // its name in price lists: "2x6/cedar/8 ft"
 	Price            money.Amount
+	Left             int  // boards that the shop has of it, where that is Limited
+	Limited          bool // else it has plenty
+	Brought          bool // the shop brings it, and it need not fit the car
 	Source           string
 }
 
@@ -257,11 +260,13 @@ type Catalog struct {
 	Units    []Unit    `json:"-"`
 	Loose    []Loose   `json:"-"`
 
-	sold      *Catalog   // where sizes are measured ones: the catalogue as it is sold
-	Fills     []Fill     `json:"-"`
-	Materials []Material `json:"-"`
-	Finishes  []Finish   `json:"-"`
-	Boosters  []Booster  `json:"-"`
+	sold      *Catalog        // where sizes are measured ones: the catalogue as it is sold
+	listed    *Catalog        // where shops were chosen: the catalogue with the region's own prices
+	sales     map[string]Sale // by number, where shops were chosen
+	Fills     []Fill          `json:"-"`
+	Materials []Material      `json:"-"`
+	Finishes  []Finish        `json:"-"`
+	Boosters  []Booster       `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The

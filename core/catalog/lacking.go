@@ -19,7 +19,7 @@ func (c *Catalog) Lacking(skus []string) *Catalog {
 		}
 	}
 	for i := range with.Fills {
-		with.Fills[i].Absent = lacks(with.Fills[i].ID)
+		with.Fills[i].Absent = with.Fills[i].Absent || lacks(with.Fills[i].ID)
 	}
 	return &with
 }

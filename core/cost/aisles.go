@@ -1,7 +1,9 @@
 package cost
 
 import (
+	"cmp"
 	"fmt"
+	"slices"
 	"strings"
 
 	"chamfer/core/money"
@@ -26,18 +28,30 @@ var aisles = []Aisle{
 	{Shop: "Garden centre", Name: "Soil", Group: Soil},
 }
 
-// Aisles lists what has to be bought by shop and aisle; what is there already is in none.
+// Aisles lists what has to be bought by shop and aisle; what is there already is in none. Things of which it was chosen
+// where they are bought are in that shop's aisles, the others where such things are sold.
 func (b Bill) Aisles() (list []Aisle) {
 	for _, a := range aisles {
 		for _, l := range b.Lines {
-			if l.Group == a.Group && !l.Owned {
-				a.Lines = append(a.Lines, l)
+			if l.Group != a.Group || l.Owned {
+				continue
 			}
-		}
-		if len(a.Lines) > 0 {
-			list = append(list, a)
+			shop := cmp.Or(l.At, a.Shop)
+			i := slices.IndexFunc(list, func(o Aisle) bool { return o.Shop == shop && o.Group == a.Group })
+			if i < 0 {
+				i = len(list)
+				list = append(list, Aisle{Shop: shop, Name: a.Name, Group: a.Group})
+			}
+			list[i].Lines = append(list[i].Lines, l)
 		}
 	}
+	order := map[string]int{}
+	for i, a := range list {
+		if _, ok := order[a.Shop]; !ok {
+			order[a.Shop] = i
+		}
+	}
+	slices.SortStableFunc(list, func(x, y Aisle) int { return cmp.Compare(order[x.Shop], order[y.Shop]) })
 	return list
 }
 

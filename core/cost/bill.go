@@ -36,6 +36,9 @@ type Line struct {
 	Owned    bool   // it is there already
 	Own      bool   // the price is the gardener's own, not the catalogue's
 	Why      string // how the quantity came about
+	At       string // the shop it is bought at; "" where none was chosen
+	Left     int    // that it has, where one was chosen; catalog.Plenty where nobody said
+	Brought  bool   // it brings what is bought there
 }
 
 // Bill is the whole cost.

@@ -62,7 +62,9 @@ type Stock struct {
 	Profile  string // pieces come only from stock of their own profile
 	Length   measure.Length
 	Price    money.Amount
-	Quantity int // boards there are, or Unlimited
+	Quantity int  // boards there are, or Unlimited
+	Shelf    bool // those that there are lie in the shop; else what there are so many of is at home
+	Brought  bool // it is brought, and need not fit the car
 	// Trim is unusable wood at each end; its saw cut is part of it.
 	TrimStart, TrimEnd measure.Length
 	Width              measure.Length // where pieces may be ripped from it
@@ -72,6 +74,12 @@ type Stock struct {
 
 	parted bool // by the shop, into what the car takes
 }
+
+// Home reports whether it need not be fetched.
+func (s Stock) Home() bool { return s.Quantity != Unlimited && !s.Shelf }
+
+// carried reports whether it has to fit the car.
+func (s Stock) carried() bool { return !s.Home() && !s.Brought }
 
 // Span is a stretch of a board, measured from its left end.
 type Span struct{ From, To measure.Length }

@@ -86,7 +86,7 @@ func (j *joiner) rooms(i int) []measure.Length {
 		}
 		for _, run := range s.runs() {
 			room := run[1] - run[0]
-			if j.r.Shop != nil && s.Quantity == Unlimited {
+			if j.r.Shop != nil && s.carried() {
 				room = min(room, j.r.Shop.Carry)
 			}
 			for n := range min(4, max(1, s.Quantity)) {

@@ -198,6 +198,14 @@ func (r Request) key() string {
 		num(int64(s.Length))
 		num(int64(s.Price))
 		num(int64(s.Quantity))
+		flags := int64(0)
+		if s.Shelf {
+			flags++
+		}
+		if s.Brought {
+			flags += 2
+		}
+		num(flags)
 		num(int64(s.TrimStart))
 		num(int64(s.TrimEnd))
 		num(int64(s.Width))

@@ -28,14 +28,18 @@ const mostParts = 30
 func (r *Request) shopped() {
 	var list []Stock
 	for _, s := range r.Stock {
-		if s.Quantity == Unlimited && s.Length > r.Shop.Carry { // what is owned is at home already
+		if s.carried() && s.Length > r.Shop.Carry {
 			s.parted = true
 			if s.Length > 2*r.Shop.Carry+r.Shop.Loss {
 				continue
 			}
 			if r.Shop.Free > 0 && r.Shop.Fee > 0 {
 				free := s
-				free.Quantity = min(r.Shop.Free, MaxQuantity)
+				free.Quantity, free.Shelf = min(r.Shop.Free, MaxQuantity), true
+				if s.Quantity != Unlimited { // those that are cut for nothing are taken first
+					free.Quantity = min(free.Quantity, s.Quantity)
+					s.Quantity -= free.Quantity
+				}
 				list = append(list, free)
 			}
 			s.Price += r.Shop.Fee

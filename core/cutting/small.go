@@ -70,7 +70,7 @@ func (g *group) unopened() []int64 {
 }
 
 // owned reports whether a board costs nothing and there are only so many.
-func (s Stock) owned() bool { return s.Price == 0 && s.Quantity != Unlimited }
+func (s Stock) owned() bool { return s.Price == 0 && s.Home() }
 
 // explorer walks all plans from a state (pieces still wanted, limited stock
 // still there) by filling one board at a time, always one that takes the

@@ -52,6 +52,7 @@ func Check(d Design, cat *catalog.Catalog) error {
 	c.measured(d)
 	c.owned(d)
 	c.crops(d)
+	c.sold(d)
 	c.plot(d)
 	c.ground(d)
 	c.water(d)

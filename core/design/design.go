@@ -39,6 +39,8 @@ type Design struct {
 	Region string                  `json:"region"`
 	Beds   []Bed                   `json:"beds"`
 	Prices map[string]money.Amount `json:"prices,omitempty"` // by SKU: what this shop really asks
+	// Sold is at which shops things are bought and what those ask, by the shop's number, as catalog.ReadSales reads it.
+	Sold map[string]string `json:"sold,omitempty"`
 	// Measured are boards, by profile, that are not the size they are sold as.
 	Measured map[string]catalog.Section `json:"measured,omitempty"`
 	// Units are blocks of the gardener's own, by "own-1" and on, as they were written.
@@ -202,7 +204,7 @@ func (d Design) Copy() Design {
 	for i := range d.Beds {
 		d.Beds[i] = d.Beds[i].Copied()
 	}
-	d.Prices = maps.Clone(d.Prices)
+	d.Prices, d.Sold = maps.Clone(d.Prices), maps.Clone(d.Sold)
 	d.Measured = maps.Clone(d.Measured)
 	d.Units, d.Timbers, d.Crops = maps.Clone(d.Units), maps.Clone(d.Timbers), maps.Clone(d.Crops)
 	d.Have = maps.Clone(d.Have)

@@ -32,6 +32,7 @@ var editKinds = []editKind{
 		return c.next.setPrice(sku, value, c.cat)
 	},
 		typed: func(sku, value string) string { return "price of " + sku + " → " + value }},
+	{name: "sold:", apply: func(c *changing, sku, value string) error { return c.next.setSold(sku, value, c.cat) }},
 	{name: "have:", down: true, apply: func(c *changing, id, value string) error {
 		return c.next.setHave(id, value, c.cat)
 	},

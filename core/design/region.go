@@ -33,7 +33,7 @@ func (d *Design) moveTo(region string, from *catalog.Catalog) (*catalog.Catalog,
 		}
 	}
 	d.Region = region
-	d.Prices, d.Measured, d.Have, d.Broken, d.Without, d.Timbers = nil, nil, nil, nil, nil, nil
+	d.Prices, d.Sold, d.Measured, d.Have, d.Broken, d.Without, d.Timbers = nil, nil, nil, nil, nil, nil, nil
 	to = to.Owning(d.Units)
 	for i := range d.Beds {
 		b := &d.Beds[i]

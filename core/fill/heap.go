@@ -11,6 +11,7 @@ import (
 
 // Heap is a load of something loose as it lies where it was tipped: a cone.
 type Heap struct {
+	SKU    string // the way it is sold
 	Name   string
 	Volume measure.Volume
 	Across measure.Length
@@ -33,7 +34,7 @@ func (p Plan) Heaps() (list []Heap) {
 			continue
 		}
 		for k := range max(1, w.Loads) { // as even as whole steps make them
-			h := Heap{Name: strings.ToLower(n.Material.Name), Volume: w.Bought}
+			h := Heap{SKU: w.Fill.ID, Name: strings.ToLower(n.Material.Name), Volume: w.Bought}
 			if w.Loads > 1 {
 				h.Name += fmt.Sprintf(", load %d", k+1)
 				h.Volume = w.Fill.Pack * measure.Volume((w.Packs+k)/w.Loads)

@@ -26,7 +26,7 @@ func Edged(paths measure.Area, edge measure.Length, cat *catalog.Catalog) ([]fra
 		Count: int((long + pegged - 1) / pegged),
 		Why:   "one every foot (300 mm) along its strips, " + p.Feet(long) + " in all"}}
 	if edge > 0 {
-		list = append(list, frame.Fitting{ID: "paths.edging", Kind: "edging", Place: "where the paths end", Count: 1,
+		list = append(list, frame.Fitting{ID: "paths.edging", Kind: "edging-strip", Place: "where the paths end", Count: 1,
 			Each: edge, Why: p.Feet(edge) + " round the plot, where no fence stands"})
 	}
 	return list, nil

@@ -98,7 +98,7 @@ func (p *Plan) cut(from *Plan) error {
 		c.Request.Pieces = p.stillToCut(&c, pieces[k])
 		c.longestOwned()
 		for _, o := range p.Shop.Catalog.OffersOf(k.profile, k.species) {
-			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry {
+			if o.Length > p.Shop.Habits.Carry && longest[k] <= p.Shop.Habits.Carry && !o.Brought {
 				if !p.Shop.Habits.ShopCuts {
 					continue
 				}
@@ -108,7 +108,17 @@ func (p *Plan) cut(from *Plan) error {
 				c.Absent = append(c.Absent, o)
 				continue
 			}
-			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: cutting.Unlimited})
+			there := cutting.Unlimited
+			if o.Limited {
+				there = o.Left
+				for _, s := range p.Design.Saw { // those that were bought of it
+					if s.SKU == o.SKU && there > 0 {
+						there--
+					}
+				}
+			}
+			c.stock(o, cutting.Stock{TrimEnd: ear, Price: p.price(o.SKU, o.Price), Quantity: there, Shelf: o.Limited,
+				Brought: o.Brought})
 		}
 		c.wideOnes()
 		if err := p.tooMany(k, c.Profile.Name, c.Request); err != nil {
@@ -314,6 +324,14 @@ func (p *Plan) stillToCut(c *Cuts, pieces []cutting.Piece) []cutting.Piece {
 		}
 	}
 	return slices.DeleteFunc(left, func(q cutting.Piece) bool { return q.Quantity == 0 })
+}
+
+// itemOf is what a board is called on a bill, which says itself where it is bought.
+func (c Cuts) itemOf(o catalog.Offer, cat *catalog.Catalog) string {
+	if s, ok := cat.SaleOf(o.SKU); ok {
+		o.Label = strings.TrimSuffix(o.Label, catalog.From+s.At)
+	}
+	return fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), o.Label)
 }
 
 // Stamp tells ways to cut a kind apart: a page that shows another is not to say which

@@ -19,6 +19,7 @@ type Goods struct {
 	N         int
 	Each      measure.Mass
 	Long      measure.Length // 0 where it does not matter
+	At        string         // the shop, where one was chosen
 }
 
 // Home is how what is bought comes home: in how many trips of a car that carries so much, what goes on each, and what a
@@ -35,20 +36,28 @@ type Home struct {
 	Light     int          // lines that weigh next to nothing: screws, cloth, tins
 	Cost      money.Amount // of the trips
 	Delivered money.Amount // of one delivery of all of it instead; 0 where nobody said
+	Brought   []string     // shops that bring what is bought there
 }
 
 // Homeward reckons how what is bought comes home. Boards weigh what their timber does as it is sold, blocks and bags
-// what the catalogue says; loads are packed by weight, length is looked at piece by piece, and room is not.
+// what the catalogue says; loads are packed by weight, of each shop by itself where shops were
+// chosen, length is looked at piece by piece, and room is not.
 func (p *Plan) Homeward() (Home, error) {
 	h := p.Shop.Habits
 	out := Home{Most: h.CarMass(), Delivered: h.Delivery}
 	var goods []Goods
+	shops := []string{} // in the order of the bill
 	for _, l := range p.Bill.Lines {
 		if l.Owned || l.Quantity < 1 || strings.HasSuffix(l.SKU, catalog.Delivery) {
 			continue
 		}
 		g, lorry, known := p.weigh(l)
+		g.At = l.At
 		switch {
+		case l.Brought:
+			if !slices.Contains(out.Brought, l.At) {
+				out.Brought = append(out.Brought, l.At)
+			}
 		case lorry:
 			if !slices.Contains(out.Lorry, l.Item) {
 				out.Lorry = append(out.Lorry, l.Item)
@@ -62,15 +71,20 @@ func (p *Plan) Homeward() (Home, error) {
 		default:
 			goods = append(goods, g)
 			out.Mass += g.Each * measure.Mass(g.N)
+			if !slices.Contains(shops, g.At) {
+				shops = append(shops, g.At)
+			}
 		}
 	}
-	if len(goods) == 0 {
-		out.Proved = true
-		return out, nil
+	out.Proved = true
+	for _, shop := range shops { // whoever goes to one shop loads what is bought there
+		here := slices.DeleteFunc(slices.Clone(goods), func(g Goods) bool { return g.At != shop })
+		if err := out.load(here); err != nil {
+			return out, err
+		}
 	}
-	err := out.load(goods)
 	out.Cost = h.Trip.Times(len(out.Trips))
-	return out, err
+	return out, nil
 }
 
 // grain is the length that stands for a gram where loads are packed as boards are cut.
@@ -105,7 +119,8 @@ func (out *Home) load(goods []Goods) error {
 	if err != nil {
 		return fmt.Errorf("loads: %w", err)
 	}
-	out.Least, out.Proved = int((a.LowerBound+tripPrice-1)/tripPrice), a.Proved
+	out.Least += int((a.LowerBound + tripPrice - 1) / tripPrice)
+	out.Proved = a.Proved && (out.Proved || len(out.Trips) == 0)
 	for _, b := range a.Boards {
 		var trip []Goods
 		for i, g := range goods {

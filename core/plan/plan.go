@@ -297,18 +297,23 @@ func (p *Plan) built(bed design.Bed, measured map[string]catalog.Section) (frame
 // spareBoards are so many more of the longest board that is bought of a kind: any of its pieces can be cut from it
 // again. It counts those that have been to the saw, so that the number stays while they are cut.
 func (p *Plan) spareBoards(c Cuts) (sku string, n int) {
-	bought, longest := 0, measure.Length(0)
+	bought, longest, left := 0, measure.Length(0), cutting.Unlimited
 	counts := c.Bought(p.Design.Saw)
 	for _, s := range c.Request.Stock {
-		if s.Quantity != cutting.Unlimited || counts[s.ID] == 0 {
+		if Owned(s.ID) || counts[s.ID] == 0 {
 			continue
 		}
 		bought += counts[s.ID]
 		if s.Length > longest {
-			sku, longest = s.ID, s.Length
+			if sku, longest, left = s.ID, s.Length, cutting.Unlimited; s.Quantity != cutting.Unlimited {
+				left = s.Quantity - counts[s.ID] // the shop has no more to spare
+			}
 		}
 	}
 	n = (bought*p.Shop.Habits.SpoiltPerMille + 999) / 1000
+	if left != cutting.Unlimited {
+		n = min(n, left)
+	}
 	for _, i := range c.Sawn {
 		for _, cut := range p.Design.Saw[i].Cuts {
 			if cut.Waste { // a spare one has stood in for it
@@ -346,7 +351,7 @@ func (p *Plan) bill() {
 				cost.Line{
 					Group:    cost.Timber,
 					SKU:      s.ID,
-					Item:     fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), c.Offers[i].Label),
+					Item:     c.itemOf(c.Offers[i], p.Shop.Catalog),
 					Quantity: counts[s.ID],
 					Unit:     "board",
 					Price:    s.Price,
@@ -395,6 +400,17 @@ func (p *Plan) bill() {
 		for _, l := range lines {
 			p.Bill.Add(p.mine(&l, there))
 			p.Bill.Add(l)
+		}
+	}
+	for i := range p.Bill.Lines {
+		l := &p.Bill.Lines[i]
+		if s, ok := p.Shop.Catalog.SaleOf(l.SKU); ok && !l.Owned {
+			l.At, l.Left, l.Brought = s.At, s.Left, s.Brought
+		}
+		if of, loose := strings.CutSuffix(l.SKU, catalog.Delivery); loose { // who sells it brings it
+			if s, ok := p.Shop.Catalog.SaleOf(of); ok {
+				l.At, l.Left, l.Brought = s.At, catalog.Plenty, s.Brought
+			}
 		}
 	}
 }
@@ -448,6 +464,11 @@ func (p *Plan) Names() []string {
 	for _, f := range p.Findings {
 		list = append(list, f.KeptWhy)
 	}
+	for _, l := range p.Bill.Lines {
+		if l.At != "" && !slices.Contains(list, l.At) {
+			list = append(list, l.At)
+		}
+	}
 	return list
 }
 
@@ -460,23 +481,34 @@ func (p *Plan) Explain(w why.Why) why.Told { return w.Told(p.Style()) }
 // sawnBill puts boards on the bill that have been to the saw and are not among
 // the lengths to buy any more.
 func (p *Plan) sawnBill(c Cuts, counts map[string]int) {
-	for _, o := range append(p.Shop.Catalog.OffersOf(c.Profile.ID, c.Species.ID), c.Absent...) {
-		if n := counts[o.SKU]; n > 0 {
-			_, own := p.Design.Prices[o.SKU]
-			p.Bill.Add(
-				cost.Line{
-					Group:    cost.Timber,
-					SKU:      o.SKU,
-					Item:     fmt.Sprintf("%s, %s, %s", c.Profile.Name, lower(c.Species.Name), o.Label),
-					Quantity: n,
-					Unit:     "board",
-					Price:    p.price(o.SKU, o.Price),
-					Own:      own,
-					Why:      "they have been to the saw already",
-				},
-			)
-			delete(counts, o.SKU)
+	offers := append(p.Shop.Catalog.OffersOf(c.Profile.ID, c.Species.ID), c.Absent...)
+	for _, sku := range slices.Sorted(maps.Keys(counts)) {
+		n := counts[sku]
+		i := slices.IndexFunc(offers, func(o catalog.Offer) bool { return o.SKU == sku })
+		if i < 0 && n > 0 && !Owned(sku) { // of a shop that is gone to no more: as the region has it
+			if region, err := catalog.ForRegion(p.Design.Region); err == nil {
+				offers = append(offers, region.OffersOf(c.Profile.ID, c.Species.ID)...)
+				i = slices.IndexFunc(offers, func(o catalog.Offer) bool { return o.SKU == catalog.Base(sku) })
+			}
 		}
+		if i < 0 || n < 1 {
+			continue
+		}
+		o := offers[i]
+		_, own := p.Design.Prices[sku]
+		p.Bill.Add(
+			cost.Line{
+				Group:    cost.Timber,
+				SKU:      sku,
+				Item:     c.itemOf(o, p.Shop.Catalog),
+				Quantity: n,
+				Unit:     "board",
+				Price:    p.price(sku, o.Price),
+				Own:      own,
+				Why:      "they have been to the saw already",
+			},
+		)
+		delete(counts, sku)
 	}
 }
 

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"chamfer/core/catalog"
-	"chamfer/core/cutting"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
 )
@@ -27,7 +26,7 @@ func (w *writer) ready() {
 	for _, a := range w.Cuts {
 		for _, b := range a.Boards {
 			cut.use(Use{Item: b.Stock.ID, Count: b.Count})
-			if b.Stock.Quantity != cutting.Unlimited { // it is at home already
+			if b.Stock.Home() {
 				continue
 			}
 			total += b.Count
@@ -48,6 +47,9 @@ func (w *writer) ready() {
 	total += w.Spares
 	buy.Do = []string{fmt.Sprintf("%s in all; the shopping list has the lengths.", measure.Count(total, "board")),
 		"Look along each one: leave the twisted ones, and measure one across: what it measures is what counts."}
+	if from := w.from(); from != "" {
+		buy.Do = append(buy.Do, from)
+	}
 	buy.Do = append(buy.Do, shop...)
 	buy.Cautions = []Caution{lift}
 	for _, f := range w.Frames {
@@ -216,4 +218,28 @@ func profileName(c *catalog.Catalog, id string) string {
 		return p.Name
 	}
 	return id
+}
+
+// from says which boards are bought at which shop, where shops were chosen.
+func (w *writer) from() string {
+	var shops []string
+	n := map[string]int{}
+	for _, a := range w.Cuts {
+		for _, b := range a.Boards {
+			if s, ok := w.Catalog.SaleOf(b.Stock.ID); ok && !b.Stock.Home() {
+				if n[s.At] == 0 {
+					shops = append(shops, s.At)
+				}
+				n[s.At] += b.Count
+			}
+		}
+	}
+	var parts []string
+	for _, shop := range shops {
+		parts = append(parts, measure.Count(n[shop], "board")+" at "+shop)
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	return "As the bill has it: " + strings.Join(parts, ", ") + "."
 }
