@@ -43,12 +43,12 @@ func SizeMap(m plan.SizeMap, link string, held [2]int, now [2]float64, widest me
 			}
 			words := fmt.Sprintf("%s by %s: %s", pr.Feet(c.Length), pr.Feet(c.Width), currency.Format(c.Total))
 			class := ""
-			if held == [2]int{column, row} {
+			if held == [2]int{column * m.Every, row * m.Every} {
 				class = " d-cell-held"
 			}
 			d.add(`<a class="size%s" href="%s" aria-label="%s" tabindex="%d"><title>%s</title><rect class="d-dear d-dear-%d"`+
-				` x="%s" y="%s" width="%s" height="%s"/></a>`, class, esc(fmt.Sprintf(link, column, row)), esc(words),
-				map[bool]int{true: 0, false: -1}[c.Least], esc(words), min(6, shade(c.PerArea)), n(x(column)), n(y(row)),
+				` x="%s" y="%s" width="%s" height="%s"/></a>`, class, esc(fmt.Sprintf(link, column*m.Every, row*m.Every)), esc(words),
+				map[bool]int{true: 0, false: -1}[c.Least || m.Every > 1], esc(words), min(6, shade(c.PerArea)), n(x(column)), n(y(row)),
 				n(w), n(high))
 		}
 	}
@@ -60,10 +60,10 @@ func SizeMap(m plan.SizeMap, link string, held [2]int, now [2]float64, widest me
 			}
 		}
 	}
-	for column := 0; column < columns; column += 8 {
+	for column := 0; column < columns; column += 8 / m.Every {
 		d.text("d-text d-name", pt{x(column) + w/2, h - foot + s.Font*1.2}, s.Font*0.8, 0, pr.Feet(m.Lengths[column]))
 	}
-	for row := 0; row < rows; row += 4 {
+	for row := 0; row < rows; row += 4 / m.Every {
 		d.add(`<text class="d-text d-name d-before" x="%s" y="%s" font-size="%s">%s</text>`, n(left-6),
 			n(y(row)+high/2+s.Font*0.28), n(s.Font*0.8), esc(pr.Feet(m.Widths[row])))
 	}

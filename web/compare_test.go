@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 
@@ -86,8 +87,19 @@ func TestSeek(t *testing.T) {
 	s := newSite(t)
 	sets := regexp.MustCompile(`name="set" value="([^"]*)"`)
 	total := regexp.MustCompile(`\$([\d.,]+) in all`)
+	// sought is the page of a search once it is over.
+	sought := func(query string) (page string, code int) {
+		for range 600 {
+			if page, code = s.get("/p/2/seek?" + query); !strings.Contains(page, "data-busy") {
+				return page, code
+			}
+			time.Sleep(100 * time.Millisecond)
+		}
+		t.Fatalf("%s goes on for ever", query)
+		return "", 0
+	}
 	take := func(query string) (said string) {
-		page, code := s.get("/p/2/seek?" + query)
+		page, code := sought(query)
 		if code != 200 {
 			t.Fatalf("%s: %d", query, code)
 		}
@@ -124,7 +136,7 @@ func TestSeek(t *testing.T) {
 			t.Errorf("%s: %d", c.query, code)
 		}
 	}
-	if page, _ := s.get("/p/2/seek?for=budget&sum=5&most=area"); !strings.Contains(page, "None costs so little") {
+	if page, _ := sought("for=budget&sum=5&most=area"); !strings.Contains(page, "None costs so little") {
 		t.Error("five dollars buy a bed")
 	}
 	p := s.tab(b, "/p/2/seek", 1280, 800)
@@ -141,6 +153,23 @@ func TestSeek(t *testing.T) {
 	p.clean("what every size costs")
 	phone := s.tab(b, "/p/2/seek?for=better&aim=quicker", 390, 844)
 	phone.clean("quicker, on a phone")
+	// A search that takes longer says how far it is, and is stopped with what it found; a map is there at once, in part.
+	long := url.Values{"bed": {"b1"}, "for": {"budget"}, "sum": {"900"}, "most": {"area"}, "aim": {""}}
+	if page, _ := s.get("/p/3/seek?" + long.Encode()); !strings.Contains(page, "data-busy") ||
+		!strings.Contains(page, "tried.") && !strings.Contains(page, "waits its turn") {
+		t.Error("a long search does not say how far it is")
+	}
+	page, code := s.post("/p/3/seek", long)
+	has(t, page, "It was stopped before all were.")
+	if code != 200 || strings.Contains(page, "data-busy") {
+		t.Errorf("stopped: %d, and it goes on", code)
+	}
+	page, _ = s.get("/p/3/seek?bed=b1&for=map")
+	if n := strings.Count(page, `class="size`); n < 100 || !strings.Contains(page, "data-busy") {
+		t.Errorf("at once are %d sizes there", n)
+	}
+	phone.open(s.URL + "/p/3/seek?bed=b1&for=map")
+	phone.until(`() => !document.querySelector('[data-busy]') && document.querySelectorAll('.wide a.size').length > 500`)
 }
 
 // Prices that are written in say how old they are, and how they moved; one that is taken back by undo was never seen.

@@ -180,7 +180,7 @@ var waysIn = map[string]string{
 	"POST /p/:id/quote": pOwner,
 	"GET /p/:id":        pLook, "GET /p/:id/:stage": pLook, "GET /p/:id/set-out": pLook, "GET /p/:id/decisions": pLook,
 	"GET /p/:id/cautions": pLook, "GET /p/:id/compare": pLook,
-	"GET /p/:id/seek": pLook, "POST /p/:id/pin": pOwner, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
+	"GET /p/:id/seek": pLook, "POST /p/:id/seek": pLook, "POST /p/:id/pin": pOwner, "GET /p/:id/drag/preview": pLook, "GET /p/:id/turned": pLook,
 	"GET /p/:id/events": pLook, "GET /p/:id/text": pLook, "GET /p/:id/files/:file": pLook,
 	"GET /p/:id/photo/:photo": pLook, "GET /p/:id/version/:rev": pLook,
 	"POST /p/:id/cart": pDown, "POST /p/:id/spoilt": pDown, "POST /p/:id/differs": pDown, "POST /p/:id/left": pDown,

@@ -1,11 +1,16 @@
 package web
 
 import (
+	"context"
+	"errors"
 	"fmt"
+	"hash/fnv"
 	"html/template"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -36,6 +41,8 @@ type seekPage struct {
 	Owned             bool          // there is something in the pile
 	Map               bool          // sizes are shown
 	Unit              string
+	Busy              string // how far the search is that goes on
+	Most, Aim         string // what is sought, as the form that stops it says
 }
 
 type mostView struct {
@@ -88,26 +95,82 @@ func (s *Server) seek(c *gin.Context) {
 		page.Owned = page.Owned || n > 0
 	}
 	page.Owned = page.Owned || len(pl.Shop.Shed) > 0
+	page.Aim, page.Most = c.Query("aim"), c.Query("most")
 	status := http.StatusOK
 	if err := planned(func() error { return s.sought(c, &page, pl, *bed) }); err != nil {
 		status, page.Error = http.StatusUnprocessableEntity, sentence(reason(err))
 	}
+	if page.Busy != "" {
+		c.Header("Refresh", "1")
+	}
 	s.show(c, status, "seek.html", page)
+}
+
+// stopSeek stops a search that goes on; what it found is kept.
+func (s *Server) stopSeek(c *gin.Context) {
+	p, pl, ok := s.planned(c)
+	if !ok {
+		return
+	}
+	query := url.Values{}
+	for _, key := range []string{"bed", "for", "aim", "most", "sum"} {
+		query.Set(key, c.PostForm(key))
+	}
+	bed, err := p.Design.Bed(query.Get("bed"))
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	s.seeks.mu.Lock()
+	on := s.seeks.by[seekKey(p.ID, p.Head, pl, bed.ID, query.Get)]
+	s.seeks.mu.Unlock()
+	if on != nil {
+		on.end()
+		on.within(c.Request.Context(), 5*time.Second)
+	}
+	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/p/%d/seek?%s", p.ID, query.Encode()))
+}
+
+// seekKey names what is asked, of a project as it stands, of a workshop as it is.
+func seekKey(id, head int64, pl *plan.Plan, bed string, query func(string) string) string {
+	h := fnv.New64a()
+	fmt.Fprint(h, pl.Shop.Habits, pl.Shop.Shed)
+	return fmt.Sprintf("%d %d %x %s %q %q %q %q", id, head, h.Sum64(), bed, query("for"), query("aim"), query("most"),
+		strings.TrimSpace(query("sum")))
 }
 
 // sought seeks what the page was asked for.
 func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed design.Bed) error {
-	ctx, cur := c.Request.Context(), pl.Shop.Currency()
+	cur := pl.Shop.Currency()
+	// find is the search's answer; false while it goes on.
+	find := func(do func(ctx context.Context) (any, error)) (any, bool, error) {
+		key := seekKey(page.ID, page.Rev, pl, bed.ID, c.Query)
+		on := s.seeks.of(key, do)
+		if on == nil {
+			return nil, false, errors.New("the program is being ended: ask again when it is back")
+		}
+		if !on.within(c.Request.Context(), seekShown) {
+			page.Busy = on.words()
+			return nil, false, nil
+		}
+		if errors.Is(on.err, context.Canceled) || errors.Is(on.err, context.DeadlineExceeded) {
+			s.seeks.drop(key) // it came to nothing, and may be asked anew
+			return nil, false, errors.New("it was stopped before anything was found: ask again to begin anew")
+		}
+		return on.found, on.err == nil, on.err
+	}
 	switch page.For {
 	case "better":
 		aim := plan.Aim(c.Query("aim"))
 		if !isOne(plan.Aims, string(aim)) {
 			return fmt.Errorf("%q is nothing it could be better for; cheaper works", aim)
 		}
-		out, err := pl.Better(ctx, bed.ID, aim)
-		if err != nil {
+		page.Heading = "What would make " + bed.Name + " " + labelOf(plan.Aims, string(aim))
+		found, done, err := find(func(ctx context.Context) (any, error) { return pl.Better(ctx, bed.ID, aim) })
+		if !done {
 			return err
 		}
+		out := found.(plan.Bettered)
 		page.Heading, page.Claim = "What would make "+bed.Name+" "+labelOf(plan.Aims, string(aim)), out.Claim()
 		for _, g := range out.List {
 			page.Found = append(page.Found, gained(pl, out.Was, g))
@@ -121,11 +184,13 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 		if !isOne(plan.Mosts, string(most)) {
 			most = plan.MostArea
 		}
-		out, err := pl.Within(ctx, bed.ID, sum, most)
-		if err != nil {
+		words := labelOf(plan.Mosts, string(most))
+		page.Heading = strings.ToUpper(words[:1]) + words[1:] + " for " + cur.Format(sum)
+		answer, done, err := find(func(ctx context.Context) (any, error) { return pl.Within(ctx, bed.ID, sum, most) })
+		if !done {
 			return err
 		}
-		words := labelOf(plan.Mosts, string(most))
+		out := answer.(plan.Prospects)
 		page.Heading, page.Claim = strings.ToUpper(words[:1])+words[1:]+" for "+cur.Format(sum), out.Claim()
 		page.prospects(pl, out)
 		if len(out.List) == 0 && len(out.Front) > 0 {
@@ -150,17 +215,27 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 			page.Thin = template.HTML(draw.Frontier(front, cur, "#front-%d", draw.Sheet{W: 360, H: 300, Font: 13}))
 		}
 	case "map":
-		m, err := pl.SizeMap(ctx, bed.ID)
+		page.Heading = "What every size costs"
+		answer, done, err := find(func(ctx context.Context) (any, error) { return pl.SizeMap(ctx, bed.ID) })
 		if err != nil {
 			return err
+		}
+		m, _ := answer.(plan.SizeMap)
+		if !done { // what is known is shown at once
+			if m, err = pl.FirstMap(c.Request.Context(), bed.ID); err != nil {
+				return err
+			}
 		}
 		page.Heading, page.Claim = "What every size costs", m.Claim()
 		held := [2]int{-1, -1}
 		if column, row, ok := strings.Cut(c.Query("at"), "."); ok {
 			i, err := strconv.Atoi(column)
 			j, err2 := strconv.Atoi(row)
+			if m.Every > 0 {
+				i, j = i/m.Every, j/m.Every
+			}
 			if err == nil && err2 == nil && i >= 0 && j >= 0 && i < len(m.Lengths) && j < len(m.Widths) && m.At(i, j).Built {
-				held = [2]int{i, j}
+				held = [2]int{i * m.Every, j * m.Every}
 				page.Found = append(page.Found, sized(pl, bed, m.At(i, j)))
 			}
 		}
@@ -175,10 +250,12 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 		page.Wide = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 1100, H: 520, Font: 16}))
 		page.Thin = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 360, H: 360, Font: 12}))
 	case "pile":
-		out, err := pl.OfPile(ctx, bed.ID)
-		if err != nil {
+		page.Heading = "Of what is there"
+		answer, done, err := find(func(ctx context.Context) (any, error) { return pl.OfPile(ctx, bed.ID) })
+		if !done {
 			return err
 		}
+		out := answer.(plan.Prospects)
 		page.Heading, page.Claim = "Of what is there", out.Claim()
 		page.prospects(pl, out)
 		for _, f := range out.Next[:min(3, len(out.Next))] {

@@ -42,6 +42,7 @@ type Server struct {
 	cut    cutting.Memo // of every plan that is made here
 
 	longerOn searches
+	seeks    seekings
 	reads    Instruments
 	way      WayIn
 	handler  http.Handler
@@ -101,6 +102,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 func (s *Server) End() {
 	s.live.end()
 	s.longerOn.end()
+	s.seeks.end()
 }
 
 // Quiet ends what streams to open pages, so that a stop need not wait for it.
@@ -192,6 +194,7 @@ func (s *Server) ways() []route {
 		{get, "/p/:id/where", see, s.whereToBuy},
 		{post, "/p/:id/buy", draws, s.buy},
 		{post, "/p/:id/quote", draws, s.askQuote},
+		{post, "/p/:id/seek", see, s.stopSeek},
 		{post, "/p/:id/pin", draws, s.pin},
 		{get, "/p/:id/drag/preview", see, s.drag},
 		{get, "/p/:id/turned", see, s.turned},

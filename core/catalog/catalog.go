@@ -260,13 +260,14 @@ type Catalog struct {
 	Units    []Unit    `json:"-"`
 	Loose    []Loose   `json:"-"`
 
-	sold      *Catalog        // where sizes are measured ones: the catalogue as it is sold
-	listed    *Catalog        // where shops were chosen: the catalogue with the region's own prices
-	sales     map[string]Sale // by number, where shops were chosen
-	Fills     []Fill          `json:"-"`
-	Materials []Material      `json:"-"`
-	Finishes  []Finish        `json:"-"`
-	Boosters  []Booster       `json:"-"`
+	sold      *Catalog          // where sizes are measured ones: the catalogue as it is sold
+	listed    *Catalog          // where shops were chosen: the catalogue with the region's own prices
+	sales     map[string]Sale   // by number, where shops were chosen
+	told      map[string]string // and as they were told of
+	Fills     []Fill            `json:"-"`
+	Materials []Material        `json:"-"`
+	Finishes  []Finish          `json:"-"`
+	Boosters  []Booster         `json:"-"`
 }
 
 // Regions returns the catalogues of all regions, in the data file's order. The

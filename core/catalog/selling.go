@@ -2,6 +2,7 @@ package catalog
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -117,6 +118,9 @@ func cutLast(text, at string) (before, after string, found bool) {
 	return text[:i], text[i+len(at):], true
 }
 
+// SellsAs reports whether the catalogue sells as these texts tell, by number.
+func (c *Catalog) SellsAs(told map[string]string) bool { return maps.Equal(c.told, told) }
+
 // SaleOf is where a thing of the catalogue is bought, where a shop was chosen.
 func (c *Catalog) SaleOf(sku string) (Sale, bool) {
 	s, ok := c.sales[sku]
@@ -127,7 +131,9 @@ func (c *Catalog) SaleOf(sku string) (Sale, bool) {
 // length of board that several sell stands in it once for each, for each may have only so many; of anything else the
 // cheapest counts. What none of them sells is not in it where something else may do: lengths of boards, packs, ways a
 // material comes.
-func (c *Catalog) Selling(sales map[string][]Sale) *Catalog {
+//
+// Told are the texts that the sales were read from, for [Catalog.SellsAs].
+func (c *Catalog) Selling(sales map[string][]Sale, told map[string]string) *Catalog {
 	if c.listed != nil {
 		c = c.listed
 	}
@@ -135,7 +141,7 @@ func (c *Catalog) Selling(sales map[string][]Sale) *Catalog {
 		return c
 	}
 	own := *c
-	own.listed, own.sales = c, map[string]Sale{}
+	own.listed, own.sales, own.told = c, map[string]Sale{}, maps.Clone(told)
 	own.Offers = make([]Offer, 0, len(c.Offers))
 	for _, o := range c.Offers {
 		list, told := sales[o.SKU]

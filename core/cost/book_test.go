@@ -137,7 +137,7 @@ func TestSales(t *testing.T) {
 	}
 	with := cat.Selling(map[string][]catalog.Sale{"2x6/cedar/8 ft": {{Price: 1100, At: "B", Left: 2}, {Price: 1200,
 		At:   "A",
-		Left: -1}}, "2x6/cedar/10 ft": nil})
+		Left: -1}}, "2x6/cedar/10 ft": nil}, map[string]string{})
 	var labels []string
 	for _, o := range with.OffersOf("2x6", "cedar") {
 		if o.Length < 11*12*254e5 {
@@ -148,7 +148,7 @@ func TestSales(t *testing.T) {
 	if !reflect.DeepEqual(labels, want) {
 		t.Errorf("%q, not %q", labels, want)
 	}
-	if with.Selling(nil) != cat {
+	if with.Selling(nil, nil) != cat {
 		t.Error("without shops it is not the region's own")
 	}
 }

@@ -306,7 +306,7 @@ func (d *Design) ownTimber(text string, cat *catalog.Catalog) error {
 // Catalog is a catalogue with what is the project's own: what its shops ask, boards as measured,
 // blocks and timbers that were told of.
 func (d Design) Catalog(cat *catalog.Catalog) *catalog.Catalog {
-	return cat.Selling(d.sales()).Measured(d.Measured).Owning(d.Units).WithTimbers(d.Timbers).Lacking(d.Without)
+	return d.selling(cat).Measured(d.Measured).Owning(d.Units).WithTimbers(d.Timbers).Lacking(d.Without)
 }
 
 // setPrice writes down what this shop asks for something; an empty value goes back to

@@ -47,8 +47,9 @@ func (b *Bed) sizes() iter.Seq2[string, measure.Length] {
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
 func Check(d Design, cat *catalog.Catalog) error {
+	selling := cat.SellsAs(d.Sold) // as a design does that was checked
 	cat = d.Catalog(cat)
-	c := &checker{cat: cat, p: cat.Precision(cat.Habits)}
+	c := &checker{cat: cat, p: cat.Precision(cat.Habits), selling: selling}
 	c.measured(d)
 	c.owned(d)
 	c.crops(d)
@@ -179,10 +180,11 @@ func (c *checker) measured(d Design) {
 }
 
 type checker struct {
-	cat   *catalog.Catalog
-	p     measure.Precision
-	table planting.Table
-	errs  []error
+	selling bool // the catalogue came as the shops of this design sell
+	cat     *catalog.Catalog
+	p       measure.Precision
+	table   planting.Table
+	errs    []error
 }
 
 func (c *checker) refuse(bed, field, format string, args ...any) {

@@ -15,10 +15,10 @@ const (
 	mostSoldText = 600
 )
 
-// sales are what the shops ask that the project is bought at; what cannot be read is left out.
-func (d Design) sales() map[string][]catalog.Sale {
-	if len(d.Sold) == 0 {
-		return nil
+// selling is a catalogue as the shops sell that the project is bought at; what cannot be read is left out.
+func (d Design) selling(cat *catalog.Catalog) *catalog.Catalog {
+	if cat.SellsAs(d.Sold) {
+		return cat
 	}
 	out := make(map[string][]catalog.Sale, len(d.Sold))
 	for sku, text := range d.Sold {
@@ -26,7 +26,7 @@ func (d Design) sales() map[string][]catalog.Sale {
 			out[sku] = list
 		}
 	}
-	return out
+	return cat.Selling(out, d.Sold)
 }
 
 // setSold writes down at which shops a thing is bought and what they ask, as [catalog.ReadSales] reads it; nothing goes
@@ -72,6 +72,9 @@ func (d *Design) setSold(sku, value string, cat *catalog.Catalog) error {
 func (c *checker) sold(d Design) {
 	if len(d.Sold) > mostSold {
 		c.refuse("", "sold", "prices of more than %d things", mostSold)
+	}
+	if len(d.Sold) == 0 || c.selling {
+		return
 	}
 	region, err := catalog.ForRegion(c.cat.ID)
 	for _, sku := range slices.Sorted(maps.Keys(d.Sold)) {

@@ -89,17 +89,18 @@ func Walks(s *terrain.Surface, l *site.Layout, keeps float64) []Walk {
 // balancedTo is what is moved to a plane that is set as high as lets what is dug fill the rest.
 func balancedTo(s *terrain.Surface, outline []terrain.Spot, to terrain.Plane, keeps float64) terrain.Moved {
 	low, high := to.Z-2, to.Z+2
+	laid := s.Lay(outline)
 	for range 50 {
 		at := to
 		at.Z = (low + high) / 2
-		if m := s.Move(outline, at); m.Cut*keeps > m.Fill {
+		if m := laid.Move(at); m.Cut*keeps > m.Fill {
 			low = at.Z
 		} else {
 			high = at.Z
 		}
 	}
 	to.Z = (low + high) / 2
-	return s.Move(outline, to)
+	return laid.Move(to)
 }
 
 func spot(q frame.Spot) terrain.Spot { return terrain.Spot{X: q.U.Metres(), Y: q.V.Metres()} }

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/review"
@@ -93,7 +92,7 @@ func (p *Plan) Better(ctx context.Context, bedID string, aim Aim) (out Bettered,
 		why   string // it came to nothing: "refused", "doubted" or "stopped"
 	}
 	try := func(list []trial) {
-		for i, fault := range aside.Do(len(list), func(i int) {
+		for i, fault := range tried(ctx, len(list), func(i int) {
 			t := &list[i]
 			if ctx.Err() != nil {
 				t.why = "stopped"

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 
-	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/money"
@@ -34,6 +33,7 @@ func (s Sized) Waste() float64 {
 type SizeMap struct {
 	Lengths, Widths []measure.Length
 	Cells           []Sized
+	Every           int  // size of the whole map it has: 1 for all of it
 	Stopped         bool // before all were tried
 }
 
@@ -43,7 +43,7 @@ func (m SizeMap) At(column, row int) Sized { return m.Cells[row*len(m.Lengths)+c
 // mapSteps are the sizes of a map: every three inches (75 mm) from two feet (600 mm) of length to sixteen and from one
 // foot of width to seven; of a bed that is built of whole units the sizes that they make, and of a round one its length
 // alone.
-func mapSteps(p *Plan, bed design.Bed) (lengths, widths []measure.Length) {
+func mapSteps(p *Plan, bed design.Bed, coarse bool) (lengths, widths []measure.Length) {
 	step := p.Shop.Catalog.Told(3*measure.Inch, 75*measure.Millimetre)
 	s, _ := design.SystemNamed(bed.System)
 	line := func(field string, now, least, most measure.Length) (list []measure.Length) {
@@ -56,6 +56,9 @@ func mapSteps(p *Plan, bed design.Bed) (lengths, widths []measure.Length) {
 				from, by = now-(now-least)/apart*apart, apart
 			}
 		}
+		if coarse {
+			by *= coarsely
+		}
 		for l := from; l <= most; l += by {
 			list = append(list, l)
 		}
@@ -64,19 +67,31 @@ func mapSteps(p *Plan, bed design.Bed) (lengths, widths []measure.Length) {
 	return line("length", bed.Length, 8*step, 64*step), line("width", bed.Width, 4*step, 28*step)
 }
 
+// coarsely is how many sizes a first map goes on by.
+const coarsely = 4
+
+// FirstMap is [Plan.SizeMap] of every fourth length and width: what is known at once.
+func (p *Plan) FirstMap(ctx context.Context, bedID string) (SizeMap, error) {
+	return p.sizeMap(ctx, bedID, true)
+}
+
 // SizeMap plans a bed by itself in some 1,400 sizes. What is not longer than wide is left out, but where the system
 // takes it.
 func (p *Plan) SizeMap(ctx context.Context, bedID string) (SizeMap, error) {
+	return p.sizeMap(ctx, bedID, false)
+}
+
+func (p *Plan) sizeMap(ctx context.Context, bedID string, coarse bool) (SizeMap, error) {
 	var m SizeMap
 	alone := p.alone(bedID)
 	bed, err := alone.Bed(bedID)
 	if err != nil {
 		return m, err
 	}
-	m.Lengths, m.Widths = mapSteps(p, *bed)
+	m.Lengths, m.Widths = mapSteps(p, *bed, coarse)
 	m.Cells = make([]Sized, len(m.Lengths)*len(m.Widths))
 	stopped := make([]bool, len(m.Cells))
-	for i, fault := range aside.Do(len(m.Cells), func(i int) {
+	for i, fault := range tried(ctx, len(m.Cells), func(i int) {
 		c := &m.Cells[i]
 		c.Length, c.Width = m.Lengths[i%len(m.Lengths)], m.Widths[i/len(m.Lengths)]
 		if stopped[i] = ctx.Err() != nil; stopped[i] {
@@ -106,7 +121,12 @@ func (p *Plan) SizeMap(ctx context.Context, bedID string) (SizeMap, error) {
 		}
 	}
 	m.Stopped = slices.Contains(stopped, true)
-	m.mark()
+	m.Every = 1
+	if coarse {
+		m.Every = coarsely
+	} else {
+		m.mark()
+	}
 	if !m.Stopped && !slices.ContainsFunc(m.Cells, func(c Sized) bool { return c.Built }) {
 		return m, &design.Refusal{Bed: bedID, Field: "length",
 			Reason: "its sizes follow from other decisions: change those on the Bed page, and see what each comes to"}

@@ -230,7 +230,7 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 		stopped bool
 	}
 	list := make([]trial, len(ways)*len(sizes))
-	for i, fault := range aside.Do(len(list), func(i int) {
+	for i, fault := range tried(ctx, len(list), func(i int) {
 		t := &list[i]
 		t.way = ways[i/len(sizes)]
 		if t.stopped = ctx.Err() != nil; t.stopped {
@@ -301,8 +301,8 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 		if ofPile {
 			told = append(told, out.Next...)
 		}
-		unfit := p.stopped(ctx, alone, told, looked)
-		if len(unfit) == 0 || ctx.Err() != nil {
+		unfit := p.stopped(context.WithoutCancel(ctx), alone, told, looked) // what is told is looked at, stopped or not
+		if len(unfit) == 0 {
 			return out, nil
 		}
 		out.Unfit += len(unfit)

@@ -16,24 +16,47 @@ type Moved struct {
 // Move is what has to be moved inside an outline, anticlockwise and without crossings, so that
 // the ground there becomes a plane: prisms over the triangles, each cut where it crosses the
 // plane, so that it is exact for a surface of triangles.
-func (s *Surface) Move(outline []Spot, to Plane) Moved {
-	var m Moved
+func (s *Surface) Move(outline []Spot, to Plane) Moved { return s.Lay(outline).Move(to) }
+
+// Laid is an outline over a surface, cut once into what lies over each triangle, for whoever moves it to one plane after
+// the other.
+type Laid struct {
+	s         *Surface
+	at        []int // triangles
+	pieces    [][]Spot
+	off, half []Spot // room to reckon in
+}
+
+// Lay cuts an outline.
+func (s *Surface) Lay(outline []Spot) *Laid {
+	l := &Laid{s: s}
 	for i := range s.Triangles {
-		piece := s.within(outline, i)
-		if len(piece) < 3 {
-			continue
+		if piece := s.within(outline, i); len(piece) >= 3 {
+			l.at, l.pieces = append(l.at, i), append(l.pieces, piece)
 		}
+	}
+	return l
+}
+
+// Move is [Surface.Move] of what was laid.
+func (l *Laid) Move(to Plane) Moved {
+	var m Moved
+	for k, i := range l.at {
+		piece := append(l.off[:0], l.pieces[k]...)
+		l.off = piece
 		for k, q := range piece {
 			piece[k].Z = q.Z - to.At(q.X, q.Y)
 		}
 		area, _ := under(piece)
 		m.Area += area
-		if s.Guessed(i) {
+		if l.s.Guessed(i) {
 			m.Guessed += area
 		}
-		over, v := under(halved(piece, func(q Spot) float64 { return q.Z }))
+		l.half = halvedInto(l.half[:0], piece, func(q Spot) float64 { return q.Z })
+		over, v := under(l.half)
 		m.CutOver, m.Cut = m.CutOver+over, m.Cut+v
-		over, v = under(halved(piece, func(q Spot) float64 { return -q.Z }))
+		l.half = halvedInto(l.half[:0], piece, func(q Spot) float64 { return -q.Z })
+		over, v = under(l.half)
 		m.FillOn, m.Fill = m.FillOn+over, m.Fill-v
 		for _, q := range piece {
 			m.Deepest, m.Highest = max(m.Deepest, q.Z), max(m.Highest, -q.Z)
