@@ -618,7 +618,7 @@ func (b *benchPage) bedDrawing(no refused) {
 	if b.Late {
 		return
 	}
-	near := plan.Nearby(b.ctx, b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), 14)
+	near := plan.Nearby(b.ctx, b.Plan, b.Bed, b.Hand, b.Plan.Shop.Step(), nearEach)
 	pr, cur := b.Plan.Shop.Precision(), b.Plan.Shop.Currency()
 	b.RuleWide = template.HTML(draw.Rule(near, pr, cur, 860))
 	b.RuleThin = template.HTML(draw.Rule(near, pr, cur, 360))
@@ -633,6 +633,9 @@ func (b *benchPage) bedDrawing(no refused) {
 		b.Sweets = append(b.Sweets, sweetView{pr.Feet(k.Length), text, k.Length.String()})
 	}
 }
+
+// nearEach is how many sizes the rule shows on either side of the one in hand.
+const nearEach = 50
 
 // stage shows one stage of a project.
 func (s *Server) stage(c *gin.Context) {

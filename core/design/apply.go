@@ -115,7 +115,7 @@ func Apply(d Design, cat *catalog.Catalog, edits ...Edit) (Design, error) {
 	if err := overruled(d, asked, &next, edits, cat); err != nil {
 		return d, err
 	}
-	if err := Check(next, cat); err != nil {
+	if err := next.check(cat, &d); err != nil {
 		for _, r := range Refusals(err) {
 			for _, e := range edits {
 				if e.Field == r.Field {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"iter"
 	"maps"
+	"reflect"
 	"slices"
 	"strings"
 	"unicode"
@@ -46,7 +47,11 @@ func (b *Bed) sizes() iter.Seq2[string, measure.Length] {
 
 // Check reports every rule a design breaks, each as a [Refusal] that says what
 // would be accepted; nil where it can be built.
-func Check(d Design, cat *catalog.Catalog) error {
+func Check(d Design, cat *catalog.Catalog) error { return d.check(cat, nil) }
+
+// check is Check; beds that are just as in a design that was checked before, in a project that is else the same, are
+// not looked at again.
+func (d Design) check(cat *catalog.Catalog, before *Design) error {
 	selling := cat.SellsAs(d.Sold) // as a design does that was checked
 	cat = d.Catalog(cat)
 	c := &checker{cat: cat, p: cat.Precision(cat.Habits), selling: selling}
@@ -86,6 +91,9 @@ func Check(d Design, cat *catalog.Catalog) error {
 	}
 	c.have(d)
 	c.sawn(d, c.cat)
+	if before != nil && !d.alike(before) {
+		before = nil
+	}
 	ids := map[string]bool{}
 	for _, b := range d.Beds {
 		if b.ID == "" || len(b.ID) > 20 || strings.Trim(b.ID, "abcdefghijklmnopqrstuvwxyz0123456789-") != "" {
@@ -94,6 +102,9 @@ func Check(d Design, cat *catalog.Catalog) error {
 			c.refuse(b.ID, "id", "two beds are called %q; each needs its own id", b.ID)
 		}
 		ids[b.ID] = true
+		if before != nil && b.unchanged(before) {
+			continue
+		}
 		wrong := len(c.errs)
 		c.bed(b)
 		c.places(b)
@@ -102,6 +113,19 @@ func Check(d Design, cat *catalog.Catalog) error {
 		}
 	}
 	return errors.Join(c.errs...)
+}
+
+// alike reports whether all is the same that rules of beds ask of the project they are in.
+func (d Design) alike(o *Design) bool {
+	return d.Region == o.Region && maps.Equal(d.Measured, o.Measured) && maps.Equal(d.Units, o.Units) &&
+		maps.Equal(d.Timbers, o.Timbers) && maps.Equal(d.Crops, o.Crops) && maps.Equal(d.Sold, o.Sold) &&
+		slices.Equal(d.Without, o.Without) && reflect.DeepEqual(d.Plot, o.Plot) && reflect.DeepEqual(d.Sky, o.Sky)
+}
+
+// unchanged reports whether a bed is just as it is in a design.
+func (b Bed) unchanged(in *Design) bool {
+	i := slices.IndexFunc(in.Beds, func(o Bed) bool { return o.ID == b.ID })
+	return i >= 0 && reflect.DeepEqual(b, in.Beds[i])
 }
 
 // have refuses counts of things that nobody owns, and breaks.

@@ -1,7 +1,6 @@
 package water
 
 import (
-	"container/heap"
 	"slices"
 
 	"chamfer/core/frame"
@@ -25,6 +24,11 @@ const (
 type grid struct {
 	xs, ys []measure.Length
 	l      *site.Layout
+
+	under []int            // of the stretches from each place along u and v: see cost
+	best  []measure.Length // while a way is sought: how far each place is, below nought where that is not known
+	from  []int
+	open  ways
 }
 
 func newGrid(p *Plan, l *site.Layout, todo []int) *grid {
@@ -41,6 +45,11 @@ func newGrid(p *Plan, l *site.Layout, todo []int) *grid {
 	slices.Sort(g.xs)
 	slices.Sort(g.ys)
 	g.xs, g.ys = slices.Compact(g.xs), slices.Compact(g.ys)
+	n := len(g.xs) * len(g.ys)
+	g.under, g.best, g.from = make([]int, 2*n), make([]measure.Length, n), make([]int, n)
+	for i := range g.under {
+		g.under[i] = notLooked
+	}
 	return g
 }
 
@@ -52,38 +61,53 @@ func (g *grid) node(s frame.Spot) int {
 
 func (g *grid) spot(n int) frame.Spot { return frame.Spot{U: g.xs[n/len(g.ys)], V: g.ys[n%len(g.ys)]} }
 
-// next are the neighbours of a place.
-func (g *grid) next(n int) (list []int) {
+// next are the neighbours of a place, as many of the four as there are.
+func (g *grid) next(n int) (list [4]int, many int) {
 	i, j := n/len(g.ys), n%len(g.ys)
-	if i > 0 {
-		list = append(list, n-len(g.ys))
+	add := func(is bool, at int) {
+		if is {
+			list[many] = at
+			many++
+		}
 	}
-	if i+1 < len(g.xs) {
-		list = append(list, n+len(g.ys))
-	}
-	if j > 0 {
-		list = append(list, n-1)
-	}
-	if j+1 < len(g.ys) {
-		list = append(list, n+1)
-	}
-	return list
+	add(i > 0, n-len(g.ys))
+	add(i+1 < len(g.xs), n+len(g.ys))
+	add(j > 0, n-1)
+	add(j+1 < len(g.ys), n+1)
+	return list, many
 }
 
-// cost is how long a stretch counts: under another bed than the one it goes to, many times.
-func (g *grid) cost(a, b frame.Spot, own int) measure.Length {
+// Under what a stretch runs, besides a stand's number.
+const (
+	notLooked = -2
+	nothing   = -1
+)
+
+// cost is how long a stretch to a neighbour counts: under another bed than the one it goes to, many times.
+func (g *grid) cost(from, to, own int) measure.Length {
+	a, b := g.spot(from), g.spot(to)
 	long := manhattan(a, b)
-	mid := frame.Spot{U: (a.U + b.U) / 2, V: (a.V + b.V) / 2}
-	for i, s := range g.l.Stands {
-		if mid.U <= s.Lo.U || mid.U >= s.Hi.U || mid.V <= s.Lo.V || mid.V >= s.Hi.V {
-			continue
-		}
-		if i == own {
-			return long * within
-		}
-		return long * through
+	at := &g.under[2*min(from, to)]
+	if max(from, to)-min(from, to) == 1 { // along v; else along u
+		at = &g.under[2*min(from, to)+1]
 	}
-	return long
+	if *at == notLooked {
+		*at = nothing
+		mid := frame.Spot{U: (a.U + b.U) / 2, V: (a.V + b.V) / 2}
+		for i, s := range g.l.Stands {
+			if mid.U > s.Lo.U && mid.U < s.Hi.U && mid.V > s.Lo.V && mid.V < s.Hi.V {
+				*at = i
+				break
+			}
+		}
+	}
+	switch *at {
+	case nothing:
+		return long
+	case own:
+		return long * within
+	}
+	return long * through
 }
 
 // way is a place that is reached, and at what cost.
@@ -92,54 +116,78 @@ type way struct {
 	far  measure.Length
 }
 
+// before orders ways, the shortest first.
+func (w way) before(o way) bool { return w.far < o.far || w.far == o.far && w.node < o.node }
+
+// ways are a heap of them, the first on top.
 type ways []way
 
-func (w ways) Len() int { return len(w) }
-func (w ways) Less(a, b int) bool {
-	return w[a].far < w[b].far || w[a].far == w[b].far && w[a].node < w[b].node
+func (w *ways) push(x way) {
+	h := append(*w, x)
+	for i := len(h) - 1; i > 0 && h[i].before(h[(i-1)/2]); i = (i - 1) / 2 {
+		h[i], h[(i-1)/2] = h[(i-1)/2], h[i]
+	}
+	*w = h
 }
-func (w ways) Swap(a, b int) { w[a], w[b] = w[b], w[a] }
-func (w *ways) Push(x any)   { *w = append(*w, x.(way)) }
-func (w *ways) Pop() any {
-	old := *w
-	x := old[len(old)-1]
-	*w = old[:len(old)-1]
-	return x
+
+func (w *ways) pop() way {
+	h := *w
+	first, last := h[0], len(h)-1
+	h[0] = h[last]
+	h = h[:last]
+	for i := 0; ; {
+		least := i
+		for _, k := range [2]int{2*i + 1, 2*i + 2} {
+			if k < last && h[k].before(h[least]) {
+				least = k
+			}
+		}
+		if least == i {
+			break
+		}
+		h[i], h[least] = h[least], h[i]
+		i = least
+	}
+	*w = h
+	return first
 }
 
 // shortest is the cheapest way from anything laid to a place (Dijkstra 1959), from the laid end.
 func (g *grid) shortest(laid map[int]bool, to, own int) (path []int, far measure.Length) {
-	best, from := map[int]measure.Length{}, map[int]int{}
-	var q ways
-	for n := range laid {
-		best[n] = 0
-		q = append(q, way{n, 0})
+	for i := range g.best {
+		g.best[i] = -1
 	}
-	heap.Init(&q)
-	for q.Len() > 0 {
-		w := heap.Pop(&q).(way)
-		if w.far > best[w.node] {
+	q := g.open[:0]
+	for n := range laid {
+		g.best[n] = 0
+		q.push(way{n, 0})
+	}
+	for len(q) > 0 {
+		w := q.pop()
+		if w.far > g.best[w.node] {
 			continue
 		}
 		if w.node == to {
 			break
 		}
-		for _, n := range g.next(w.node) {
-			d := w.far + g.cost(g.spot(w.node), g.spot(n), own)
-			if b, seen := best[n]; !seen || d < b || d == b && w.node < from[n] {
-				best[n], from[n] = d, w.node
-				heap.Push(&q, way{n, d})
+		next, many := g.next(w.node)
+		for _, n := range next[:many] {
+			d := w.far + g.cost(w.node, n, own)
+			if b := g.best[n]; b < 0 || d < b || d == b && w.node < g.from[n] {
+				g.best[n], g.from[n] = d, w.node
+				q.push(way{n, d})
 			}
 		}
 	}
-	for n := to; ; n = from[n] {
+	g.open = q
+	for n := to; ; n = g.from[n] {
 		path = append(path, n)
 		if laid[n] {
 			break
 		}
 	}
 	slices.Reverse(path)
-	return path, best[to]
+	return path, g.best[to]
 }
 
 // route lays the main from the tap to every bed with drip: the nearest first, each from the nearest
