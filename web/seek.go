@@ -36,6 +36,7 @@ type seekPage struct {
 	Heading, Claim    string
 	Found             []foundView
 	Next              []foundView
+	Free              []foundView // nothing is bought for them
 	Front             []foundView
 	Wide, Thin        template.HTML // of the front
 	Owned             bool          // there is something in the pile
@@ -257,6 +258,9 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 		}
 		out := answer.(plan.Prospects)
 		page.Heading, page.Claim = "Of what is there", out.Claim()
+		for _, f := range out.Free[:min(3, len(out.Free))] {
+			page.Free = append(page.Free, found(pl, f, true))
+		}
 		page.prospects(pl, out)
 		for _, f := range out.Next[:min(3, len(out.Next))] {
 			page.Next = append(page.Next, found(pl, f, true))
@@ -282,6 +286,14 @@ func found(pl *plan.Plan, f plan.Prospect, drawn bool) foundView {
 		Label: "found: " + strings.ToLower(f.System.Title) + " of " + cur.Format(f.Total)}
 	if f.Bought > 0 {
 		v.Facts = append(v.Facts, cur.Format(f.Bought)+" of it for what its walls lack")
+	}
+	if n := len(f.Buys); n > 0 {
+		v.Facts = append(v.Facts, "to buy: "+strings.Join(f.Buys[:min(6, n)], ", ")+
+			map[bool]string{true: fmt.Sprintf(" and %d things more", n-6)}[n > 6])
+	}
+	if n := len(f.Left); n > 0 {
+		v.Facts = append(v.Facts, "left: "+strings.Join(f.Left[:min(4, n)], ", ")+
+			map[bool]string{true: fmt.Sprintf(" and %d things more", n-4)}[n > 4])
 	}
 	if drawn {
 		v.Drawing = drawnAs(pl, f.Edits)

@@ -4,11 +4,14 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"chamfer/core/aside"
+	"chamfer/core/cost"
 	"chamfer/core/design"
+	"chamfer/core/laying"
 	"chamfer/core/measure"
 	"chamfer/core/money"
 	"chamfer/core/review"
@@ -25,11 +28,14 @@ type Prospect struct {
 	Total         money.Amount
 	Bought        money.Amount // before tax, of the boards or blocks of its walls that are not there yet
 	Years         [2]int
+	Buys          []string // of a pile: what has to be bought besides
+	Left          []string // and what is left of it
 }
 
 // Prospects are the beds that were found, the best first, and what was tried.
 type Prospects struct {
 	List    []Prospect // the best of each system and what it is built of
+	Free    []Prospect // of a pile: those for which nothing at all is bought
 	Next    []Prospect // of a pile: larger ones, for which some of the walls has to be bought
 	Front   []Prospect // those that nothing which was tried plants as much for less than, the smallest first
 	Tried   int
@@ -153,7 +159,8 @@ func (p *Plan) Within(ctx context.Context, bedID string, sum money.Amount, most 
 // OfPile seeks the largest bed whose walls are built of boards or blocks that are there, and of no others: over the
 // systems that take them, all boards, timbers and blocks of the pile, many sizes, and soil as deep as the bed in hand
 // or
-// two thirds or one third of that. What else it takes is bought, and told. Next are larger ones for which some of the
+// two thirds or one third of that; walls over a floor inside them also lower and without it. What else it takes is
+// bought, and told. Next are larger ones for which some of the
 // walls has to be bought, the cheapest of each system.
 func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 	alone := p.alone(bedID)
@@ -200,6 +207,9 @@ func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 					name += ", " + lower(x.Name)
 				}
 				add(l.Profile, name, "species", l.Species, "board", l.Profile)
+				for _, lower := range p.lowered(*b, l.Profile) {
+					add(l.Profile, name, append([]string{"species", l.Species, "board", l.Profile}, lower...)...)
+				}
 			}
 		}
 		for _, u := range p.Shop.Catalog.Units {
@@ -210,10 +220,32 @@ func (p *Plan) OfPile(ctx context.Context, bedID string) (Prospects, error) {
 	}
 	soils := []measure.Length{bed.Soil, bed.Soil * 2 / 3, bed.Soil / 3}
 	return p.seek(ctx, bedID, ways, p.sizes(*bed, soils...),
-		p.sizesInWords()+", as deep as this one, two thirds and one third of that, without a cap",
+		p.sizesInWords()+", as deep as this one, two thirds and one third of that, without a cap; walls that may be higher"+
+			" than their soil, also one to six boards high",
 		func(f Prospect) bool { return f.Bought == 0 }, func(a, b Prospect) int {
 			return cmp.Or(cmp.Compare(b.Area, a.Area), cmp.Compare(b.Soil, a.Soil))
 		})
+}
+
+// lowered are decisions by which walls whose height is a decision of their own, over a floor inside them, are so many
+// boards high, down to the ground and without that floor: fields and their values in turn.
+func (p *Plan) lowered(b design.Bed, board string) (list [][]string) {
+	const highest = 6
+	x, err := p.Shop.Catalog.Profile(board)
+	floors, rims := design.Serves(b, design.FloorsInside), design.Serves(b, design.SetsRim)
+	if err != nil || len(floors) == 0 || len(rims) == 0 {
+		return nil
+	}
+	var pairs []string
+	for _, c := range floors[0].Choices(p.Shop.Catalog, b) {
+		if c.Value != floors[0].Value {
+			pairs = []string{floors[0].Key, c.Value}
+		}
+	}
+	for n := range measure.Length(highest) {
+		list = append(list, append(slices.Clone(pairs), rims[0].Key, ((n+1)*x.Width).String()))
+	}
+	return list
 }
 
 // seek tries ways and sizes, and lists the best of each way that is good, of as good ones the cheapest; the front of
@@ -283,13 +315,19 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 	}
 	// What is told is looked at: what may not be built is left out, and the next best stands in for it.
 	for {
-		out.List, out.Next = nil, nil
+		out.List, out.Free, out.Next = nil, nil, nil
 		for _, f := range all {
 			if good(f) {
 				out.List = put(out.List, f, byGood)
 			}
 		}
 		slices.SortStableFunc(out.List, byGood)
+		for _, f := range all {
+			if ofPile && f.Total == 0 {
+				out.Free = put(out.Free, f, byGood)
+			}
+		}
+		slices.SortStableFunc(out.Free, byGood)
 		for _, f := range all {
 			if !good(f) && (len(out.List) == 0 || better(f, out.List[0]) < 0) {
 				out.Next = put(out.Next, f, func(a, b Prospect) int { return cmp.Compare(a.Bought, b.Bought) })
@@ -299,15 +337,109 @@ func (p *Plan) seek(ctx context.Context, bedID string, ways []built, sizes []siz
 		out.Front = front(all)
 		told := slices.Concat(out.List, out.Front)
 		if ofPile {
-			told = append(told, out.Next...)
+			told = slices.Concat(told, out.Free, out.Next)
 		}
 		unfit := p.stopped(context.WithoutCancel(ctx), alone, told, looked) // what is told is looked at, stopped or not
 		if len(unfit) == 0 {
+			if ofPile {
+				for _, list := range [][]Prospect{out.List, out.Free, out.Next} {
+					p.ofThePile(context.WithoutCancel(ctx), alone, list)
+				}
+			}
 			return out, nil
 		}
 		out.Unfit += len(unfit)
 		all = slices.DeleteFunc(all, func(f Prospect) bool { return unfit[f.key()] })
 	}
+}
+
+// ofThePile tells of each bed of a list what has to be bought besides, and what is left of what is there.
+func (p *Plan) ofThePile(ctx context.Context, alone design.Design, list []Prospect) {
+	aside.Do(len(list), func(i int) {
+		d, err := design.Apply(alone, p.Shop.Catalog, list[i].Edits...)
+		if err != nil {
+			return
+		}
+		then, err := MakeFor(ctx, d, p.Shop.asked())
+		if err != nil {
+			return
+		}
+		for _, l := range then.Bill.Lines {
+			if !l.Owned {
+				list[i].Buys = append(list[i].Buys, cost.Packs(l.Quantity, l.Unit)+" of "+l.Item)
+			}
+		}
+		list[i].Left = then.leftOfPile()
+	})
+}
+
+// leftOfPile is what of what is there a plan does not use: boards of the shed, blocks, screws, packs.
+func (p *Plan) leftOfPile() (list []string) {
+	opened := map[string]int{}
+	for _, c := range p.Cuts {
+		for _, b := range c.Answer.Boards {
+			opened[b.Stock.ID] += b.Count
+		}
+	}
+	for _, l := range p.Shop.Shed {
+		if n := l.Quantity - opened[fmt.Sprintf("%s%d", ShedStock, l.ID)]; n > 0 {
+			name := l.Profile
+			if x, err := p.Shop.Catalog.Profile(l.Profile); err == nil {
+				name = x.Name
+			}
+			list = append(list, fmt.Sprintf("%d × %s of %s", n, name, p.Shop.sizeOf(l)))
+		}
+	}
+	balance := p.Balance()
+	filled := map[string]measure.Volume{} // of each material that is there, what is filled in
+	for _, n := range p.Fill.Needs {
+		filled[n.Material.ID] = n.Owned
+	}
+	for _, f := range p.Shop.Catalog.Fills {
+		if there := f.Pack * measure.Volume(p.Design.Have[f.ID]); there > 0 {
+			took := min(there, filled[f.Of])
+			if filled[f.Of] -= took; there > took {
+				list = append(list, p.Shop.Catalog.System.Volume(there-took)+" of "+lower(f.Name))
+			}
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Design.Have)) {
+		i := slices.IndexFunc(balance, func(b Balanced) bool { return b.Item == id })
+		switch {
+		case p.Shop.Catalog.IsFill(id):
+		case i < 0:
+			list = append(list, fmt.Sprintf("%d × %s", p.Design.Have[id], p.haveName(id)))
+		case balance[i].Owned > 0 && balance[i].Bought == 0 && balance[i].Left > 0:
+			list = append(list, balance[i].Words(p, balance[i].Left)+" of "+lower(balance[i].Name))
+		}
+		if x := p.laidOf(id); x.Have > 0 && p.Design.Have[id] > x.Have {
+			list = append(list, fmt.Sprintf("%d × %s", p.Design.Have[id]-x.Have, x.Unit.Name))
+		}
+	}
+	return list
+}
+
+// laidOf is how many of a unit are laid; none of anything else.
+func (p *Plan) laidOf(id string) laying.Count {
+	for _, c := range p.Laying.Units {
+		if c.Unit.ID == id {
+			return c
+		}
+	}
+	return laying.Count{}
+}
+
+// haveName is what something is called that there are so many of.
+func (p *Plan) haveName(id string) string {
+	for _, f := range p.Shop.Catalog.Fixings {
+		if f.ID == id {
+			return f.Name
+		}
+	}
+	if w, ok := p.Shop.Catalog.Ware(id); ok {
+		return w.Name
+	}
+	return id
 }
 
 // key tells prospects apart.

@@ -18,7 +18,8 @@ type Moved struct {
 // plane, so that it is exact for a surface of triangles.
 func (s *Surface) Move(outline []Spot, to Plane) Moved { return s.Lay(outline).Move(to) }
 
-// Laid is an outline over a surface, cut once into what lies over each triangle, for whoever moves it to one plane after
+// Laid is an outline over a surface, cut once into what lies over each triangle, for whoever moves it to one plane
+// after
 // the other.
 type Laid struct {
 	s         *Surface
