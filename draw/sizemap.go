@@ -48,9 +48,9 @@ func SizeMap(m plan.SizeMap, link string, held [2]int, now [2]float64, widest me
 			}
 			d.add(`<a class="size%s" href="%s" aria-label="%s" tabindex="%d"><title>%s</title><rect class="d-dear d-dear-%d"`+
 				` x="%s" y="%s" width="%s" height="%s"/></a>`, class, esc(fmt.Sprintf(link, column*m.Every, row*m.Every)),
-					esc(words),
+				esc(words),
 				map[bool]int{true: 0, false: -1}[c.Least || m.Every > 1], esc(words), min(6, shade(c.PerArea)), n(x(column)),
-					n(y(row)),
+				n(y(row)),
 				n(w), n(high))
 		}
 	}

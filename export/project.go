@@ -31,6 +31,11 @@ import (
 //go:embed chamfer-1.schema.json
 var Schema []byte
 
+// RegionSchema is the JSON Schema of the file of a region.
+//
+//go:embed chamfer-region-1.schema.json
+var RegionSchema []byte
+
 // MaxFile is the largest design file read, in bytes.
 const MaxFile = 4 << 20
 

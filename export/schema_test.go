@@ -12,6 +12,7 @@ import (
 
 	"github.com/santhosh-tekuri/jsonschema/v6"
 
+	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/money"
 	"chamfer/core/plan"
@@ -164,6 +165,49 @@ func TestFormats(t *testing.T) {
 			err = f.Write(&again, p, export.Asked{})
 			if err != nil || once.Len() == 0 || !bytes.Equal(once.Bytes(), again.Bytes()) {
 				t.Errorf("%s of %s: %d bytes, then %d: %v", f.Name, x.Name, once.Len(), again.Len(), err)
+			}
+		}
+	}
+}
+
+// A region as it is written is what its schema says, and has nothing that the schema does not know; what the schema
+// refuses is refused when it is read, too.
+func TestRegionSchema(t *testing.T) {
+	c := jsonschema.NewCompiler()
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(export.RegionSchema))
+	if err == nil {
+		err = c.AddResource("chamfer-region-1.schema.json", doc)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := c.Compile("chamfer-region-1.schema.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, like := range []string{"us", "metric"} {
+		raw, err := catalog.WriteRegion(like, "lane", "The lane")
+		if err != nil {
+			t.Fatal(err)
+		}
+		holds := func(text string) error {
+			v, err := jsonschema.UnmarshalJSON(strings.NewReader(text))
+			if err != nil {
+				return err
+			}
+			return s.Validate(v)
+		}
+		if err := holds(string(raw)); err != nil {
+			t.Error(like, err)
+		}
+		for from, to := range map[string]string{`"id": "lane"`: `"id": "The lane"`, `"format": "`: `"form": "`,
+			`"tables": {`: `"tables": {"cheese": [],`, `"profiles": [`: `"profiles": [{"id": "x"},`} {
+			text := strings.Replace(string(raw), from, to, 1)
+			if text == string(raw) || holds(text) == nil {
+				t.Errorf("%s: %s passes the schema", like, to)
+			}
+			if _, err := catalog.ReadRegion([]byte(text)); err == nil {
+				t.Errorf("%s: %s is read", like, to)
 			}
 		}
 	}

@@ -68,7 +68,7 @@ type projectsPage struct {
 // newForm is the form that starts a project, by its area: as typed.
 type newForm struct {
 	Name   string `form:"name" binding:"max=200"`
-	Region string `form:"region" binding:"oneof=us metric"`
+	Region string `form:"region" binding:"max=20"`
 	Length string `form:"length" binding:"max=80"`
 	Width  string `form:"width" binding:"max=80"`
 	Soil   string `form:"soil" binding:"max=80"`
@@ -303,14 +303,18 @@ func (s *Server) start(ctx context.Context, v visitor, f newForm, shop plan.Shop
 // there is.
 func (s *Server) create(c *gin.Context) {
 	var f newForm
-	if err := c.ShouldBind(&f); err != nil {
+	err := c.ShouldBind(&f)
+	if err == nil {
+		_, err = catalog.ForRegion(f.Region)
+	}
+	if err != nil {
 		s.projectList(
 			c,
 			http.StatusUnprocessableEntity,
 			projectsPage{
 				New: f,
 				Errors: map[string]string{
-					"name": "That form could not be read: choose one of the two regions, and keep every entry short.",
+					"name": "That form could not be read: choose one of the regions, and keep every entry short.",
 				},
 			},
 		)
@@ -367,7 +371,7 @@ var metricWords = regexp.MustCompile(`(?i)\d\s*(mm|cm|m|m2|m²|metres?|meters?|s
 
 // createSaid starts a project from a sentence, and says on its page what was understood of it.
 func (s *Server) createSaid(c *gin.Context, f newForm, said, name string) {
-	if metricWords.MatchString(said) {
+	if regionOf(f.Region).System != measure.Metric && metricWords.MatchString(said) {
 		f.Region = "metric"
 	}
 	shop, _, err := s.shopFor(asked(c), visitorOf(c).Household, f.Region, 0)

@@ -148,6 +148,7 @@ func (s *Server) ways() []route {
 		{get, "/words", open, s.terms},
 		{get, "/chamfer-1.schema.json", open, schema(export.Schema)},
 		{get, "/chamfer-plan-1.schema.json", open, schema(export.PlanSchema)},
+		{get, "/chamfer-region-1.schema.json", open, schema(export.RegionSchema)},
 		{post, "/sunlight", open, sunlight},
 		{get, "/sign-in", open, s.signinPage},
 		{post, "/sign-in", open, s.signIn},

@@ -84,6 +84,10 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		return nil
 	}
 	root.RunE = func(cmd *cobra.Command, _ []string) error { return cmd.Help() }
+	var regions []string
+	root.PersistentFlags().StringSliceVar(&regions, "region-file", nil,
+		"a region of your own, besides those that there are")
+	root.PersistentPreRunE = func(*cobra.Command, []string) error { return addRegions(regions, in) }
 	root.AddCommand(
 		serveCommand(),
 		demoCommand(),
@@ -97,6 +101,7 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 		peopleCommand(),
 		levelCommand(),
 		supplierCommand(),
+		regionCommand(out),
 		versionCommand(out),
 	)
 	return root

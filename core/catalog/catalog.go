@@ -270,9 +270,16 @@ type Catalog struct {
 	Boosters  []Booster         `json:"-"`
 }
 
-// Regions returns the catalogues of all regions, in the data file's order. The
-// data ships with the program: a fault in it is a fault of the program.
-func Regions() []*Catalog { return regions() }
+// Regions returns the catalogues of all regions, in the data file's order, and those of one's own that
+// were added. The data ships with the program: a fault in it is a fault of the program.
+func Regions() []*Catalog {
+	own.RLock()
+	defer own.RUnlock()
+	if len(own.list) == 0 {
+		return regions()
+	}
+	return slices.Concat(regions(), own.list)
+}
 
 var regions = sync.OnceValue(func() []*Catalog {
 	list, err := load()
@@ -292,7 +299,11 @@ func ForRegion(id string) (*Catalog, error) {
 			return c, nil
 		}
 	}
-	return nil, fmt.Errorf("%q: %w; there are us and metric", id, ErrNoRegion)
+	var ids []string
+	for _, c := range Regions() {
+		ids = append(ids, c.ID)
+	}
+	return nil, fmt.Errorf("%q: %w; there are %s", id, ErrNoRegion, strings.Join(ids, " and "))
 }
 
 // Told is a size as the region's people would say it, in round figures of their own measure.

@@ -23,10 +23,25 @@ func load() ([]*Catalog, error) {
 	if err := json.Unmarshal(raw, &list); err != nil {
 		return nil, fmt.Errorf("regions.json: %w", err)
 	}
-	t := &tables{byID: map[string]*Catalog{}}
+	t := &tables{byID: map[string]*Catalog{}, rows: embedded}
 	for _, c := range list {
 		t.byID[c.ID] = c
 	}
+	t.all()
+	for _, c := range list {
+		c.sorted()
+	}
+	return list, errors.Join(t.errs...)
+}
+
+// sorted puts boards and fixings in the order of their lengths.
+func (c *Catalog) sorted() {
+	slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })
+	slices.SortStableFunc(c.Fixings, func(a, b Fixing) int { return cmp.Compare(a.Length, b.Length) })
+}
+
+// all reads every table.
+func (t *tables) all() {
 	t.each("profiles.csv", func(c *Catalog, r row) {
 		p := Profile{
 			ID: r.text("id"), Name: r.text("name"), Kind: ProfileKind(r.text("kind")),
@@ -139,18 +154,21 @@ func load() ([]*Catalog, error) {
 			Rate: r.number("rate"), Pack: int(r.number("pack")), Price: r.amount("price"), Source: r.text("source")})
 	})
 	t.masonry()
-	for _, c := range list {
-		slices.SortStableFunc(c.Offers, func(a, b Offer) int { return cmp.Compare(a.Length, b.Length) })
-		slices.SortStableFunc(c.Fixings, func(a, b Fixing) int { return cmp.Compare(a.Length, b.Length) })
-	}
-	return list, errors.Join(t.errs...)
 }
 
 // tables reads the CSV files row by row and gathers every fault, so that a
 // broken file is mended in one go.
 type tables struct {
 	byID map[string]*Catalog
+	rows func(file string) ([]cells, error)
+	over bool // a row takes the place of what is called the same
 	errs []error
+}
+
+// cells are those of a row by their columns, with where it stands.
+type cells struct {
+	where string
+	by    map[string]string
 }
 
 type row struct {
@@ -159,23 +177,36 @@ type row struct {
 	cells map[string]string
 }
 
-func (t *tables) each(file string, use func(*Catalog, row)) {
+// embedded are the rows of a file that ships with the program.
+func embedded(file string) (list []cells, err error) {
 	f, err := data.Open("data/" + file)
 	if err != nil {
-		t.errs = append(t.errs, err)
-		return
+		return nil, err
 	}
 	defer f.Close()
 	lines, err := csv.NewReader(f).ReadAll()
 	if err != nil {
-		t.errs = append(t.errs, fmt.Errorf("%s: %w", file, err))
-		return
+		return nil, fmt.Errorf("%s: %w", file, err)
 	}
 	for n, line := range lines[1:] {
-		r := row{t: t, where: fmt.Sprintf("%s line %d", file, n+2), cells: map[string]string{}}
+		c := cells{where: fmt.Sprintf("%s line %d", file, n+2), by: map[string]string{}}
 		for i, head := range lines[0] {
-			r.cells[head] = line[i]
+			c.by[head] = line[i]
 		}
+		list = append(list, c)
+	}
+	return list, nil
+}
+
+func (t *tables) each(file string, use func(*Catalog, row)) {
+	list, err := t.rows(file)
+	if err != nil {
+		t.errs = append(t.errs, err)
+		return
+	}
+	gone := map[string]bool{}
+	for _, x := range list {
+		r := row{t: t, where: x.where, cells: x.by}
 		c, ok := t.byID[r.text("region")]
 		if !ok {
 			r.fail("region", errors.New("unknown region"))
@@ -183,6 +214,9 @@ func (t *tables) each(file string, use func(*Catalog, row)) {
 		}
 		if r.text("source") == "" {
 			r.fail("source", errors.New("a value needs its source"))
+		}
+		if t.over {
+			c.giveWay(file, r, gone)
 		}
 		use(c, r)
 	}
