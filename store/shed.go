@@ -134,12 +134,13 @@ func takeOut(tx *sqlx.Tx, household, id int64, n int) error {
 const awayTick = "put-away"
 
 // PutAway ends a project's cutting: what it took from the shed goes out of it,
-// what is left goes in. It does so once; done is false where it has been.
+// what is left goes in, and so do shares of packs. It does so once; done is false where it has been.
 func (s *Store) PutAway(
 	project int64,
 	region string,
 	taken map[int64]int,
 	left []catalog.Leftover,
+	shares ...Shelved,
 ) (done bool, err error) {
 	err = s.inTx(func(tx *sqlx.Tx) error {
 		r, err := tx.Exec(`INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING`, project, awayTick)
@@ -159,6 +160,9 @@ func (s *Store) PutAway(
 			if err := takeOut(tx, household, id, n); err != nil {
 				return err
 			}
+		}
+		if err := s.shared(tx, household, region, shares...); err != nil {
+			return err
 		}
 		return stow(tx, household, region, left)
 	})

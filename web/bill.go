@@ -9,6 +9,7 @@ import (
 
 	"chamfer/core/cost"
 	"chamfer/core/measure"
+	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/store"
 )
@@ -22,13 +23,22 @@ var billStage = stage{Key: "bill", Name: "Bill", About: "What it all costs",
 			return nil, err
 		}
 		b.pricesSeen(&body, seen, time.Now())
-		body.Moved, err = s.moved(ctx, b)
+		if body.Moved, err = s.moved(ctx, b); err != nil {
+			return nil, err
+		}
+		stuff, err := s.store.Stuff(ctx, b.Project.Household, b.Plan.Design.Region)
+		for _, x := range b.Plan.FromShed(stuff) {
+			if x.Have < x.Wanted {
+				body.Shed = append(body.Shed, x)
+			}
+		}
 		return body, err
 	}}
 
 type billBody struct {
-	Prices []priceView // as they were seen
-	Moved  []string    // how those of the shops have moved since
+	Prices []priceView    // as they were seen
+	Moved  []string       // how those of the shops have moved since
+	Shed   []plan.Shelved // in the shed, and of use here
 	Groups []billGroup
 	Best   string
 	Worst  string

@@ -37,7 +37,7 @@ func (s *Server) hands(c *gin.Context, b *benchPage) error {
 	if !inShed { // what shops ask by now stands in the household's book
 		switch body := b.Body.(type) {
 		case billBody:
-			body.Moved = nil
+			body.Moved, body.Shed = nil, nil
 			b.Body = body
 		case shopBody:
 			body.Moved = nil

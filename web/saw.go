@@ -5,7 +5,9 @@ import (
 	"errors"
 	"fmt"
 	"html/template"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -14,6 +16,7 @@ import (
 	"chamfer/core/catalog"
 	"chamfer/core/design"
 	"chamfer/core/measure"
+	"chamfer/core/money"
 	"chamfer/core/plan"
 	"chamfer/draw"
 	"chamfer/people"
@@ -128,6 +131,23 @@ func (s *Server) shed(c *gin.Context) {
 		s.after(c, p.ID, w, w.Since, nil)
 		return
 	}
+	if item := c.PostForm("stuff"); item != "" {
+		n, err := strconv.Atoi(strings.TrimSpace(c.PostForm("stuff-n")))
+		if err != nil || n < 0 || n > catalog.MostLeft || !shop.Catalog.Counted(item) {
+			s.showBench(c, http.StatusUnprocessableEntity, p, shop, w, w.Since, refused{
+				values: map[string]string{"stuff": item, "stuff-n": c.PostForm("stuff-n")}, reasons: map[string]string{
+					"stuff": fmt.Sprintf("%q is no number of them; 0 to %d works", c.PostForm("stuff-n"), catalog.MostLeft)}})
+			return
+		}
+		if err := s.store.SetStuff(p.Household, p.Design.Region, item, n); err != nil {
+			s.trouble(c, err)
+			return
+		}
+		s.did(c, "the shed was counted")
+		c.Set(sharedKey, true)
+		s.after(c, p.ID, w, w.Since, nil)
+		return
+	}
 	var list []catalog.Leftover
 	typed := c.PostForm("leftover")
 	for _, line := range strings.FieldsFunc(typed, func(r rune) bool { return r == '\n' || r == ';' }) {
@@ -168,7 +188,16 @@ func (s *Server) away(c *gin.Context) {
 	w := s.where(c, p, c.PostForm)
 	w.Stage = "cuts"
 	left, taken := pl.Leaves()
-	if _, err := s.store.PutAway(p.ID, p.Design.Region, taken, left); err != nil {
+	goods, err := s.store.Goods(asked(c), p.ID)
+	if err != nil {
+		s.trouble(c, err)
+		return
+	}
+	var shares []store.Shelved
+	for _, x := range pl.Shares(goodsOf(goods)) {
+		shares = append(shares, store.Shelved{Item: x.Item, Took: x.Owned, Put: x.Left})
+	}
+	if _, err := s.store.PutAway(p.ID, p.Design.Region, taken, left, shares...); err != nil {
 		s.trouble(c, err)
 		return
 	}
@@ -185,6 +214,14 @@ type shedView struct {
 	Example     string
 	Away        bool // the job's leftovers are in it
 	Leaves      []string
+	Stuff       []stuffLine // beside boards
+	Worth       string      // of all of it, at the shop's prices
+}
+
+// stuffLine is so many of something that is no board.
+type stuffLine struct {
+	Item, ID, Name, Worth string
+	N, Error              string
 }
 
 type shedLine struct {
@@ -254,6 +291,35 @@ func (b *benchPage) shedView(ctx context.Context, s *Server, no refused) (shedVi
 	left, _ := b.Plan.Leaves()
 	for _, l := range left {
 		v.Leaves = append(v.Leaves, words(l))
+	}
+	goods, err := s.store.Goods(ctx, b.ID)
+	if err != nil {
+		return v, err
+	}
+	for _, x := range b.Plan.Shares(goodsOf(goods)) {
+		if x.Left > 0 {
+			v.Leaves = append(v.Leaves, fmt.Sprintf("%d × %s", x.Left, x.Name))
+		}
+	}
+	stuff, err := s.store.Stuff(ctx, b.Project.Household, b.Plan.Design.Region)
+	if err != nil {
+		return v, err
+	}
+	worth := money.Amount(0)
+	for _, l := range all {
+		worth += b.Plan.Shop.WorthOf(l)
+	}
+	for _, item := range slices.Sorted(maps.Keys(stuff)) {
+		is := b.Plan.Shop.Worth(item, stuff[item])
+		worth += is
+		line := stuffLine{item, catalog.Slug(item), b.Plan.HaveName(item), b.P.Money(is), fmt.Sprint(stuff[item]), ""}
+		if no.values["stuff"] == item {
+			line.N, line.Error = no.values["stuff-n"], sentence(no.why("stuff"))
+		}
+		v.Stuff = append(v.Stuff, line)
+	}
+	if worth > 0 {
+		v.Worth = b.P.Money(worth)
 	}
 	return v, nil
 }

@@ -333,3 +333,62 @@ func TestSupplierAnswers(t *testing.T) {
 		t.Errorf("a quote of a supplier that is shut: %d", code)
 	}
 }
+
+// What is left of packs goes into the shed with the boards when a job is put away, is worth something there, and the
+// next job uses it by one press.
+func TestSharesOfPacks(t *testing.T) {
+	b := browser(t)
+	s := newSite(t)
+	page, _ := s.get("/p/2/cuts")
+	has(t, page, "When the job is done", "deck screw")
+	if _, code := s.post("/p/2/away", url.Values{"stage": {"cuts"}}); code != 200 {
+		t.Fatalf("put away: %d", code)
+	}
+	stuff, err := s.store.Stuff(t.Context(), store.Home, "us")
+	if err != nil || len(stuff) == 0 {
+		t.Fatalf("nothing is in the shed: %v", err)
+	}
+	for _, x := range s.planOf(2).Shares(nil) {
+		if stuff[x.Item] != x.Left {
+			t.Errorf("%d of %s are in the shed, and %d were left", stuff[x.Item], x.Item, x.Left)
+		}
+	}
+	if _, code := s.post("/p/2/away", url.Values{"stage": {"cuts"}}); code != 200 {
+		t.Fatalf("put away again: %d", code)
+	}
+	if again, _ := s.store.Stuff(t.Context(), store.Home, "us"); fmt.Sprint(again) != fmt.Sprint(stuff) {
+		t.Error("put away twice, it is there twice")
+	}
+	page, _ = s.get("/p/2/cuts")
+	has(t, page, "worth $", "All of it is worth about $")
+	total := s.planOf(3).Bill.Total
+	p := s.tab(b, "/p/3/bill", 1280, 800)
+	p.until(`() => document.querySelector('.in-shed')`)
+	p.clean("what is in the shed, on the bill")
+	p.saved(func() { p.clickOn(`.in-shed button`) })
+	q := s.planOf(3)
+	if len(q.Design.Have) == 0 || q.Bill.Total > total {
+		t.Errorf("nothing of the shed is used, or it costs more: %v, %v before", q.Bill.Total, total)
+	}
+	for item, n := range q.Design.Have {
+		if n > stuff[item] {
+			t.Errorf("%d of %s are counted on, and %d are there", n, item, stuff[item])
+		}
+	}
+	item := ""
+	for k := range stuff {
+		item = k
+	}
+	for n, want := range map[string]int{"7": 7, "0": 0} {
+		if _, code := s.post("/p/2/shed", url.Values{"stage": {"cuts"}, "stuff": {item}, "stuff-n": {n}}); code != 200 {
+			t.Errorf("counted %s: %d", n, code)
+		}
+		if now, _ := s.store.Stuff(t.Context(), store.Home, "us"); now[item] != want {
+			t.Errorf("counted %s, and %d are there", n, now[item])
+		}
+	}
+	if page, code := s.post("/p/2/shed", url.Values{"stage": {"cuts"}, "stuff": {item}, "stuff-n": {"many"}}); code != 422 ||
+		item != "" && !strings.Contains(page, "is no number of them") {
+		t.Errorf("a count that is none: %d", code)
+	}
+}

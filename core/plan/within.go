@@ -408,7 +408,7 @@ func (p *Plan) leftOfPile() (list []string) {
 		switch {
 		case p.Shop.Catalog.IsFill(id):
 		case i < 0:
-			list = append(list, fmt.Sprintf("%d × %s", p.Design.Have[id], p.haveName(id)))
+			list = append(list, fmt.Sprintf("%d × %s", p.Design.Have[id], p.HaveName(id)))
 		case balance[i].Owned > 0 && balance[i].Bought == 0 && balance[i].Left > 0:
 			list = append(list, balance[i].Words(p, balance[i].Left)+" of "+lower(balance[i].Name))
 		}
@@ -429,8 +429,8 @@ func (p *Plan) laidOf(id string) laying.Count {
 	return laying.Count{}
 }
 
-// haveName is what something is called that there are so many of.
-func (p *Plan) haveName(id string) string {
+// HaveName is what something is called that there are so many of.
+func (p *Plan) HaveName(id string) string {
 	for _, f := range p.Shop.Catalog.Fixings {
 		if f.ID == id {
 			return f.Name
