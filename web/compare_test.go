@@ -213,8 +213,10 @@ func TestGettingHome(t *testing.T) {
 	has(t, page, "Getting it home", "1 trip of a truck that carries 661 lb", "No way to load them takes fewer trips.",
 		"On a truck: garden soil mix, loose.")
 	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "carry": {"9 ft"}, "tax": {"0"}, "settling": {"15"},
-		"spare": {"5"}, "precision": {"1/16 in"}, "currency": {"$"}, "car_kg": {"40 lb"}, "trip": {"9"}, "delivery": {"20"}}
-	if page, code := s.post("/habits", form); code != 200 || field("car_kg", page) != "40 lb" {
+		"spare": {"5"}, "precision": {"1/16 in"}, "currency": {"$"}, "car_kg": {"40 lb"}, "car_litres": {"9 cu ft"},
+			"trip": {"9"}, "delivery": {"20"}}
+	if page, code := s.post("/habits", form); code != 200 || field("car_kg", page) != "40 lb" ||
+		field("car_litres", page) != "9 cu ft" {
 		t.Fatalf("%d, %q", code, field("car_kg", page))
 	}
 	page, _ = s.get("/p/2/shop")

@@ -154,11 +154,48 @@ func habitFields(cat *catalog.Catalog, h catalog.Habits) []habitField {
 		{Key: "shop_fee", Label: "Each further cut costs", Help: "0 where all are free.", Text: h.ShopFee.String()},
 		{Key: "car_kg", Label: "The car carries", Help: "Besides who drives, with its trailer: its papers say.",
 			Text: cat.System.Mass(h.CarMass())},
+		{Key: "car_litres", Label: "And has room for", Help: "With the seats down, or on the trailer; empty looks at weight" +
+			" alone.", Text: roomText(h.CarLitres, cat.System)},
 		{Key: "trip", Label: "A trip to the shop costs", Help: "There and back, with your time if you like.",
 			Text: h.Trip.String()},
 		{Key: "delivery", Label: "A delivery costs", Help: "Of all of it at once; 0 where nobody asked.",
 			Text: h.Delivery.String()},
 	}
+}
+
+// litresOfFoot are those of a cubic foot.
+const litresOfFoot = 28.316846592
+
+// roomText is room as it is typed; "" where nobody said.
+func roomText(litres float64, sys measure.System) string {
+	switch {
+	case litres == 0:
+		return ""
+	case sys == measure.Imperial:
+		return strconv.FormatFloat(math.Round(10*litres/litresOfFoot)/10, 'f', -1, 64) + " cu ft"
+	}
+	return strconv.FormatFloat(math.Round(litres), 'f', -1, 64) + " l"
+}
+
+// litresOf reads litres or cubic feet; of a bare number the system says which, and nothing is none.
+func litresOf(text string, sys measure.System) (litres float64, err error) {
+	bare, feet := strings.TrimSpace(text), sys == measure.Imperial
+	if bare == "" {
+		return 0, nil
+	}
+	for unit, ft := range map[string]bool{"l": false, "litres": false, "cu ft": true, "ft3": true} {
+		if cut, ok := strings.CutSuffix(bare, " "+unit); ok {
+			bare, feet = cut, ft
+		}
+	}
+	v, err := measure.ParseNumber(strings.ReplaceAll(strings.TrimSpace(bare), ",", ""))
+	if err != nil {
+		return 0, fmt.Errorf("%q is no room; 1200 l or 42 cu ft works", text)
+	}
+	if feet {
+		v *= litresOfFoot
+	}
+	return v, nil
 }
 
 // massOf reads kilograms or pounds; of a bare number the system says which.
@@ -257,6 +294,15 @@ func (s *Server) setHabits(c *gin.Context) {
 			bad["car_kg"] = err.Error()
 		} else if cat.System.Mass(measure.Mass(kg)) != cat.System.Mass(h.CarMass()) { // else it says what it said
 			h.CarKg = kg
+		}
+		if _, there := c.GetPostForm("car_litres"); there {
+			litres, err := litresOf(text("car_litres"), cat.System)
+			switch {
+			case err != nil:
+				bad["car_litres"] = err.Error()
+			case roomText(litres, cat.System) != roomText(h.CarLitres, cat.System): // else it says what it said
+				h.CarLitres = litres
+			}
 		}
 		for key, into := range map[string]*money.Amount{"trip": &h.Trip, "delivery": &h.Delivery} {
 			if *into, err = money.Parse(text(key)); err != nil {

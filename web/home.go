@@ -67,8 +67,11 @@ func (b *benchPage) homeward() (*homeView, error) {
 		if !h.Proved {
 			v.Claim = fmt.Sprintf("The best found; %d is the least there could be.", h.Least)
 		}
-		v.Claim += " By weight: whether they have room beside one another was not looked at; screws, cloth and tins are not" +
-			" weighed."
+		by := " By weight: whether they have room beside one another was not looked at;"
+		if h.Room > 0 {
+			by = " By weight, and by the room that each thing takes by itself of " + sys.Volume(h.Room) + ";"
+		}
+		v.Claim += by + " screws, cloth and tins are not weighed."
 	}
 	if len(h.Long) > 0 {
 		say("Longer than the %s that the car takes: %s. Have them delivered, or cut at the shop.",

@@ -387,7 +387,8 @@ func TestSharesOfPacks(t *testing.T) {
 			t.Errorf("counted %s, and %d are there", n, now[item])
 		}
 	}
-	if page, code := s.post("/p/2/shed", url.Values{"stage": {"cuts"}, "stuff": {item}, "stuff-n": {"many"}}); code != 422 ||
+	if page, code := s.post("/p/2/shed", url.Values{"stage": {"cuts"}, "stuff": {item},
+		"stuff-n": {"many"}}); code != 422 ||
 		item != "" && !strings.Contains(page, "is no number of them") {
 		t.Errorf("a count that is none: %d", code)
 	}

@@ -225,9 +225,11 @@ type Habits struct {
 	Reach measure.Length `json:"reach,omitempty"`
 	// CarKg is what the car carries besides who drives, in kilograms; 0 is what is usual, see CarMass. Trip is what one
 	// there and back costs, Delivery what the shop asks to bring all of it instead; 0 where nobody said.
-	CarKg    float64      `json:"car_kg,omitempty"`
-	Trip     money.Amount `json:"trip,omitempty"`
-	Delivery money.Amount `json:"delivery,omitempty"`
+	CarKg float64 `json:"car_kg,omitempty"`
+	// CarLitres is how much room the car has for what is bought, in litres; 0 where nobody said.
+	CarLitres float64      `json:"car_litres,omitempty"`
+	Trip      money.Amount `json:"trip,omitempty"`
+	Delivery  money.Amount `json:"delivery,omitempty"`
 }
 
 // Catalog is all one region sells. It is not changed after loading.

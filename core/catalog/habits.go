@@ -75,6 +75,8 @@ func (h Habits) Check() error {
 		return bad("wall_limit", "local limits lie between 200 mm (8 in) and 1.5 m (5 ft)")
 	case h.Reach != 0 && (h.Reach < LeastReach || h.Reach > MostReach):
 		return bad("reach", "an arm reaches between 200 mm (8 in) and 1.1 m (43 in); 0 takes what is usual")
+	case !(h.CarLitres >= 0 && h.CarLitres <= 40_000):
+		return bad("car_litres", "a car or a trailer has up to 40,000 l (1400 cu ft) of room; 0 looks at none")
 	case !(h.CarKg >= 0 && h.CarKg <= 5000):
 		return bad("car_kg", "a car or a trailer carries up to 5000 kg (11,000 lb); 0 takes what is usual")
 	case h.Trip < 0 || h.Trip > 100_000:

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -18,6 +19,7 @@ type Goods struct {
 	SKU, Name string
 	N         int
 	Each      measure.Mass
+	Room      measure.Volume // of each, 0 where it is not known
 	Long      measure.Length // 0 where it does not matter
 	At        string         // the shop, where one was chosen
 }
@@ -25,7 +27,8 @@ type Goods struct {
 // Home is how what is bought comes home: in how many trips of a car that carries so much, what goes on each, and what a
 // car does not take.
 type Home struct {
-	Most      measure.Mass // that the car carries besides who drives
+	Most      measure.Mass   // that the car carries besides who drives
+	Room      measure.Volume // that it has for what is bought; 0 where nobody said
 	Trips     [][]Goods
 	Mass      measure.Mass // of all that goes by car
 	Least     int          // no way to load takes fewer trips
@@ -41,10 +44,12 @@ type Home struct {
 
 // Homeward reckons how what is bought comes home. Boards weigh what their timber does as it is sold, blocks and bags
 // what the catalogue says; loads are packed by weight, of each shop by itself where shops were
-// chosen, length is looked at piece by piece, and room is not.
+// chosen, and by the room that things take one by one, where it was said how much the car has; length is looked at
+// piece by
+// piece.
 func (p *Plan) Homeward() (Home, error) {
 	h := p.Shop.Habits
-	out := Home{Most: h.CarMass(), Delivered: h.Delivery}
+	out := Home{Most: h.CarMass(), Room: measure.CubicMetres(h.CarLitres / 1000), Delivered: h.Delivery}
 	var goods []Goods
 	shops := []string{} // in the order of the bill
 	for _, l := range p.Bill.Lines {
@@ -66,7 +71,7 @@ func (p *Plan) Homeward() (Home, error) {
 			out.Light++
 		case g.Long > h.Carry:
 			out.Long = append(out.Long, g)
-		case g.Each > out.Most:
+		case g.Each > out.Most || out.Room > 0 && g.Room > out.Room:
 			out.Heavy = append(out.Heavy, g)
 		default:
 			goods = append(goods, g)
@@ -119,8 +124,20 @@ func (out *Home) load(goods []Goods) error {
 	if err != nil {
 		return fmt.Errorf("loads: %w", err)
 	}
-	out.Least += int((a.LowerBound + tripPrice - 1) / tripPrice)
-	out.Proved = a.Proved && (out.Proved || len(out.Trips) == 0)
+	least, proved := int((a.LowerBound+tripPrice-1)/tripPrice), a.Proved
+	trips := out.byMass(goods, a)
+	if !out.roomy(trips) {
+		least = max(least, out.roomLeast(goods))
+		trips, proved = out.packed(goods, &least)
+	}
+	out.Least += least
+	out.Proved = proved && (out.Proved || len(out.Trips) == 0)
+	out.Trips = append(out.Trips, trips...)
+	return nil
+}
+
+// byMass are the loads of an answer.
+func (out *Home) byMass(goods []Goods, a cutting.Answer) (trips [][]Goods) {
 	for _, b := range a.Boards {
 		var trip []Goods
 		for i, g := range goods {
@@ -135,10 +152,120 @@ func (out *Home) load(goods []Goods) error {
 			}
 		}
 		for range b.Count {
-			out.Trips = append(out.Trips, trip)
+			trips = append(trips, trip)
 		}
 	}
-	return nil
+	return trips
+}
+
+// roomOf is the room that what of one trip takes.
+func roomOf(trip []Goods) (v measure.Volume) {
+	for _, g := range trip {
+		v += g.Room * measure.Volume(g.N)
+	}
+	return v
+}
+
+// roomy reports whether every trip has room.
+func (out *Home) roomy(trips [][]Goods) bool {
+	return out.Room == 0 || !slices.ContainsFunc(trips, func(trip []Goods) bool { return roomOf(trip) > out.Room })
+}
+
+// roomLeast is how many trips goods take at the least by their room alone.
+func (out *Home) roomLeast(goods []Goods) int {
+	return int((roomOf(goods) + out.Room - 1) / out.Room)
+}
+
+// loadEffort is how many ways to load are tried before it is left at the best that was found.
+const loadEffort = 400_000
+
+// packed packs goods by weight and by room: everything is put on the first trip that takes it, the largest first, and
+// then every way is tried that might take fewer trips, as far as there are no more than loadEffort. Least is how few it
+// can be; where every way was tried, it is how few it is.
+func (out *Home) packed(goods []Goods, least *int) (trips [][]Goods, proved bool) {
+	type load struct {
+		mass measure.Mass
+		room measure.Volume
+		of   []int
+	}
+	var each []int // of goods
+	for i, g := range goods {
+		for range g.N {
+			each = append(each, i)
+		}
+	}
+	share := func(i int) float64 {
+		return max(float64(goods[i].Each/out.Most), float64(goods[i].Room)/float64(out.Room))
+	}
+	slices.SortStableFunc(each, func(a, b int) int { return cmp.Compare(share(b), share(a)) })
+	fits := func(l load, g Goods) bool {
+		const hair = 1e-9 // of floating point
+		return l.mass+g.Each <= out.Most*(1+hair) && l.room+g.Room <= out.Room
+	}
+	put := func(list []load, k, i int) {
+		l := &list[k]
+		l.mass, l.room, l.of = l.mass+goods[i].Each, l.room+goods[i].Room, append(l.of, i)
+	}
+	var best []load
+	for _, i := range each {
+		k := slices.IndexFunc(best, func(l load) bool { return fits(l, goods[i]) })
+		if k < 0 {
+			k, best = len(best), append(best, load{})
+		}
+		put(best, k, i)
+	}
+	tries := 0
+	var try func(n, from int, list []load)
+	try = func(n, from int, list []load) {
+		if tries++; len(list) >= len(best) || tries > loadEffort || len(best) == *least {
+			return
+		}
+		if n == len(each) {
+			best = make([]load, len(list))
+			for k, l := range list {
+				best[k] = load{l.mass, l.room, slices.Clone(l.of)}
+			}
+			return
+		}
+		i := each[n]
+		if n > 0 && each[n-1] != i {
+			from = 0 // alike things are put on no earlier trip than the one before them
+		}
+		for k := from; k < len(list); k++ {
+			if same := slices.ContainsFunc(list[:k], func(l load) bool {
+				return l.mass == list[k].mass && l.room == list[k].room
+			}); same || !fits(list[k], goods[i]) {
+				continue
+			}
+			was := list[k]
+			put(list, k, i)
+			try(n+1, k, list)
+			list[k] = load{was.mass, was.room, list[k].of[:len(was.of)]}
+		}
+		next := append(list, load{})
+		put(next, len(list), i)
+		try(n+1, len(list), next)
+	}
+	try(0, 0, nil)
+	if tries <= loadEffort || len(best) == *least {
+		*least, proved = len(best), true
+	}
+	for _, l := range best {
+		var trip []Goods
+		for i, g := range goods {
+			g.N = 0
+			for _, k := range l.of {
+				if k == i {
+					g.N++
+				}
+			}
+			if g.N > 0 {
+				trip = append(trip, g)
+			}
+		}
+		trips = append(trips, trip)
+	}
+	return trips, proved
 }
 
 // weigh is what a line of the bill weighs, each; lorry where it comes loose, and known where anything is known of it.
@@ -158,16 +285,17 @@ func (p *Plan) weigh(l cost.Line) (g Goods, lorry, known bool) {
 			return g, false, false
 		}
 		g.Long = o.Length
+		g.Room = measure.Over(o.Length, x.Width).By(x.Thickness)
 		g.Each = measure.Mass(o.Length.Metres() * x.Width.Metres() * x.Thickness.Metres() * s.Density)
 		return g, false, g.Each > 0
 	case cost.Masonry:
 		if u, err := cat.Unit(l.SKU); err == nil && u.Mass > 0 {
-			g.Each = measure.Mass(u.Mass)
+			g.Each, g.Room = measure.Mass(u.Mass), measure.Over(u.Length, u.Depth).By(u.Height)
 			return g, false, true
 		}
 		for _, x := range cat.Loose { // sand, cement, base by the bag or by the yard
 			if x.ID == l.SKU {
-				g.Each = measure.Mass(x.Mass)
+				g.Each, g.Room = measure.Mass(x.Mass), x.Volume
 				return g, g.Each > byLorry, g.Each > 0
 			}
 		}
@@ -177,6 +305,7 @@ func (p *Plan) weigh(l cost.Line) (g Goods, lorry, known bool) {
 				if f.Kind != catalog.Bag {
 					return g, true, true
 				}
+				g.Room = f.Pack
 				g.Each = measure.Mass(f.Pack.CubicMetres() * f.WetDensity * asSold)
 				return g, false, true
 			}

@@ -105,7 +105,8 @@ func TestRegionOfOnesOwn(t *testing.T) {
 		`"finishes": ["linseed-qt"]`:     `"units": ["cmu8h"]` + "\x00unit cmu8:",
 	} {
 		to, fault, _ := strings.Cut(want, "\x00")
-		if _, err := catalog.ReadRegion([]byte(strings.Replace(own, what, to, 1))); err == nil || !strings.Contains(err.Error(),
+		if _, err := catalog.ReadRegion([]byte(strings.Replace(own, what, to, 1))); err == nil ||
+			!strings.Contains(err.Error(),
 			fault) {
 			t.Errorf("%s: %v, not %q", to, err, fault)
 		}

@@ -10,7 +10,8 @@ import (
 	"chamfer/core/record"
 )
 
-// Share is what a job leaves of a thing, and what it took of what was there: pieces of screws and blocks, whole packs of
+// Share is what a job leaves of a thing, and what it took of what was there: pieces of screws and blocks, whole packs
+// of
 // anything else that is counted.
 type Share struct {
 	Item, Name string
