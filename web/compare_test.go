@@ -153,6 +153,19 @@ func TestSeek(t *testing.T) {
 	p.clean("what every size costs")
 	phone := s.tab(b, "/p/2/seek?for=better&aim=quicker", 390, 844)
 	phone.clean("quicker, on a phone")
+	for _, x := range []struct{ query, want string }{{"for=place&long=9+ft&wide=3+ft", "To fit 9&#39; by 3&#39;"},
+		{"for=around&long=4+ft&wide=2+ft&deep=10", "Round 4&#39; by 2&#39;, 10&#34; deep"}} {
+		page, code := sought(x.query)
+		if code != 200 || !strings.Contains(page, x.want) || strings.Count(page, `class="found"`) < 5 {
+			t.Errorf("%s: %d, %d beds", x.query, code, strings.Count(page, `class="found"`))
+		}
+	}
+	if page, code := sought("for=place&long=nine&wide=3"); code != 422 || !strings.Contains(page, `value="nine"`) {
+		t.Errorf("no place: %d", code)
+	}
+	p.open(s.URL + "/p/2/seek?for=place&long=9+ft&wide=3+ft")
+	p.until(`() => document.querySelectorAll('.found').length > 4`)
+	p.clean("what fits a place")
 	// A search that takes longer says how far it is, and is stopped with what it found; a map is there at once, in part.
 	long := url.Values{"bed": {"b1"}, "for": {"budget"}, "sum": {"900"}, "most": {"area"}, "aim": {""}}
 	if page, _ := s.get("/p/3/seek?" + long.Encode()); !strings.Contains(page, "data-busy") ||
@@ -214,7 +227,7 @@ func TestGettingHome(t *testing.T) {
 		"On a truck: garden soil mix, loose.")
 	form := url.Values{"region": {"us"}, "kerf": {"1/8 in"}, "carry": {"9 ft"}, "tax": {"0"}, "settling": {"15"},
 		"spare": {"5"}, "precision": {"1/16 in"}, "currency": {"$"}, "car_kg": {"40 lb"}, "car_litres": {"9 cu ft"},
-			"trip": {"9"}, "delivery": {"20"}}
+		"trip": {"9"}, "delivery": {"20"}}
 	if page, code := s.post("/habits", form); code != 200 || field("car_kg", page) != "40 lb" ||
 		field("car_litres", page) != "9 cu ft" {
 		t.Fatalf("%d, %q", code, field("car_kg", page))

@@ -44,6 +44,7 @@ type seekPage struct {
 	Unit              string
 	Busy              string // how far the search is that goes on
 	Most, Aim         string // what is sought, as the form that stops it says
+	Long, Broad, Deep string // of a place, or of a thing that a bed is built round
 }
 
 type mostView struct {
@@ -97,6 +98,7 @@ func (s *Server) seek(c *gin.Context) {
 	}
 	page.Owned = page.Owned || len(pl.Shop.Shed) > 0
 	page.Aim, page.Most = c.Query("aim"), c.Query("most")
+	page.Long, page.Broad, page.Deep = c.Query("long"), c.Query("wide"), c.Query("deep")
 	status := http.StatusOK
 	if err := planned(func() error { return s.sought(c, &page, pl, *bed) }); err != nil {
 		status, page.Error = http.StatusUnprocessableEntity, sentence(reason(err))
@@ -114,7 +116,7 @@ func (s *Server) stopSeek(c *gin.Context) {
 		return
 	}
 	query := url.Values{}
-	for _, key := range []string{"bed", "for", "aim", "most", "sum"} {
+	for _, key := range []string{"bed", "for", "aim", "most", "sum", "long", "wide", "deep"} {
 		query.Set(key, c.PostForm(key))
 	}
 	bed, err := p.Design.Bed(query.Get("bed"))
@@ -136,8 +138,8 @@ func (s *Server) stopSeek(c *gin.Context) {
 func seekKey(id, head int64, pl *plan.Plan, bed string, query func(string) string) string {
 	h := fnv.New64a()
 	fmt.Fprint(h, pl.Shop.Habits, pl.Shop.Shed)
-	return fmt.Sprintf("%d %d %x %s %q %q %q %q", id, head, h.Sum64(), bed, query("for"), query("aim"), query("most"),
-		strings.TrimSpace(query("sum")))
+	return fmt.Sprintf("%d %d %x %s %q %q %q %q %q %q %q", id, head, h.Sum64(), bed, query("for"), query("aim"),
+		query("most"), strings.TrimSpace(query("sum")), query("long"), query("wide"), query("deep"))
 }
 
 // sought seeks what the page was asked for.
@@ -250,6 +252,31 @@ func (s *Server) sought(c *gin.Context, page *seekPage, pl *plan.Plan, bed desig
 		now := [2]float64{bed.Length.Metres(), bed.Width.Metres()}
 		page.Wide = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 1100, H: 520, Font: 16}))
 		page.Thin = template.HTML(draw.SizeMap(m, link, held, now, widest, pr, cur, draw.Sheet{W: 360, H: 360, Font: 12}))
+	case "place", "around":
+		var sizes [3]measure.Length
+		for i, text := range []string{page.Long, page.Broad, page.Deep} {
+			if strings.TrimSpace(text) == "" && i == 2 && page.For == "place" {
+				continue
+			}
+			var err error
+			if sizes[i], err = measure.Parse(text, pl.Shop.Catalog.System); err != nil {
+				return err
+			}
+		}
+		pr := pl.Shop.Precision()
+		page.Heading = "To fit " + pr.Feet(sizes[0]) + " by " + pr.Feet(sizes[1])
+		seek := func(ctx context.Context) (any, error) { return pl.InPlace(ctx, bed.ID, sizes[0], sizes[1]) }
+		if page.For == "around" {
+			page.Heading = "Round " + pr.Feet(sizes[0]) + " by " + pr.Feet(sizes[1]) + ", " + pr.Feet(sizes[2]) + " deep"
+			seek = func(ctx context.Context) (any, error) { return pl.Around(ctx, bed.ID, sizes[0], sizes[1], sizes[2]) }
+		}
+		answer, done, err := find(seek)
+		if !done {
+			return err
+		}
+		out := answer.(plan.Prospects)
+		page.Claim = out.Claim()
+		page.prospects(pl, out)
 	case "pile":
 		page.Heading = "Of what is there"
 		answer, done, err := find(func(ctx context.Context) (any, error) { return pl.OfPile(ctx, bed.ID) })

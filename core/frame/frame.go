@@ -508,3 +508,8 @@ func (f *Frame) Bounds() (lo, hi Point) {
 	}
 	return lo, hi
 }
+
+// Over is how long and wide a bed is over its walls.
+func (f *Frame) Over() (long, wide measure.Length) {
+	return f.Outside[1].U - f.Outside[0].U, f.Outside[1].V - f.Outside[0].V
+}

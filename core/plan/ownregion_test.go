@@ -107,7 +107,7 @@ func TestRegionOfOnesOwn(t *testing.T) {
 		to, fault, _ := strings.Cut(want, "\x00")
 		if _, err := catalog.ReadRegion([]byte(strings.Replace(own, what, to, 1))); err == nil ||
 			!strings.Contains(err.Error(),
-			fault) {
+				fault) {
 			t.Errorf("%s: %v, not %q", to, err, fault)
 		}
 	}

@@ -42,6 +42,7 @@ type Prospects struct {
 	Refused int // of those, that cannot be built
 	Unfit   int // that can be built, and that a finding stops
 	Stopped bool
+	Nearest bool   // sizes were brought as near as they go
 	Over    string // what was tried, in words
 }
 
@@ -509,8 +510,10 @@ func front(all []Prospect) (list []Prospect) {
 
 // Claim says what was tried, and what was not.
 func (f Prospects) Claim() string {
-	text := fmt.Sprintf("%d beds were tried, of which %d can be built: %s. Nothing between was tried.", f.Tried,
-		f.Tried-f.Refused-f.Unfit, f.Over)
+	text := fmt.Sprintf("%d beds were tried, of which %d can be built: %s.", f.Tried, f.Tried-f.Refused-f.Unfit, f.Over)
+	if !f.Nearest {
+		text += " Nothing between was tried."
+	}
 	if f.Stopped {
 		text += " It was stopped before all were."
 	}
