@@ -138,7 +138,8 @@ func (s *Server) weigh(page *comparePage, bed string) {
 		sheet := draw.Sheet{W: wide, H: wide * 0.72, Font: 12, Plain: true, Snug: true}
 		if len(v.plan.Frames) == 1 {
 			if i > 0 {
-				if ids := v.plan.Otherwise(v.plan.Frames[0].Bed, now); len(ids) > 0 {
+				ids := v.plan.Otherwise(v.plan.Frames[0].Bed, now)
+				if n := len(ids); n > 0 && n <= len(v.plan.Frames[0].Parts)/2 { // of more the words tell: all of it is new
 					sheet.New = ids
 					for _, x := range v.plan.Frames[0].Parts {
 						sheet.Parts = append(sheet.Parts, x.ID)
