@@ -365,3 +365,43 @@ func (s *Server) seenAt(c *gin.Context, p store.Project, l cost.Line, price mone
 	q := cost.Quote{SKU: catalog.Base(l.SKU), Price: price, Left: left, Seen: time.Now().Format(time.DateOnly)}
 	return s.store.NotePrices(p.Household, p.Design.Region, []cost.Priced{{At: l.At, Quote: q}})
 }
+
+// atShops turns prices that are written in, of things that are bought at a shop, into that shop's: they are what it
+// asks, as it was seen.
+func atShops(d design.Design, edits []design.Edit) (list []design.Edit, seen []cost.Priced) {
+	for _, e := range edits {
+		sku, is := strings.CutPrefix(e.Field, "price:")
+		at, price, ok := "", money.Amount(0), false
+		if is {
+			var sold design.Edit
+			if sold, at, price, ok = d.PricedAt(sku, e.Value); ok {
+				e = sold
+			}
+		}
+		if list = append(list, e); ok {
+			seen = append(seen, cost.Priced{At: at, Quote: cost.Quote{SKU: catalog.Base(sku), Price: price,
+				Left: catalog.Plenty, Seen: time.Now().Format(time.DateOnly)}})
+		}
+	}
+	return list, seen
+}
+
+// sawPrices takes prices down in the price book of a project's household, of shops that are in it.
+func (s *Server) sawPrices(c *gin.Context, p store.Project, seen []cost.Priced) error {
+	if len(seen) == 0 {
+		return nil
+	}
+	in, err := s.mayShed(c, p.Household, people.TakeDown)
+	if err != nil || !in {
+		return err
+	}
+	book, err := s.store.Book(asked(c), p.Household, p.Design.Region)
+	if err != nil {
+		return err
+	}
+	seen = slices.DeleteFunc(seen, func(x cost.Priced) bool {
+		_, known := book.Named(x.At)
+		return !known
+	})
+	return s.store.NotePrices(p.Household, p.Design.Region, seen)
+}

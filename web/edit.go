@@ -16,6 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"chamfer/core/aside"
+	"chamfer/core/cost"
 	"chamfer/core/design"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
@@ -63,6 +64,10 @@ func (s *Server) edit(c *gin.Context) {
 	if err == nil && len(edits) == 0 {
 		s.after(c, p.ID, w, w.Since, nil)
 		return
+	}
+	var seen []cost.Priced
+	if may(c, people.Design) {
+		edits, seen = atShops(p.Design, edits)
 	}
 	var next design.Design
 	if err == nil {
@@ -114,6 +119,9 @@ func (s *Server) edit(c *gin.Context) {
 	case err != nil:
 		s.trouble(c, err)
 	default:
+		if err := s.sawPrices(c, p, seen); err != nil {
+			s.log.Error("prices that were written in", "err", err) // the project has them
+		}
 		if how := form.Get("beds"); how == "copy" || how == "add" {
 			w.Bed = next.Beds[len(next.Beds)-1].ID
 		} else if _, err := next.Bed(w.Bed); err != nil {

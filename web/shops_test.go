@@ -226,6 +226,25 @@ func TestBuyAtShops(t *testing.T) {
 	if moved := s.planOf(3).Moved(book); !seen || len(moved) > 0 {
 		t.Errorf("what was paid is in the book: %v; told: %v", seen, moved)
 	}
+	// So is what is written in on the bill.
+	for _, l := range s.planOf(3).Bill.Lines {
+		if l.Group == cost.Timber && l.At != "" {
+			line = l
+		}
+	}
+	p.open(s.URL + "/p/3/bill")
+	field := fmt.Sprintf(`[name="price:%s"]`, line.SKU)
+	p.saved(func() {
+		p.fill(field, (line.Price + 13).String())
+		p.press(input.Enter)
+	})
+	q = s.planOf(3)
+	if book, err = s.store.Book(t.Context(), store.Home, "us"); err != nil {
+		t.Fatal(err)
+	}
+	if moved := q.Moved(book); len(q.Design.Prices) > 0 || len(moved) > 0 {
+		t.Errorf("a price of a shop that is written in on the bill is one's own: %v; told: %v", q.Design.Prices, moved)
+	}
 	page, _ = s.get("/p/3/files/project.chamfer.json")
 	if !strings.Contains(page, `"sold"`) {
 		t.Error("the project's file does not say where it is bought")

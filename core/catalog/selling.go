@@ -149,13 +149,11 @@ func (c *Catalog) Selling(sales map[string][]Sale, told map[string]string) *Cata
 			own.Offers = append(own.Offers, o)
 			continue
 		}
-		for i, s := range list {
+		for _, s := range list {
 			at := o
 			at.Price, at.Left, at.Limited, at.Brought = s.Price, s.Left, s.Left >= 0, s.Brought
-			if i > 0 {
+			if len(list) > 1 { // whichever is the cheaper, it is called by its shop
 				at.SKU += Elsewhere + Slug(s.At)
-			}
-			if len(list) > 1 {
 				at.Label += From + s.At
 			}
 			own.sales[at.SKU] = s

@@ -144,7 +144,7 @@ func TestSales(t *testing.T) {
 			labels = append(labels, fmt.Sprintf("%s %s %s %d %v", o.SKU, o.Label, o.Price, o.Left, o.Limited))
 		}
 	}
-	want := []string{"2x6/cedar/8 ft 8 ft from B 11.00 2 true", "2x6/cedar/8 ft@a 8 ft from A 12.00 -1 false"}
+	want := []string{"2x6/cedar/8 ft@b 8 ft from B 11.00 2 true", "2x6/cedar/8 ft@a 8 ft from A 12.00 -1 false"}
 	if !reflect.DeepEqual(labels, want) {
 		t.Errorf("%q, not %q", labels, want)
 	}

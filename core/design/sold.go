@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"chamfer/core/catalog"
+	"chamfer/core/money"
 )
 
 // mostSold is how many things a project knows the shops' prices of, mostSoldText how many letters tell of one.
@@ -91,4 +92,24 @@ func (c *checker) sold(d Design) {
 			c.refuse("", field, "%q works, the cheapest first", catalog.WriteSales(list))
 		}
 	}
+}
+
+// PricedAt is the edit by which a thing that is bought at a shop costs another price there, with which shop it is;
+// false
+// where it is bought at none, or the text is no price.
+func (d Design) PricedAt(sku, text string) (e Edit, at string, price money.Amount, ok bool) {
+	base := catalog.Base(sku)
+	list, err := catalog.ReadSales(d.Sold[base])
+	price, bad := money.Parse(text)
+	_, own := d.Prices[sku]
+	if err != nil || bad != nil || own || price < 0 || price > money.Max {
+		return e, "", 0, false
+	}
+	for i, s := range list {
+		if len(list) == 1 && sku == base || len(list) > 1 && sku == base+catalog.Elsewhere+catalog.Slug(s.At) {
+			list[i].Price = price
+			return Edit{Field: "sold:" + base, Value: catalog.WriteSales(list)}, s.At, price, true
+		}
+	}
+	return e, "", 0, false
 }

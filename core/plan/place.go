@@ -25,12 +25,14 @@ func (p *Plan) InPlace(ctx context.Context, bedID string, long, wide measure.Len
 			return next, l <= long && w <= wide
 		}, func(a, b Prospect) int { return cmp.Or(cmp.Compare(b.Area, a.Area), cmp.Compare(a.Total, b.Total)) })
 	pr := p.Shop.Precision()
-	out.Over = fmt.Sprintf("every way to build, over its walls no more than %s by %s, as large as that leaves it", pr.Feet(long),
+	out.Over = fmt.Sprintf("every way to build, over its walls no more than %s by %s, as large as that leaves it",
+		pr.Feet(long),
 		pr.Feet(wide))
 	return out, err
 }
 
-// Around seeks the bed of every way to build whose planting takes a thing so long, wide and deep, a crate say, and is no
+// Around seeks the bed of every way to build whose planting takes a thing so long, wide and deep, a crate say, and is
+// no
 // larger than that needs.
 func (p *Plan) Around(ctx context.Context, bedID string, long, wide, deep measure.Length) (Prospects, error) {
 	long, wide = max(long, wide), min(long, wide)

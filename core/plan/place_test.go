@@ -11,7 +11,8 @@ import (
 	"chamfer/long"
 )
 
-// Beds that fit a place, random ones: each that is told is no larger over its walls than the place, and of boards none an
+// Beds that fit a place, random ones: each that is told is no larger over its walls than the place, and of boards none
+// an
 // inch longer or wider would fit; and beds round a thing: each takes it, and of boards it is just as large.
 func TestFitsThePlace(t *testing.T) {
 	if testing.Short() {

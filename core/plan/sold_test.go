@@ -221,7 +221,7 @@ func TestSawnFromShops(t *testing.T) {
 	}
 	p := made()
 	all := count(p)
-	if all[few] != 2 || all[few+"@far"] < 2 {
+	if all[few+"@near"] != 2 || all[few+"@far"] < 2 {
 		t.Fatal("of two shops:", all)
 	}
 	for i, c := range p.Cuts {
@@ -242,8 +242,8 @@ func TestSawnFromShops(t *testing.T) {
 	}
 	sold(few, "10.00 at Near")
 	got := count(made())
-	if n := got[few] + got[few+"@far"]; n != all[few]+all[few+"@far"] ||
-		got[few+"@far"] == 0 {
+	if n := got[few] + got[few+"@near"] + got[few+"@far"]; n != all[few+"@near"]+all[few+"@far"] || got[few+"@far"] == 0 ||
+		got[few+"@near"] == 0 {
 		t.Errorf("where that shop is gone to no more: %v, before %v", got, all)
 	}
 }
