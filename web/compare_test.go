@@ -153,6 +153,30 @@ func TestSeek(t *testing.T) {
 	p.clean("what every size costs")
 	phone := s.tab(b, "/p/2/seek?for=better&aim=quicker", 390, 844)
 	phone.clean("quicker, on a phone")
+	// From a pile, on the phone, and one of what was found is taken.
+	for _, board := range []string{"14 of 2x8 cedar 8 ft", "3 of 4x4 cedar 8 ft"} {
+		if _, code := s.post("/p/2/shed", url.Values{"stage": {"cuts"}, "leftover": {board}}); code != 200 {
+			t.Fatalf("%s: %d", board, code)
+		}
+	}
+	phone.open(s.URL + "/p/2/seek")
+	phone.clickOn(`button[value="pile"]`)
+	phone.until(`() => !document.querySelector('[data-busy]') && document.querySelectorAll('.found').length > 2`)
+	phone.clean("what a pile builds, on a phone")
+	if text := phone.text("main"); !strings.Contains(text, "to buy:") || !strings.Contains(text, "left:") {
+		t.Error("it is not said what has to be bought besides, and what is left")
+	}
+	phone.clickOn(`.found form button`)
+	phone.until(`() => location.pathname.endsWith('/bed')`)
+	owned := 0
+	for _, l := range s.planOf(2).Bill.Lines {
+		if l.Owned {
+			owned += l.Quantity
+		}
+	}
+	if owned < 4 {
+		t.Errorf("of the pile %d boards are used", owned)
+	}
 	for _, x := range []struct{ query, want string }{{"for=place&long=9+ft&wide=3+ft", "To fit 9&#39; by 3&#39;"},
 		{"for=around&long=4+ft&wide=2+ft&deep=10", "Round 4&#39; by 2&#39;, 10&#34; deep"}} {
 		page, code := sought(x.query)

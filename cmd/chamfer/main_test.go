@@ -158,3 +158,36 @@ func TestCutFields(t *testing.T) {
 		}
 	}
 }
+
+// A region is printed, changed, and taken by every command that is told of its file; a file that is none is refused in
+// one line, and nothing is done.
+func TestRegionCommand(t *testing.T) {
+	code, raw, errOut := call(t, "", "region", "metric", "--id", "brook", "--name", "The brook")
+	if code != 0 || errOut != "" {
+		t.Fatalf("code %d, %s", code, errOut)
+	}
+	file := filepath.Join(t.TempDir(), "brook.json")
+	if err := os.WriteFile(file, []byte(strings.Replace(raw, `"EUR"`, `"XTS"`, 1)), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	bad := filepath.Join(t.TempDir(), "bad.json")
+	if err := os.WriteFile(bad, []byte(strings.Replace(raw, `"like": "metric"`, `"like": "moon"`, 1)), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	if code, out, errOut := call(t, "", "examples", "boarded", "--region-file", bad); code != exitMalformed || out != "" ||
+		strings.Count(errOut, "\n") != 1 || !strings.Contains(errOut, "like:") {
+		t.Errorf("a file that is none: code %d, %q", code, errOut)
+	}
+	code, design, errOut := call(t, "", "examples", "boarded", "--region-file", file, "--region", "brook")
+	if code != 0 || !strings.Contains(design, `"region": "brook"`) {
+		t.Fatalf("an example there: code %d, %s", code, errOut)
+	}
+	// It is there from now on in this process, as it is in one that was begun with it.
+	if code, out, errOut := call(t, design, "plan", "-"); code != 0 || !strings.Contains(out, `"currency": "XTS"`) {
+		t.Errorf("planned there: code %d, %s", code, errOut)
+	}
+	if code, _, errOut := call(t, "", "plan", "--region-file", file, "-"); code != exitMalformed ||
+		!strings.Contains(errOut, "already") {
+		t.Errorf("added twice: code %d, %s", code, errOut)
+	}
+}
