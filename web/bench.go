@@ -634,8 +634,8 @@ func (b *benchPage) bedDrawing(no refused) {
 	}
 }
 
-// nearEach is how many sizes the rule shows on either side of the one in hand.
-const nearEach = 50
+// nearEach is how many sizes the rule shows on either side of the one in hand. Tests show fewer.
+var nearEach = 50
 
 // stage shows one stage of a project.
 func (s *Server) stage(c *gin.Context) {

@@ -21,6 +21,9 @@ import (
 	"chamfer/store"
 )
 
+// Thousands of pages are opened here: their rules show fewer sizes.
+func init() { nearEach = 14 }
+
 // site is a server on this machine with a store of its own.
 type site struct {
 	*httptest.Server
