@@ -117,7 +117,7 @@ func (s *Server) wherePage(c *gin.Context, status int, page wherePage) {
 			continue
 		}
 		if len(out.Best.Shops) > 0 && w.Able {
-			w.More = cur.Format(v.Total-out.Best.Total) + " more"
+			w.More = cur.Format(out.More(v)) + " more"
 		}
 		page.Ways = append(page.Ways, w)
 	}
@@ -191,20 +191,15 @@ func listsOf(v plan.Visit, cur money.Currency) (list []listAt) {
 
 // buyingFacts say what one shop alone would cost, and what going to another saves.
 func buyingFacts(out plan.Buying, cur money.Currency) (facts []string) {
-	alone := money.Amount(-1)
-	for _, v := range out.Alone {
-		if v.Able() && (alone < 0 || v.Total < alone) {
-			alone = v.Total
-		}
-	}
+	alone, saves, able := out.OneShop()
 	switch n := len(out.Best.Shops); {
 	case n == 0:
-	case alone < 0:
+	case !able:
 		facts = append(facts, "No shop has everything by itself.")
 	case n > 1:
 		facts = append(facts, fmt.Sprintf("All at one shop would cost %s: going to %s saves %s.", cur.Format(alone),
 			map[bool]string{true: "a second", false: measure.Count(n-1, "shop") + " more"}[n == 2],
-			cur.Format(alone-out.Best.Total)))
+			cur.Format(saves)))
 	default:
 		facts = append(facts, "Going to a second shop saves nothing.")
 	}

@@ -285,6 +285,20 @@ func (v *Visit) sum(then *Plan, chosen []cost.Shop, none map[string]bool, of map
 	v.Total = v.Bill + v.Going
 }
 
+// OneShop is what everything costs at the cheapest shop that has all of it, and what the best way saves of that; false
+// where none has.
+func (b Buying) OneShop() (total, saves money.Amount, ok bool) {
+	for _, v := range b.Alone {
+		if v.Able() && (!ok || v.Total < total) {
+			total, ok = v.Total, true
+		}
+	}
+	return total, total - b.Best.Total, ok
+}
+
+// More is what a way costs above the best.
+func (b Buying) More(v Visit) money.Amount { return v.Total - b.Best.Total }
+
 // Claim says what was shown.
 func (b Buying) Claim(cur money.Currency) string {
 	if len(b.Best.Shops) == 0 {
