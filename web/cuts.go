@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"chamfer/core/catalog"
 	"chamfer/core/cutting"
 	"chamfer/core/measure"
 	"chamfer/core/plan"
@@ -167,7 +168,13 @@ func (b *benchPage) cuts() cutsBody {
 		for _, o := range c.Offers {
 			label[o.SKU] = o.Label
 			if n := counts[o.SKU]; n > 0 && !plan.Owned(o.SKU) {
-				g.Lines = append(g.Lines, lineView{n, pr.Feet(o.Length), o.SKU})
+				long := pr.Feet(o.Length)
+				if o.SKU != catalog.Base(o.SKU) { // as long from another shop, too
+					if s, ok := b.Plan.Shop.Catalog.SaleOf(o.SKU); ok {
+						long += catalog.From + s.At
+					}
+				}
+				g.Lines = append(g.Lines, lineView{n, long, o.SKU})
 			}
 		}
 		for i, board := range c.Answer.Boards {

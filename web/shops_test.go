@@ -169,6 +169,15 @@ func TestBuyAtShops(t *testing.T) {
 		t.Error("the bill does not say where things are from")
 	}
 	p.clean("the bill of two shops")
+	page, _ = s.get("/p/3/cuts")
+	for _, c := range q.Cuts { // which of two shops a board is from is said where both have its length
+		for sku, n := range c.Answer.Bought() {
+			if sale, ok := q.Shop.Catalog.SaleOf(sku); ok && n > 0 && sku != catalog.Base(sku) &&
+				!strings.Contains(page, catalog.From+sale.At) {
+				t.Errorf("the cut sheet does not say that %s is bought at %s", sku, sale.At)
+			}
+		}
+	}
 	var line cost.Line
 	for _, l := range q.Bill.Lines {
 		if l.Group == cost.Timber && l.At == "Near Yard" {
