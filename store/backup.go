@@ -223,6 +223,13 @@ func online(db *sqlx.DB, to string) error {
 	})
 }
 
+// unsynced makes a file that is being filled quick to write: it is brought to the disk once it is whole, by [settle].
+func unsynced(db *sqlx.DB) error {
+	db.SetMaxOpenConns(1)
+	_, err := db.Exec("PRAGMA synchronous = OFF")
+	return err
+}
+
 // settle ends the journal of a copy and brings it to the disk.
 func settle(path string) error {
 	db, err := connect(path, "rw")
@@ -265,12 +272,25 @@ func (l *Later) Error() string {
 	return fmt.Sprintf("the file has changes up to %s, the copy only up to %s", l.File, l.Copy)
 }
 
-// Restore puts a copy in place of a file that nobody has open. What was there is kept
+// restoreArchive brings an archive back: it is made a file of its own first.
+func restoreArchive(from, path string, over bool) (was string, c Checked, err error) {
+	made := path + ".unpacked"
+	if err := unpack(from, made); err != nil {
+		return "", c, err
+	}
+	defer func() { err = errors.Join(err, remove(made)) }()
+	return Restore(made, path, over)
+}
+
+// Restore puts a copy, or an archive, in place of a file that nobody has open. What was there is kept
 // beside it, under the name that is returned, "" where there was nothing. A file with
 // something later in it than in the copy is replaced only where over says so: [*Later].
 func Restore(from, path string, over bool) (was string, c Checked, err error) {
 	if same(from, path) {
 		return "", c, fmt.Errorf("%s is the file itself: name a copy of it", from)
+	}
+	if isArchive(from) {
+		return restoreArchive(from, path, over)
 	}
 	if c, err = Check(from); err != nil {
 		return "", c, err

@@ -135,7 +135,7 @@ func open(path string, h hold) (*Store, error) {
 		return nil, errors.Join(err, db.Close())
 	}
 	tidy(path, time.Now())
-	s := &Store{db: db, now: time.Now, hold: h}
+	s := &Store{db: db, now: time.Now, hold: h, path: path}
 	s.idle.checkpoint = s.checkpoint
 	return s, nil
 }
@@ -281,6 +281,14 @@ func upToDate(db *sqlx.DB, path string, at int64) error {
 			)
 		}
 	}
+	if err := migrate(db, 0); err != nil {
+		return fmt.Errorf("bring %s up to date: %w", path, err)
+	}
+	return nil
+}
+
+// migrate brings a file to a version of the tables, to the newest for 0.
+func migrate(db *sqlx.DB, to int64) error {
 	sub, err := fs.Sub(migrations, "migrations")
 	if err != nil {
 		return err
@@ -289,10 +297,12 @@ func upToDate(db *sqlx.DB, path string, at int64) error {
 	if err != nil {
 		return fmt.Errorf("migrations: %w", err)
 	}
-	if _, err := up.Up(context.Background()); err != nil {
-		return fmt.Errorf("bring %s up to date: %w", path, err)
+	if to == 0 {
+		_, err = up.Up(context.Background())
+	} else {
+		_, err = up.UpTo(context.Background(), to)
 	}
-	return nil
+	return err
 }
 
 // Close puts what is in the journal into the file and closes it.

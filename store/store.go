@@ -15,6 +15,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"sync"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -56,6 +57,9 @@ type Store struct {
 	now  func() time.Time
 	hold hold
 	idle idle
+	path string
+
+	copying sync.Mutex
 
 	watch watch
 }

@@ -120,8 +120,9 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			c,
 			http.StatusInsufficientStorage,
 			"The disk did not take that.",
-			"This change was not kept. The disk may be full, unplugged or failing: see that it is well, take a copy"+
-				" with “chamfer backup”, then go back and press again.",
+			"It is not certain that this change was kept; all changes before it are. The disk may be full, unplugged or"+
+				" failing: see that it is well, take a copy with “chamfer backup”, then look whether the change is there"+
+				" before you press again.",
 		)
 	case why == store.Busy:
 		s.fault(

@@ -252,7 +252,7 @@ func TestAddresses(t *testing.T) {
 	}
 	pages := []string{
 		"/",
-		"/deleted",
+		"/deleted", "/copies",
 		"/habits",
 		"/p/1",
 		"/p/1/set-out",

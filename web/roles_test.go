@@ -174,6 +174,7 @@ var waysIn = map[string]string{
 	"POST /you/keep-passkey": persons, "POST /you/drop-passkey": persons,
 	"GET /": persons, "GET /people": persons, "POST /people/first": "-", "POST /people/household": persons,
 	"POST /people/invite": owners, "POST /people/uninvite": owners, "POST /people/role": owners, "GET /deleted": owners,
+	"GET /copies": owners, "POST /copies": owners, "GET /copies/everything.zip": owners,
 	"POST /projects": owners, "GET /kinds": owners, "POST /import": owners,
 	"GET /habits": "owner helper reader other", "POST /habits": owners,
 	"GET /shops": "owner helper reader other", "GET /shops/prices.csv": "owner helper reader other",

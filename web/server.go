@@ -43,6 +43,7 @@ type Server struct {
 
 	longerOn searches
 	seeks    seekings
+	copying  copying
 	reads    Instruments
 	way      WayIn
 	handler  http.Handler
@@ -103,6 +104,7 @@ func (s *Server) End() {
 	s.live.end()
 	s.longerOn.end()
 	s.seeks.end()
+	s.copying.stop()
 }
 
 // Quiet ends what streams to open pages, so that a stop need not wait for it.
@@ -176,6 +178,9 @@ func (s *Server) ways() []route {
 		{post, "/people/uninvite", keep, s.endInvite},
 		{post, "/people/role", keep, s.setRole},
 		{get, "/deleted", keep, s.deleted},
+		{get, "/copies", keep, s.copies},
+		{post, "/copies", keep, s.makeCopy},
+		{get, "/copies/everything.zip", keep, s.everything},
 		{post, "/projects", design, s.create},
 		{get, "/kinds", design, s.kinds},
 		{post, importPath, design, s.importFile},

@@ -158,6 +158,9 @@ func openData(o *serving) (*store.Store, error) {
 		open = store.OpenAfresh
 	}
 	s, err := open(o.data)
+	if errors.Is(err, store.ErrBroken) {
+		return nil, malformed(broken(o.data, err))
+	}
 	if err != nil || !o.demo {
 		return s, err
 	}
@@ -223,6 +226,9 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	}
 	if door.Network && !guarded && !door.Accounts {
 		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
+	}
+	if !o.demo {
+		handler.KeepCopies()
 	}
 	server.RegisterOnShutdown(handler.Quiet)
 	go func() {

@@ -58,6 +58,16 @@ var isAt = regexp.MustCompile(`Chamfer is at (https?://\S+) `)
 // start starts a server and waits for its address.
 func start(t *testing.T, args ...string) *server {
 	t.Helper()
+	s := begin(t, args...)
+	if s.at == "" {
+		t.Fatalf("%v does not start: %s", args, s.errors)
+	}
+	return s
+}
+
+// begin starts a server and waits for its address, "" where it has ended instead.
+func begin(t *testing.T, args ...string) *server {
+	t.Helper()
 	s := &server{Cmd: chamfer(args...), errors: &bytes.Buffer{}}
 	s.Stderr = s.errors
 	out, err := s.StdoutPipe()
@@ -77,8 +87,7 @@ func start(t *testing.T, args ...string) *server {
 		}
 	}
 	_ = s.Wait()
-	t.Fatalf("%v does not start: %s", args, s.errors)
-	return nil
+	return s
 }
 
 // client posts without following what it is led to.
