@@ -26,6 +26,8 @@ type Door struct {
 	Others   bool           // other machines reach it, by their users' accounts
 	Accounts bool           // every request signs in, also before there is an account
 	Proxies  []netip.Prefix // whose forwarded requests are taken
+
+	LogRequests bool // each is told in the log
 }
 
 // passedOn are the headers that a proxy adds.

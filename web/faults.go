@@ -34,7 +34,8 @@ func (s *Server) recovered(c *gin.Context) {
 		if f, ok := r.(*aside.Fault); ok {
 			stack = f.Stack
 		}
-		s.log.Error(
+		s.figures.panics.Inc()
+		s.logOf(c).Error(
 			"panic",
 			"method",
 			c.Request.Method,
@@ -62,7 +63,8 @@ func (s *Server) unexpected(c *gin.Context) {
 		http.StatusInternalServerError,
 		"That went wrong in the program itself.",
 		"Nothing has been lost: everything that was saved before is there. Go back to your beds; if it happens"+
-			" again, the log of the program says where, and the project can be taken back by undo in its log.",
+			" again, the log of the program says where, under "+c.GetString(requestKey)+", and the project can be taken back"+
+			" by undo in its log.",
 	)
 }
 
@@ -97,7 +99,7 @@ func (s *Server) trouble(c *gin.Context, err error) {
 		s.mendPage(c, damaged.Project, err)
 		return
 	}
-	s.log.Error("request", "method", c.Request.Method, "path", pathOf(c), "err", err)
+	s.logOf(c).Error("request", "method", c.Request.Method, "path", pathOf(c), "err", err)
 	switch why := store.Why(err); {
 	case why == store.Full:
 		s.fault(
@@ -139,7 +141,8 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			"Stop Chamfer, keep the file aside, and bring back a copy with “chamfer restore”.",
 		)
 	case errors.As(err, &fault):
-		s.log.Error("panic", "path", pathOf(c), "reason", fault.Reason, "stack", string(fault.Stack))
+		s.figures.panics.Inc()
+		s.logOf(c).Error("panic", "path", pathOf(c), "reason", fault.Reason, "stack", string(fault.Stack))
 		s.unexpected(c)
 	default:
 		s.unexpected(c)

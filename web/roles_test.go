@@ -162,8 +162,9 @@ const (
 // waysIn is every route there is, with who may take it. A new one is written down here, or this test fails.
 var waysIn = map[string]string{
 	"GET /static/*path": everybody, "GET /sw.js": everybody, "GET /favicon.ico": everybody,
-	"GET /robots.txt": everybody, "GET /health": everybody,
-	"GET /phone": everybody, "GET /phone/authority.crt": everybody, "GET /sources": everybody, "GET /words": everybody,
+	"GET /robots.txt": everybody, "GET /health": everybody, "GET /healthz": everybody,
+	"GET /readyz": everybody,
+	"GET /phone":  everybody, "GET /phone/authority.crt": everybody, "GET /sources": everybody, "GET /words": everybody,
 	"GET /chamfer-1.schema.json": everybody, "GET /chamfer-plan-1.schema.json": everybody,
 	"GET /chamfer-region-1.schema.json": everybody, "POST /sunlight": everybody,
 	"GET /sign-in": everybody, "POST /sign-in": everybody, "POST /sign-in/passkey": everybody,

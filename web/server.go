@@ -16,6 +16,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"github.com/alexedwards/scs/v2"
 	"github.com/gin-contrib/gzip"
@@ -44,6 +45,8 @@ type Server struct {
 	longerOn searches
 	seeks    seekings
 	copying  copying
+	figures  *figures
+	ending   atomic.Bool
 	reads    Instruments
 	way      WayIn
 	handler  http.Handler
@@ -62,6 +65,7 @@ type Server struct {
 func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 	srv := &Server{store: s, log: log, door: door, plain: newSessions(s, false), secure: newSessions(s, true),
 		needs: map[string]people.Right{}}
+	srv.figures = newFigures(srv)
 	var err error
 	if srv.pages, err = parsePages(files); err != nil {
 		return nil, err
@@ -77,6 +81,7 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 	r.HandleMethodNotAllowed = true
 	r.RedirectTrailingSlash, r.RedirectFixedPath = false, false
 	r.Use(
+		srv.counted,
 		srv.recovered,
 		srv.headers,
 		srv.doorway,
@@ -108,7 +113,10 @@ func (s *Server) End() {
 }
 
 // Quiet ends what streams to open pages, so that a stop need not wait for it.
-func (s *Server) Quiet() { s.live.end() }
+func (s *Server) Quiet() {
+	s.ending.Store(true)
+	s.live.end()
+}
 
 // asGet answers HEAD as GET, without the body, which the server drops by itself.
 func asGet(next http.Handler) http.Handler {
@@ -143,7 +151,9 @@ func (s *Server) ways() []route {
 		{get, "/sw.js", open, s.worker},
 		{get, "/favicon.ico", open, s.icon},
 		{get, "/robots.txt", open, robots},
-		{get, "/health", open, s.health},
+		{get, "/healthz", open, alive},
+		{get, "/readyz", open, s.ready},
+		{get, "/health", open, s.ready},
 		{get, "/phone", open, s.phone},
 		{get, "/phone/authority.crt", open, s.certificate},
 		{get, "/sources", open, s.sources},
@@ -333,16 +343,6 @@ func (s *Server) icon(c *gin.Context) {
 // robots keeps whoever indexes pages away: they are somebody's own.
 func robots(c *gin.Context) { c.String(http.StatusOK, "User-agent: *\nDisallow: /\n") }
 
-// health says whether the file of projects can be read.
-func (s *Server) health(c *gin.Context) {
-	if err := s.store.Ready(); err != nil {
-		s.log.Error("health", "err", err)
-		c.String(http.StatusServiceUnavailable, "the file of projects cannot be read\n")
-		return
-	}
-	c.String(http.StatusOK, "ok\n")
-}
-
 // openToAll stands on top of every page while the network is trusted.
 const openToAll = `<aside class="open-to-all" aria-label="Who may come in"><strong>Open to this network.</strong> ` +
 	`Everyone on it can read, change and delete everything here.</aside>`
@@ -351,7 +351,7 @@ const openToAll = `<aside class="open-to-all" aria-label="Who may come in"><stro
 func (s *Server) show(c *gin.Context, status int, name string, data any) {
 	var b bytes.Buffer
 	if err := s.pages.ExecuteTemplate(&b, name, data); err != nil {
-		s.log.Error("template", "name", name, "err", err)
+		s.logOf(c).Error("template", "name", name, "err", err)
 		if name == "fault.html" {
 			c.String(http.StatusInternalServerError, "This page cannot be shown. Nothing has been lost.")
 			return

@@ -53,6 +53,13 @@ func (s *shelf[K, V]) put(key K, v V, weight, most int, may func() bool) {
 	}
 }
 
+// held is about how many bytes there are.
+func (s *shelf[K, V]) held() float64 {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return float64(s.bytes)
+}
+
 func (s *shelf[K, V]) drop(e *list.Element) {
 	old := s.order.Remove(e).(shelved[K, V])
 	delete(s.by, old.key)

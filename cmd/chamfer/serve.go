@@ -41,6 +41,9 @@ type serving struct {
 	accounts     bool   // every request signs in, also before there is an account
 	own          bool   // pages are secured by an authority of this machine's own
 	crt, key     string // or by a certificate that is there
+	figures      string // address at which it says what it counts of itself
+	json         bool   // its log is lines of JSON
+	requests     bool   // each request is told in it
 }
 
 const doorHelp = `
@@ -67,6 +70,10 @@ func (o *serving) flags(cmd *cobra.Command) {
 	cmd.Flags().BoolVar(&o.own, "secure", false, "serve https by an authority of this machine's own")
 	cmd.Flags().StringVar(&o.crt, "cert", "", "file of a certificate to serve https by, with those that vouch for it")
 	cmd.Flags().StringVar(&o.key, "key", "", "file of its key")
+	cmd.Flags().StringVar(&o.figures, "figures", "",
+		"address to tell figures at, in Prometheus' form, such as 127.0.0.1:9420 (default: none)")
+	cmd.Flags().BoolVar(&o.json, "log-json", false, "write the log as lines of JSON")
+	cmd.Flags().BoolVar(&o.requests, "log-requests", false, "tell of each request in the log")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name the pages are opened by, besides the loopback ones")
 	cmd.Flags().
 		StringSliceVar(&o.proxies, "proxy", nil, "address of a proxy whose requests are taken, such as 10.0.0.2 or"+
@@ -174,11 +181,22 @@ func openData(o *serving) (*store.Store, error) {
 func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door web.Door, secured *tls.Config,
 	own *authority.Authority) error {
 	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
+	if o.json {
+		log = slog.New(slog.NewJSONHandler(cmd.ErrOrStderr(), nil))
+	}
+	door.LogRequests = o.requests
 	handler, err := web.New(s, log, door)
 	if err != nil {
 		return err
 	}
 	defer handler.End()
+	if o.figures != "" {
+		end, err := o.tellFigures(handler.Figures())
+		if err != nil {
+			return err
+		}
+		defer end()
+	}
 	if o.demo { // invented instruments in an invented garden
 		unplug, err := o.plugIn()
 		defer unplug()
@@ -227,9 +245,7 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 	if door.Network && !guarded && !door.Accounts {
 		fmt.Fprintln(cmd.OutOrStdout(), "Everyone on this network can read, change and delete everything in it.")
 	}
-	if !o.demo {
-		handler.KeepCopies()
-	}
+	handler.KeepCopies()
 	server.RegisterOnShutdown(handler.Quiet)
 	go func() {
 		for day := time.NewTicker(24 * time.Hour); ; {
@@ -263,6 +279,19 @@ func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door
 		return server.Close()
 	}
 	return nil
+}
+
+// tellFigures tells them at an address of their own, so that whoever reads them need not be let in to the pages.
+func (o *serving) tellFigures(figures http.Handler) (end func(), err error) {
+	ln, err := listen(o.figures)
+	if err != nil {
+		return nil, err
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", figures)
+	server := &http.Server{Handler: mux, ReadHeaderTimeout: headTime, ReadTimeout: bodyTime, WriteTimeout: replyTime}
+	go func() { _ = server.Serve(ln) }()
+	return func() { _ = server.Close() }, nil
 }
 
 // door reads whom the pages are for.
