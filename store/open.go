@@ -135,7 +135,7 @@ func open(path string, h hold) (*Store, error) {
 		return nil, errors.Join(err, db.Close())
 	}
 	tidy(path, time.Now())
-	s := &Store{db: db, now: time.Now, hold: h, path: path}
+	s := &Store{db: db, now: time.Now, hold: h, path: path, writing: make(chan struct{}, 1)}
 	s.idle.checkpoint = s.checkpoint
 	return s, nil
 }

@@ -60,6 +60,7 @@ type Store struct {
 	path string
 
 	copying sync.Mutex
+	writing chan struct{} // one after another, in the order they come: SQLite itself would have each try again and again
 
 	watch watch
 }
@@ -130,9 +131,22 @@ func (s *Store) Ready() error {
 
 func (s *Store) stamp() string { return s.now().UTC().Format(time.RFC3339) }
 
+// longestHeld is how long a change waits for those before it; [source] lets it wait as long for other programs.
+const longestHeld = 5 * time.Second
+
+var errHeld = errors.New("others have been writing for too long")
+
 // inTx runs do in a transaction that takes the write lock at its start. Where the disk is
 // full, the journal is put into the file, which may make room, and it is done once more.
 func (s *Store) inTx(do func(*sqlx.Tx) error) error {
+	late := time.NewTimer(longestHeld)
+	defer late.Stop()
+	select {
+	case s.writing <- struct{}{}:
+		defer func() { <-s.writing }()
+	case <-late.C:
+		return errHeld
+	}
 	err := s.try(do)
 	if Why(err) == Full {
 		s.checkpoint()

@@ -21,6 +21,9 @@ const (
 
 // Why finds the trouble in an error, "" where it is none of these.
 func Why(err error) Trouble {
+	if errors.Is(err, errHeld) {
+		return Busy
+	}
 	var e *sqlite.Error
 	if !errors.As(err, &e) {
 		return ""

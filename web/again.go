@@ -52,6 +52,7 @@ func (s *Server) shownAgain(c *gin.Context, stage string) bool {
 	c.Set(shownKey, key)
 	body, ok := s.shown.of(key)
 	if ok {
+		reckoned(c)
 		c.Header("Cache-Control", "no-store")
 		c.Data(http.StatusOK, "text/html; charset=utf-8", body)
 	}

@@ -64,6 +64,7 @@ func savedOn(p store.Project) string {
 }
 
 func attach(c *gin.Context, file, kind string, raw []byte) {
+	reckoned(c)
 	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", file))
 	c.Data(http.StatusOK, kind, raw)
 }

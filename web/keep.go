@@ -166,5 +166,5 @@ func (s *Server) shopFor(ctx context.Context, household int64, region string, pr
 			free = append(free, l)
 		}
 	}
-	return plan.Shop{Catalog: cat, Habits: h, Shed: free, Cut: &s.cut}, claims, nil
+	return plan.Shop{Catalog: cat, Habits: h, Shed: free, Cut: &s.cut, Sizes: &s.sizes}, claims, nil
 }

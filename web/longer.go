@@ -188,6 +188,7 @@ func (s *Server) search(job string, on *search, cut plan.Cuts) {
 	defer up.Stop()
 	f, err := searchLonger(&s.cut, r)
 	s.plans.forget()
+	s.sizes.Forget()
 	if err == nil {
 		now, _ := s.longerOn.of(job)
 		err = s.keep(f, now.stopped)
@@ -203,6 +204,7 @@ func (s *Server) keep(f cutting.Found, stopped bool) error {
 		f.Ended = true
 		f = s.cut.Recall(f)
 		s.plans.forget()
+		s.sizes.Forget()
 	}
 	raw, err := f.MarshalBinary()
 	if err != nil {

@@ -41,12 +41,14 @@ type Server struct {
 	log    *slog.Logger
 	door   Door
 	cut    cutting.Memo // of every plan that is made here
+	sizes  plan.Sizes   // and of every size that is asked for
 
 	longerOn searches
 	seeks    seekings
 	copying  copying
 	figures  *figures
 	ending   atomic.Bool
+	turns    *turns
 	reads    Instruments
 	way      WayIn
 	handler  http.Handler
@@ -63,7 +65,7 @@ type Server struct {
 // New returns the handler for all pages, which answers whom the door lets in. Before the
 // store is closed it has to be told that it is the [Server.End].
 func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
-	srv := &Server{store: s, log: log, door: door, plain: newSessions(s, false), secure: newSessions(s, true),
+	srv := &Server{store: s, log: log, door: door, turns: newTurns(), plain: newSessions(s, false), secure: newSessions(s, true),
 		needs: map[string]people.Right{}}
 	srv.figures = newFigures(srv)
 	var err error
@@ -260,7 +262,11 @@ func (s *Server) routes(r *gin.Engine) {
 		shown[w.path] = shown[w.path] || w.method == http.MethodGet
 	}
 	for _, w := range ways {
-		r.Handle(w.method, w.path, s.guard(w.access), s.telling, w.do)
+		does := []gin.HandlerFunc{s.guard(w.access), s.telling, w.do}
+		if reckons(w) {
+			does = slices.Insert(does, 1, s.inTurn)
+		}
+		r.Handle(w.method, w.path, does...)
 		action, of := strings.CutPrefix(w.path, "/p/:id/")
 		if !of || w.method != http.MethodPost {
 			continue
@@ -359,6 +365,7 @@ func (s *Server) show(c *gin.Context, status int, name string, data any) {
 		s.unexpected(c)
 		return
 	}
+	reckoned(c)
 	page := b.Bytes()
 	if _, err := c.Cookie(sunlightCookie); err == nil {
 		page = bytes.Replace(page, []byte(`<html lang="en">`), []byte(`<html lang="en" class="sunlight">`), 1)

@@ -113,9 +113,10 @@ other Chamfer has it open, and takes away no file that is not a demo's.
 	return cmd
 }
 
-// How long a request may take to arrive, its answer to be taken, and a stop to wait for
+// What memory it keeps to where it can. How long a request may take to arrive, its answer to be taken, and a stop to wait for
 // those under way.
 const (
+	memory    = 1 << 30
 	headTime  = 10 * time.Second
 	bodyTime  = 20 * time.Second
 	replyTime = 2 * time.Minute
@@ -144,6 +145,9 @@ func serve(cmd *cobra.Command, o *serving) error {
 		// An edit makes some fifty plans and throws them away: memory is cheap
 		// beside the time it takes to clear up after each.
 		debug.SetGCPercent(400)
+	}
+	if os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(memory) // beyond which it clears up more often
 	}
 	secured, own, err := o.secured(door)
 	if err != nil {

@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 
-	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -43,8 +42,12 @@ func Nearby(ctx context.Context, p *Plan, bed, field string, step measure.Length
 		}
 	}
 	each = max(1, min(each, p.askable()/4))
-	near := make([]*Near, 2*each+1)
-	aside.Do(len(near), func(i int) { // a size that brings a fault is left out as one that cannot be built
+	key := nearKey{bed, field, step, each}
+	if list, ok := p.answered.nearOf(key); ok {
+		return list
+	}
+	near, sizes := make([]*Near, 2*each+1), p.asking()
+	faults := tried(ctx, len(near), func(i int) { // a size that brings a fault is left out as one that cannot be built
 		if ctx.Err() != nil {
 			return
 		}
@@ -61,23 +64,27 @@ func Nearby(ctx context.Context, p *Plan, bed, field string, step measure.Length
 		if at <= 0 {
 			return
 		}
-		q := p
-		if k != 0 {
-			d, err := design.Apply(p.Design, p.Shop.Catalog, design.Edit{Bed: bed, Field: field, Value: at.String()})
-			if err != nil {
-				return
-			}
-			if q, err = reckon(ctx, d, p.Shop.asked(), p); err != nil || q.unmet() {
-				return
-			}
+		if k == 0 {
+			near[i] = &Near{Length: at, Timber: p.Timber(), Total: p.Bill.Total, Waste: p.Waste(), Now: true}
+			return
 		}
-		near[i] = &Near{
-			Length: at,
-			Timber: q.Timber(),
-			Total:  q.Bill.Total,
-			More:   q.Bill.Total - p.Bill.Total,
-			Waste:  q.Waste(),
-			Now:    k == 0,
+		d, err := design.Apply(p.Design, p.Shop.Catalog, design.Edit{Bed: bed, Field: field, Value: at.String()})
+		if err != nil {
+			return
+		}
+		size, err := sizes.of(d, func() (sized, error) {
+			q, err := reckon(ctx, d, p.Shop.asked(), p)
+			if err != nil && ctx.Err() != nil {
+				return sized{}, err // nobody waits for it: it may be one that can be built
+			}
+			if err != nil || q.unmet() {
+				return sized{}, nil
+			}
+			return sized{Near{Timber: q.Timber(), Total: q.Bill.Total, Waste: q.Waste()}, true}, nil
+		})
+		if err == nil && size.ok {
+			size.Length, size.More = at, size.Total-p.Bill.Total
+			near[i] = &size.Near
 		}
 	})
 	var list []Near
@@ -88,6 +95,9 @@ func Nearby(ctx context.Context, p *Plan, bed, field string, step measure.Length
 	}
 	for i := range list {
 		list[i].Sweet = i+1 < len(list) && list[i+1].Timber > list[i].Timber
+	}
+	if ctx.Err() == nil && faults == nil {
+		p.answered.keepNear(key, list)
 	}
 	return list
 }

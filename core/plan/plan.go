@@ -50,6 +50,7 @@ type Shop struct {
 	Shed    []catalog.Leftover
 	Found   []cutting.Found // plans to start from, of searches elsewhere
 	Cut     *cutting.Memo   // remembers cuts from plan to plan; nil solves them anew
+	Sizes   *Sizes          // remembers sizes that were asked for; nil works them out anew
 
 	effort  int64 // of cutting; 0 for what a plan that is shown is given
 	checked bool  // the design has passed design.Check
@@ -107,6 +108,8 @@ type Plan struct {
 	Crops      planting.Table // that can be grown
 	Growing    []Growing      // in each bed
 
+	answered *answered // what was asked of it
+
 	dug     bool                       // the ground was worked out
 	led     bool                       // and so was the water
 	edging  []frame.Fitting            // of covered paths
@@ -127,7 +130,7 @@ func MakeFor(ctx context.Context, d design.Design, shop Shop) (*Plan, error) {
 	if err != nil {
 		return nil, err
 	}
-	p.waiting = ctx
+	p.waiting, p.answered = ctx, &answered{}
 	defer func() { p.waiting = nil }()
 	p.layOut()
 	p.grow()

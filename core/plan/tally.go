@@ -7,7 +7,6 @@ import (
 	"reflect"
 	"strings"
 
-	"chamfer/core/aside"
 	"chamfer/core/design"
 	"chamfer/core/frame"
 	"chamfer/core/measure"
@@ -319,12 +318,18 @@ func WhatIfs(ctx context.Context, now *Plan, asks [][]design.Edit) []Outcome {
 	for i := n; i < len(asks); i++ {
 		out[i].Unasked = true
 	}
-	for i, fault := range aside.Do(n, func(i int) {
+	for i, fault := range tried(ctx, n, func(i int) {
 		if ctx.Err() != nil {
 			out[i].Unasked = true
 			return
 		}
-		out[i] = whatIf(ctx, now, asks[i]...)
+		if o, ok := now.answered.outcome(asks[i]); ok {
+			out[i] = o
+			return
+		}
+		if out[i] = whatIf(ctx, now, asks[i]...); ctx.Err() == nil {
+			now.answered.keep(asks[i], out[i])
+		}
 	}) {
 		if fault != nil {
 			out[i] = Outcome{Err: fault}

@@ -20,15 +20,27 @@ func Watched(ctx context.Context, w *Watch) context.Context {
 	return context.WithValue(ctx, watchKey{}, w)
 }
 
-// tried does a number of trials beside one another, and counts them for whoever watches.
+type wayKey struct{}
+
+// MakingWay has trials for this context call do before each, which may wait: for something more urgent, say.
+func MakingWay(ctx context.Context, do func()) context.Context {
+	return context.WithValue(ctx, wayKey{}, do)
+}
+
+// tried does a number of trials beside one another, counts them for whoever watches, and makes way before each.
 func tried(ctx context.Context, n int, do func(i int)) []error {
 	w, _ := ctx.Value(watchKey{}).(*Watch)
-	if w == nil {
-		return aside.Do(n, do)
+	way, _ := ctx.Value(wayKey{}).(func())
+	if w != nil {
+		w.all.Add(int64(n))
 	}
-	w.all.Add(int64(n))
 	return aside.Do(n, func(i int) {
-		defer w.done.Add(1)
+		if way != nil {
+			way()
+		}
+		if w != nil {
+			defer w.done.Add(1)
+		}
 		do(i)
 	})
 }

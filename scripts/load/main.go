@@ -1,5 +1,6 @@
 // Load lets people work at a Chamfer that runs already, and says how it answered: some edit beds of their own, as the
-// pages' script does, some read what others have. Each waits a while after every answer, ten seconds on average.
+// pages' script does, some read what others have. After every answer who edits waits ten seconds on average, who reads
+// twenty.
 //
 //	chamfer serve --data /tmp/load.db &
 //	go run ./scripts/load --at http://127.0.0.1:8420 --editors 100 --readers 400 --minutes 10
@@ -27,7 +28,8 @@ var (
 	editors = flag.Int("editors", 100, "people who edit")
 	readers = flag.Int("readers", 400, "people who read")
 	minutes = flag.Float64("minutes", 10, "how long")
-	think   = flag.Duration("think", 10*time.Second, "what each waits after an answer, on average")
+	think   = flag.Duration("think", 10*time.Second, "what who edits waits after an answer, on average")
+	turning = flag.Duration("turning", 20*time.Second, "what who reads waits before the next page, on average")
 	heavy   = flag.Int("heavy", 0, "people more who edit large beds without a pause, to be felt by nobody")
 )
 
@@ -75,7 +77,7 @@ func (p *person) ask(what, path string, form url.Values) (*http.Response, string
 	}
 	if what != "read" {
 		r.Header.Set("X-Chamfer", "part")
-		r.Header.Set("X-Chamfer-Late", "yes")
+		r.Header.Set("X-Chamfer-Late", map[bool]string{true: "rest", false: "yes"}[what == "the rest"])
 	}
 	began := time.Now()
 	a, err := p.client.Do(r)
@@ -93,7 +95,9 @@ func (p *person) ask(what, path string, form url.Values) (*http.Response, string
 	return a, string(raw)
 }
 
-func (p *person) pause() { time.Sleep(time.Duration(p.r.ExpFloat64() * float64(*think))) }
+func (p *person) pause(mean time.Duration) {
+	time.Sleep(time.Duration(p.r.ExpFloat64() * float64(mean)))
+}
 
 var (
 	revision = regexp.MustCompile(`name="rev" value="(\d+)"`)
@@ -114,9 +118,10 @@ func (p *person) begin(n int, system string) string {
 	return strings.TrimSuffix(a.Header.Get("Location"), "/bed")
 }
 
-// edit changes the length and takes the rest of the page, as the script does. It returns what was acknowledged.
-func (p *person) edit(project, rev, to string) (string, bool) {
-	a, page := p.ask("edit", project+"/edit", url.Values{"stage": {"bed"}, "rev": {rev}, "length": {to}})
+// edit changes a size and takes the rest of the page, as the script does. It returns the revision, and whether the change
+// was acknowledged.
+func (p *person) edit(project, rev, field, to string) (string, bool) {
+	a, page := p.ask("edit", project+"/edit", url.Values{"stage": {"bed"}, "rev": {rev}, field: {to}})
 	if a == nil || a.StatusCode != http.StatusOK {
 		return rev, false
 	}
@@ -156,10 +161,16 @@ func main() {
 			rev := m[1]
 			for n := 0; time.Now().Before(end); n++ {
 				if i < *editors {
-					p.pause()
+					p.pause(*think)
 				}
-				to, ok := fmt.Sprintf("%d in", 60+p.r.IntN(60)), false
-				if rev, ok = p.edit(projects[i], rev, to); ok && i < *editors {
+				field, to, ok := "length", fmt.Sprintf("%d in", 60+p.r.IntN(60)), false
+				switch p.r.IntN(4) {
+				case 0:
+					field, to = "width", fmt.Sprintf("%d in", 30+p.r.IntN(12))
+				case 1:
+					field, to = "soil", fmt.Sprintf("%d in", 8+p.r.IntN(8))
+				}
+				if rev, ok = p.edit(projects[i], rev, field, to); ok && i < *editors && field == "length" {
 					last[i] = to
 				}
 			}
@@ -170,7 +181,7 @@ func main() {
 			p := newPerson(f, uint64(5000+i))
 			stages := []string{"bed", "frame", "cuts", "bill", "fixings", "fill", "build", "log"}
 			for time.Now().Before(end) {
-				p.pause()
+				p.pause(*turning)
 				p.ask("read", projects[p.r.IntN(*editors)]+"/"+stages[p.r.IntN(len(stages))], nil)
 			}
 		})

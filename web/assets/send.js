@@ -66,7 +66,7 @@ async function later(url, sent) {
   const turn = going
   let html = ''
   try {
-    const answer = await fetch(url, { headers: { 'X-Chamfer': 'part' } })
+    const answer = await fetch(url, { headers: { 'X-Chamfer': 'part', 'X-Chamfer-Late': 'rest' } })
     if (answer.ok) html = await answer.text()
   } catch { /* said below */ }
   if (turn !== going) return // another page has been gone to
