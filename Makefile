@@ -35,7 +35,6 @@ licences:
 	mkdir -p dist
 	go run ./scripts/licences docs/licences.md dist/LICENCES.txt
 
-# The program, the licences of what is in it, and a bill of its materials (CycloneDX).
-release: licences
-	CGO_ENABLED=0 go build -trimpath -o dist/chamfer ./cmd/chamfer
-	go tool -modfile=tools/go.mod cyclonedx-gomod app -json -main cmd/chamfer -output dist/chamfer.cdx.json .
+# What is given away: programs, packages, a container's parts, licences, a bill of materials (CycloneDX), checksums.
+release:
+	./scripts/release.sh

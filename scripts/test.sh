@@ -21,6 +21,9 @@ need glpsol glpk-utils
 need ip iproute2
 need certutil libnss3-tools
 need pdftotext poppler-utils
+need curl curl
+need systemd-analyze systemd
+export CGO_ENABLED=0 # one way to build for all that follows, and for what is given away
 
 echo "gofmt"
 unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path '*/node_modules/*'))
@@ -42,3 +45,10 @@ echo "go test, all but the pages"
 go test -count=1 $(go list ./... | grep -v '/web$')
 echo "go test, the pages, with the machine to themselves"
 go test -count=1 -timeout 18m ./web
+if [ "$(id -u)" = 0 ] && command -v dpkg >/dev/null 2>&1; then
+  echo "what is given away, for this machine, walked"
+  scripts/release.sh --here
+  scripts/walk.sh
+else
+  echo "what is given away is walked by root on Debian: not here"
+fi

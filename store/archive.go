@@ -12,8 +12,8 @@ import (
 	"io"
 	"os"
 	"path"
+	"path/filepath"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -446,14 +446,14 @@ func ArchiveFile(from, to string) (c Checked, err error) {
 }
 
 // CheckArchive brings an archive back to a file that is thrown away, and looks through that.
-func CheckArchive(path string) (c Checked, err error) {
-	dir, err := os.MkdirTemp("", "chamfer-archive-*")
+func CheckArchive(name string) (c Checked, err error) {
+	dir, err := os.MkdirTemp(filepath.Dir(name), ".chamfer-archive-*")
 	if err != nil {
 		return c, err
 	}
 	defer func() { err = errors.Join(err, os.RemoveAll(dir)) }()
-	part := strings.TrimSuffix(dir, "/") + "/looked-at.db"
-	if err := unpack(path, part); err != nil {
+	part := filepath.Join(dir, "looked-at.db")
+	if err := unpack(name, part); err != nil {
 		return c, err
 	}
 	return Check(part)

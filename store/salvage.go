@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"time"
@@ -59,7 +60,7 @@ func Salvage(path, copied string) (found Salvaged, err error) {
 
 // Readable is what could be had of a damaged file, which is left as it is.
 func Readable(path, copied string) (found Salvaged, err error) {
-	dir, err := os.MkdirTemp("", "chamfer-salvage-*")
+	dir, err := os.MkdirTemp(filepath.Dir(path), ".chamfer-salvage-*")
 	if err != nil {
 		return found, err
 	}

@@ -267,7 +267,7 @@ func (s *Server) makeCopy(c *gin.Context) {
 // everything is all of a household as one file of open formats. It is whole before the first of it is sent: who takes it
 // slowly holds nothing up.
 func (s *Server) everything(c *gin.Context) {
-	f, err := os.CreateTemp("", "chamfer-everything-*")
+	f, err := os.CreateTemp(filepath.Dir(s.store.Path()), ".chamfer-everything-*") // there is room, and it may be written
 	if err != nil {
 		s.trouble(c, err)
 		return

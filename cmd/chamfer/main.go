@@ -25,6 +25,9 @@ import (
 	"chamfer/paper"
 )
 
+// version is what this program is called when it is given away.
+const version = "0.1.0"
+
 // Exit codes.
 const (
 	exitFault      = 1 // something went wrong
@@ -333,7 +336,7 @@ func versionCommand(out io.Writer) *cobra.Command {
 					}
 				}
 			}
-			_, err := fmt.Fprintf(out, "chamfer 0.1.0 (%s), design files %s\n", revision, design.Format)
+			_, err := fmt.Fprintf(out, "chamfer %s (%s), design files %s\n", version, revision, design.Format)
 			return err
 		},
 	}
