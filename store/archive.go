@@ -22,7 +22,8 @@ import (
 // ArchiveFormat is what an archive says that it is; docs/format.md describes it.
 const ArchiveFormat = "chamfer-archive-1"
 
-// largestKept is the largest file that is read out of an archive, in bytes: a project of ten thousand revisions has some
+// largestKept is the largest file that is read out of an archive, in bytes: a project of ten thousand revisions has
+// some
 // hundred megabytes.
 const largestKept = 2 << 30
 

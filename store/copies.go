@@ -175,7 +175,8 @@ func thin(path string, now time.Time) error {
 	return err
 }
 
-// kept says which of some copies, the newest first, stay. Those of days to come stay: a clock that is behind is no reason
+// kept says which of some copies, the newest first, stay. Those of days to come stay: a clock that is behind is no
+// reason
 // to take a copy away.
 func kept(copies []Copy, now time.Time) []bool {
 	keep := make([]bool, len(copies))

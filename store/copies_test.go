@@ -11,7 +11,8 @@ import (
 	"chamfer/core/design"
 )
 
-// A copy a day for two years, on a machine whose clock jumps now and then: the newest of seven days, four weeks and three
+// A copy a day for two years, on a machine whose clock jumps now and then: the newest of seven days, four weeks and
+// three
 // months are there, none older than it may be, and the last is always a good one.
 func TestCopiesOfTwoYears(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "beds?.db")
@@ -36,7 +37,8 @@ func TestCopiesOfTwoYears(t *testing.T) {
 	}
 	list, err := Copies(path)
 	must(t, err)
-	// Worked by hand on a calendar of 2028: the seven days to Thursday 30 November; of the weeks before it those that end on
+	// Worked by hand on a calendar of 2028: the seven days to Thursday 30 November; of the weeks before it those that end
+	// on
 	// Sunday 26 (among the days), 19 and 12 November; of the months November (among the days), October and September.
 	var stamps []string
 	for _, c := range list {

@@ -30,8 +30,10 @@ type Stood struct {
 	Name              string
 }
 
-// Salvage builds a new file of what can be read of a damaged one that nobody has open, row by row, fills what is missing
-// of its projects from a copy where one is named, puts it in the place of the damaged one and keeps that aside. A file that
+// Salvage builds a new file of what can be read of a damaged one that nobody has open, row by row, fills what is
+// missing
+// of its projects from a copy where one is named, puts it in the place of the damaged one and keeps that aside. A file
+// that
 // holds together is not touched.
 func Salvage(path, copied string) (found Salvaged, err error) {
 	h, err := alone(path)

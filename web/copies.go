@@ -117,7 +117,8 @@ func (s *Server) copy(end <-chan struct{}) error {
 	return nil
 }
 
-// lookThrough plans every project from a copy, resting after each as rest says, so that whoever is at work does not feel
+// lookThrough plans every project from a copy, resting after each as rest says, so that whoever is at work does not
+// feel
 // it, and writes into the copy what came of it.
 func (s *Server) lookThrough(c *store.Copy, end <-chan struct{}, rest func(took time.Duration) time.Duration) error {
 	from, err := store.OpenCopy(c.Path)
@@ -264,7 +265,8 @@ func (s *Server) makeCopy(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, "/copies")
 }
 
-// everything is all of a household as one file of open formats. It is whole before the first of it is sent: who takes it
+// everything is all of a household as one file of open formats. It is whole before the first of it is sent: who takes
+// it
 // slowly holds nothing up.
 func (s *Server) everything(c *gin.Context) {
 	f, err := os.CreateTemp(filepath.Dir(s.store.Path()), ".chamfer-everything-*") // there is room, and it may be written

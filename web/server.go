@@ -65,7 +65,8 @@ type Server struct {
 // New returns the handler for all pages, which answers whom the door lets in. Before the
 // store is closed it has to be told that it is the [Server.End].
 func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
-	srv := &Server{store: s, log: log, door: door, turns: newTurns(), plain: newSessions(s, false), secure: newSessions(s, true),
+	srv := &Server{store: s, log: log, door: door, turns: newTurns(), plain: newSessions(s, false), secure: newSessions(s,
+		true),
 		needs: map[string]people.Right{}}
 	srv.figures = newFigures(srv)
 	var err error

@@ -26,7 +26,8 @@ const (
 	urgencies
 )
 
-// Bounds of waiting: how many wait at once, how long one does before it is told to come back, and how long what is asked
+// Bounds of waiting: how many wait at once, how long one does before it is told to come back, and how long what is
+// asked
 // for last makes way for others before it goes on beside them.
 const (
 	mostWaiting = 2000
@@ -41,7 +42,8 @@ const (
 var errCrowded = errors.New("too many are at work")
 
 // turns let so many requests reckon at once as there are processors. Of those that wait the more urgent go first; among
-// them those whose project and whose address have had the least time of late, so that a heavy project, or one machine that
+// them those whose project and whose address have had the least time of late, so that a heavy project, or one machine
+// that
 // asks without end, slows only itself.
 type turns struct {
 	mu      sync.Mutex
@@ -187,7 +189,8 @@ func (w *turn) done() {
 	t.next()
 }
 
-// makeWay lets whatever is more urgent go first, between two pieces of work: the turn is lent, and had again once nobody
+// makeWay lets whatever is more urgent go first, between two pieces of work: the turn is lent, and had again once
+// nobody
 // waits for it. It does so for a while at most.
 func (w *turn) makeWay() {
 	t := w.of

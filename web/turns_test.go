@@ -12,7 +12,8 @@ import (
 	"time"
 )
 
-// Of those that wait the more urgent go first, then those that have had least of late; who gives up leaves no trace, and
+// Of those that wait the more urgent go first, then those that have had least of late; who gives up leaves no trace,
+// and
 // no more wait than may.
 func TestTurns(t *testing.T) {
 	at := time.Unix(0, 0)

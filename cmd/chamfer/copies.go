@@ -230,25 +230,3 @@ replaced only with --over.
 	}
 	return cmd
 }
-
-func doctorCommand() *cobra.Command {
-	cmd := &cobra.Command{
-		Use: "doctor", Args: noArgs,
-		Short: "Look through your file of projects",
-		Long: `Looks through the file of projects, in use or not: that it holds together and that
-every project can be read. It changes nothing.`,
-	}
-	file := fileFlag(cmd)
-	cmd.RunE = func(cmd *cobra.Command, _ []string) error {
-		path, err := file()
-		if err != nil {
-			return err
-		}
-		c, err := store.Check(path)
-		if err != nil {
-			return asked(err)
-		}
-		return report(cmd.OutOrStdout(), path, c)
-	}
-	return cmd
-}

@@ -93,7 +93,8 @@ func (d *disk) nameOf(f *diskFile) string {
 	return "a file that is gone"
 }
 
-// cut is what a disk may have after its power went: of the changes of names the first few, of each file's bytes that were
+// cut is what a disk may have after its power went: of the changes of names the first few, of each file's bytes that
+// were
 // not synced some sectors.
 func (d *disk) cut(r *rand.Rand) map[string][]byte {
 	d.mu.Lock()

@@ -75,7 +75,8 @@ func (s *server) get(path string) (int, string) {
 func (s *server) rev(id int) string {
 	for range 3 { // a read may be what fails
 		_, page := s.get("/")
-		m := regexp.MustCompile(fmt.Sprintf(`action="/p/%d/rename"[^>]*>\s*<input type="hidden" name="rev" value="(\d+)"`, id)).
+		m := regexp.MustCompile(fmt.Sprintf(`action="/p/%d/rename"[^>]*>\s*<input type="hidden" name="rev" value="(\d+)"`,
+			id)).
 			FindStringSubmatch(page)
 		if m != nil {
 			return m[1]
@@ -228,7 +229,8 @@ func TestEveryOperationFailsOnce(t *testing.T) {
 	}
 }
 
-// The power goes at any moment amid four writers: whatever had been acknowledged by then is on the disk, though of what was
+// The power goes at any moment amid four writers: whatever had been acknowledged by then is on the disk, though of
+// what was
 // not synced some sectors are there and some are not.
 func TestPowerCut(t *testing.T) {
 	const writers = 4

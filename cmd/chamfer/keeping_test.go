@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"chamfer/core/catalog"
 	"chamfer/core/plan"
@@ -20,7 +21,8 @@ import (
 	"chamfer/store"
 )
 
-// garden is a file with the demo in it, and of every kind of thing that is kept something: two households, an account, an
+// garden is a file with the demo in it, and of every kind of thing that is kept something: two households, an account,
+// an
 // author, photos, boards, prices, ticks, a project that is deleted, one that cannot be read.
 func garden(t *testing.T, path string) {
 	t.Helper()
@@ -59,7 +61,8 @@ func garden(t *testing.T, path string) {
 	p.Design.Note = "changed by somebody"
 	do(s.Save(1, p.Head, p.Design, "note", store.Kept{Edit: store.Edit{By: ottoline}}))
 	do(s.Tick(1, store.Tick{Key: "step:buy", Print: "x", Done: true}))
-	do(s.AddPhotos(1, store.Photo{Key: "step:buy", Caption: "as bought", Width: 2, Height: 1, Body: []byte("\xff\xd8 jpeg")}))
+	do(s.AddPhotos(1, store.Photo{Key: "step:buy", Caption: "as bought", Width: 2, Height: 1,
+		Body: []byte("\xff\xd8 jpeg")}))
 	do(s.HandOut(1, []store.Event{{UID: "u1", Title: "buy", Begins: "2027-04-01T09:00", Ends: "2027-04-01T11:00"}}))
 	_, err = s.Create(other, p.Design, "a bed next door", store.Kept{})
 	do(err)
@@ -87,7 +90,8 @@ func unzipped(t *testing.T, raw []byte) map[string][]byte {
 	return files
 }
 
-// Everything goes into an archive of open formats and comes back without loss: the archive of what came back is the same,
+// Everything goes into an archive of open formats and comes back without loss: the archive of what came back is the
+// same,
 // byte by byte. Each project in it is a file that plans as the project does.
 func TestArchive(t *testing.T) {
 	dir := t.TempDir()
@@ -152,7 +156,8 @@ func TestArchive(t *testing.T) {
 	}
 	// What is no archive, or a hurt one, is refused whole and leaves what is there.
 	was, _ := os.ReadFile(back)
-	for i, hurt := range [][]byte{first[:len(first)/2], bytes.Replace(first, []byte("kept.jsonl"), []byte("kept.jsonx"), -1),
+	for i, hurt := range [][]byte{first[:len(first)/2], bytes.Replace(first, []byte("kept.jsonl"), []byte("kept.jsonx"),
+		-1),
 		append([]byte("PK\x03\x04"), first[200:]...)} {
 		bad := filepath.Join(dir, fmt.Sprint("bad", i, ".zip"))
 		if err := os.WriteFile(bad, hurt, 0o600); err != nil {
@@ -177,7 +182,8 @@ func TestArchive(t *testing.T) {
 		t.Fatal(err)
 	}
 	for name, raw := range unzipped(t, own.Bytes()) {
-		if bytes.Contains(raw, []byte("Ottoline")) && !strings.Contains(name, "project") || strings.Contains(name, "household-1") {
+		if bytes.Contains(raw, []byte("Ottoline")) && !strings.Contains(name, "project") || strings.Contains(name,
+			"household-1") {
 			t.Errorf("%s is another's: %s", name, raw)
 		}
 	}
@@ -191,7 +197,8 @@ func TestArchive(t *testing.T) {
 	}
 }
 
-// A damaged file is not served: it is said what could be had, by itself and with the last good copy, and how; that is so.
+// A damaged file is not served: it is said what could be had, by itself and with the last good copy, and how; that is
+// so.
 func TestDamagedStart(t *testing.T) {
 	dir := t.TempDir()
 	path := filepath.Join(dir, "beds.db")
@@ -225,7 +232,8 @@ func TestDamagedStart(t *testing.T) {
 	}
 	var said bytes.Buffer
 	if code := run([]string{"serve", "--addr", "127.0.0.1:0", "--data", path}, nil, &said, &said); code != exitMalformed ||
-		!strings.Contains(said.String(), "By itself it still has") || !strings.Contains(said.String(), "Its last good copy is") {
+		!strings.Contains(said.String(), "By itself it still has") || !strings.Contains(said.String(),
+		"Its last good copy is") {
 		t.Fatalf("code %d: %s", code, said.String())
 	}
 	if now, err := os.ReadFile(path); err != nil || !bytes.Equal(now, raw) {
@@ -245,5 +253,53 @@ func TestDamagedStart(t *testing.T) {
 	named, _ := names(t, path)
 	if named[1] != "since the copy" || len(named) != 3 {
 		t.Errorf("salvaged: %v\n%s", named, said.String())
+	}
+}
+
+// The doctor says what is not as it should be about how a file is kept, and nothing where all is well.
+func TestDoctor(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "beds.db")
+	garden(t, path)
+	said := func() string {
+		t.Helper()
+		var out bytes.Buffer
+		if code := run([]string{"doctor", "--data", path}, nil, &out, &out); code != 0 {
+			t.Fatalf("code %d: %s", code, out.String())
+		}
+		return out.String()
+	}
+	if s := said(); strings.Count(s, "see to") != 1 || !strings.Contains(s, "no good copy") {
+		t.Errorf("without a copy: %s", s)
+	}
+	s, err := store.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	c, err := s.CopyNow()
+	s.Close()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if s := said(); strings.Contains(s, "see to") {
+		t.Errorf("all is well: %s", s)
+	}
+	old := strings.Replace(c.Path, c.Made.Format("20060102"), c.Made.AddDate(0, 0, -3).Format("20060102"), 1)
+	for _, err := range []error{os.Rename(c.Path, old), os.Chmod(path, 0o644), os.WriteFile(path+".part", nil, 0o600)} {
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, want := range []string{"others may read", "the last good copy is of", "was left by a copy"} {
+		if s := said(); !strings.Contains(s, want) {
+			t.Errorf("it does not say %q: %s", want, s)
+		}
+	}
+	checked, err := store.Check(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if list := seeTo(path, checked, time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)); !strings.Contains(fmt.Sprint(list),
+		"set the clock") {
+		t.Errorf("with a clock of long ago: %v", list)
 	}
 }

@@ -15,7 +15,8 @@ import (
 	"chamfer/store"
 )
 
-// Files that the program of each version of the tables made by itself, its demo with three projects given a new name, open
+// Files that the program of each version of the tables made by itself, its demo with three projects given a new name,
+// open
 // with all that is in them: each is read at its head, planned, undone, and goes into an archive and back.
 func TestEveryVersionThereWas(t *testing.T) {
 	list, err := filepath.Glob("../../store/testdata/released/v*.db.gz")

@@ -113,7 +113,8 @@ other Chamfer has it open, and takes away no file that is not a demo's.
 	return cmd
 }
 
-// What memory it keeps to where it can. How long a request may take to arrive, its answer to be taken, and a stop to wait for
+// What memory it keeps to where it can. How long a request may take to arrive, its answer to be taken, and a stop to
+// wait for
 // those under way.
 const (
 	memory    = 1 << 30

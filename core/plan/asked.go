@@ -12,7 +12,8 @@ import (
 	"chamfer/core/measure"
 )
 
-// answered is what a plan has been asked already: sizes beside its own, and what-ifs. They follow from the plan alone, and
+// answered is what a plan has been asked already: sizes beside its own, and what-ifs. They follow from the plan alone,
+// and
 // go with it. Nobody changes what is handed out.
 type answered struct {
 	mu       sync.Mutex

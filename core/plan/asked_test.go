@@ -10,7 +10,8 @@ import (
 	"chamfer/long"
 )
 
-// Sizes that are remembered, from the plan itself or from those before it, are what they are when worked out anew: of every
+// Sizes that are remembered, from the plan itself or from those before it, are what they are when worked out anew: of
+// every
 // example, after its length, its soil and its length again were changed, and after the workshop's habits were.
 func TestSizesAreRemembered(t *testing.T) {
 	if testing.Short() {
@@ -53,7 +54,8 @@ func TestSizesAreRemembered(t *testing.T) {
 					}
 					n += len(want)
 				}
-				if asks := [][]design.Edit{{{Bed: bed, Field: "soil", Value: "9 in"}}, {{Bed: bed, Field: "length", Value: "x"}}}; !reflect.DeepEqual(
+				if asks := [][]design.Edit{{{Bed: bed, Field: "soil", Value: "9 in"}}, {{Bed: bed, Field: "length",
+					Value: "x"}}}; !reflect.DeepEqual(
 					reasons(WhatIfs(t.Context(), p, asks)), reasons(WhatIfs(t.Context(), &anew, asks))) ||
 					!reflect.DeepEqual(reasons(WhatIfs(t.Context(), p, asks)), reasons(WhatIfs(t.Context(), &anew, asks))) {
 					t.Errorf("%s in %s: what-ifs that were asked before are answered in another way", e.Name, c.ID)

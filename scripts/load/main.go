@@ -5,7 +5,8 @@
 //	chamfer serve --data /tmp/load.db &
 //	go run ./scripts/load --at http://127.0.0.1:8420 --editors 100 --readers 400 --minutes 10
 //
-// It ends with 1 where anything was answered with a fault of the server, or a change that was acknowledged is not there.
+// It ends with 1 where anything was answered with a fault of the server, or a change that was acknowledged is not
+// there.
 package main
 
 import (
@@ -118,7 +119,8 @@ func (p *person) begin(n int, system string) string {
 	return strings.TrimSuffix(a.Header.Get("Location"), "/bed")
 }
 
-// edit changes a size and takes the rest of the page, as the script does. It returns the revision, and whether the change
+// edit changes a size and takes the rest of the page, as the script does. It returns the revision, and whether the
+// change
 // was acknowledged.
 func (p *person) edit(project, rev, field, to string) (string, bool) {
 	a, page := p.ask("edit", project+"/edit", url.Values{"stage": {"bed"}, "rev": {rev}, field: {to}})
