@@ -12,10 +12,12 @@ test:
 long:
 	CHAMFER_LONG=1 go test -count=1 -timeout 2h ./...
 
-# Sends random forms for an hour, and random people's for another; see docs/decisions.md.
+# Sends random forms for an hour, random people's, archives and damaged files for one each; see docs/decisions.md.
 fuzz:
 	go test ./web -run '^$$' -fuzz FuzzForms -fuzztime 1h -fuzzminimizetime 2x
 	go test ./web -run '^$$' -fuzz FuzzPeople -fuzztime 1h -fuzzminimizetime 2x
+	go test ./store -run '^$$' -fuzz FuzzArchive -fuzztime 1h -fuzzminimizetime 2x
+	go test ./store -run '^$$' -fuzz FuzzSalvage -fuzztime 1h -fuzzminimizetime 2x
 
 # Rebuilds the styles, the script and the fonts that ship inside the binary.
 # Needs Node.js and npm; the results are committed.

@@ -113,11 +113,13 @@ func (s *Store) Sizes(ctx context.Context, project int64) (list []Size, err erro
 	return list, nil
 }
 
-// Standings are the designs of a household's projects that are not deleted, in a region: what is learnt is learnt of
-// all of them.
+// Standings are the designs of a household's projects that are not deleted and of which something was recorded, or that
+// have been at the saw: what is learnt is learnt of all of them.
 func (s *Store) Standings(ctx context.Context, household int64) (list []Standing, err error) {
-	if err = s.db.SelectContext(ctx, &list, "SELECT p.id, r.design FROM projects p JOIN revisions r ON r.id = p.head"+
-		" WHERE p.household_id = ? AND p.deleted_at IS NULL ORDER BY p.id", household); err != nil {
+	if err = s.db.SelectContext(ctx, &list, `SELECT p.id, r.design FROM projects p JOIN revisions r ON r.id = p.head
+		WHERE p.household_id = ? AND p.deleted_at IS NULL AND (p.head IN (SELECT id FROM revisions WHERE
+		instr(design, '"saw":') > 0) OR p.id IN (SELECT project_id FROM goods UNION SELECT project_id FROM sizes))
+		ORDER BY p.id`, household); err != nil {
 		return nil, fmt.Errorf("standings: %w", err)
 	}
 	return list, nil

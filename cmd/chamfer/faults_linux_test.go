@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 	"math/rand/v2"
+	"net/http"
 	"net/url"
 	"os"
 	"path/filepath"
@@ -44,22 +45,14 @@ func fileWith(t *testing.T, names ...string) []byte {
 	return raw
 }
 
-// post sends a form and returns the status and the page.
+// post sends a form and returns the status and the page, 0 and why where there is no answer.
 func (s *server) post(path string, form url.Values) (int, string) {
-	a, err := client.PostForm(s.at+path, form)
-	if err != nil {
-		return 0, err.Error()
-	}
-	defer a.Body.Close()
-	raw, err := io.ReadAll(a.Body)
-	if err != nil {
-		return 0, err.Error()
-	}
-	return a.StatusCode, string(raw)
+	return pageOf(client.PostForm(s.at+path, form))
 }
 
-func (s *server) get(path string) (int, string) {
-	a, err := client.Get(s.at + path)
+func (s *server) get(path string) (int, string) { return pageOf(client.Get(s.at + path)) }
+
+func pageOf(a *http.Response, err error) (int, string) {
 	if err != nil {
 		return 0, err.Error()
 	}
@@ -273,5 +266,56 @@ func TestPowerCut(t *testing.T) {
 	t.Logf("%d cuts amid %d changes of one of %d projects", cuts, most, writers)
 	if most < 5 {
 		t.Errorf("only %d changes were made", most)
+	}
+}
+
+// Two programs serve one file: what either acknowledged is there, and neither writes over what the other did.
+func TestTwoPrograms(t *testing.T) {
+	const writers = 4
+	path := filepath.Join(t.TempDir(), "beds.db")
+	if err := os.WriteFile(path, fileWith(t, "change 0", "change 0", "change 0", "change 0"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	programs := []*server{start(t, "serve", "--addr", "127.0.0.1:0", "--data", path),
+		start(t, "serve", "--addr", "127.0.0.1:0", "--data", path)}
+	var wait sync.WaitGroup
+	var refused atomic.Int64
+	for id := 1; id <= writers; id++ {
+		for k, s := range programs { // both at one project
+			wait.Go(func() {
+				for n := range 15 {
+					form := url.Values{"rev": {s.rev(id)}, "name": {fmt.Sprintf("change %d of %d", n, k)}}
+					switch status, page := s.post(fmt.Sprintf("/p/%d/rename", id), form); status {
+					case 303:
+					case 409:
+						refused.Add(1) // the other was first
+					default:
+						t.Errorf("%d %.200s", status, page)
+					}
+				}
+			})
+		}
+	}
+	wait.Wait()
+	s, err := store.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	kept := 0
+	for id := int64(1); id <= writers; id++ {
+		list, err := s.History(t.Context(), id, 1000)
+		if err != nil {
+			t.Fatal(err)
+		}
+		kept += len(list) - 1
+		for i, r := range list[:len(list)-1] {
+			if r.Parent == nil || *r.Parent != list[i+1].ID {
+				t.Errorf("project %d: revision %d was not made of the one before it", id, r.ID)
+			}
+		}
+	}
+	if all := writers * len(programs) * 15; kept+int(refused.Load()) != all || kept < all/4 {
+		t.Errorf("%d changes are kept and %d were refused, of %d", kept, refused.Load(), all)
 	}
 }
