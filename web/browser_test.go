@@ -250,7 +250,7 @@ func TestKeyboard(t *testing.T) {
 
 // paths of every main view.
 func paths() []string {
-	list := []string{"/", "/habits", "/phone", "/nowhere"}
+	list := []string{"/", "/habits", "/phone", "/nowhere", "/copies", "/people"}
 	for _, st := range stages {
 		list = append(list, "/p/2/"+st.Key, "/p/1/"+st.Key)
 	}
