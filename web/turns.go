@@ -216,6 +216,10 @@ func (w *turn) makeWay() {
 	}
 }
 
+// heavy is what takes long, or comes often: it leaves a processor to what is in somebody's hand.
+var heavy = []string{"/kinds", "/p/:id/files/:file", "/p/:id/compare", "/p/:id/seek", "/p/:id/where",
+	"/p/:id/drag/preview"}
+
 // turnKey is where a request keeps its turn.
 const turnKey = "turn"
 
@@ -226,7 +230,7 @@ func (s *Server) inTurn(c *gin.Context) {
 	switch {
 	case c.Request.Method == http.MethodPost:
 		class = inHandNow
-	case c.GetHeader("X-Chamfer-Late") == "rest", strings.HasSuffix(c.FullPath(), "/preview"):
+	case c.GetHeader("X-Chamfer-Late") == "rest", slices.Contains(heavy, c.FullPath()):
 		class = theRest
 	}
 	whose := []string{"at " + s.place(c.Request)}
