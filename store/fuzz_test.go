@@ -39,7 +39,8 @@ func few(t testing.TB, path string) []byte {
 	return raw
 }
 
-// FuzzArchive brings archives back that somebody has written by hand: what is taken holds together, can be opened and goes
+// FuzzArchive brings archives back that somebody has written by hand: what is taken holds together, can be opened and
+// goes
 // into an archive again; the rest is refused, and leaves nothing.
 func FuzzArchive(f *testing.F) {
 	dir := f.TempDir()
