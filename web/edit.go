@@ -138,7 +138,7 @@ func (s *Server) refuse(c *gin.Context, p store.Project, shop plan.Shop, w where
 	no := refused{values: typed, reasons: map[string]string{}}
 	var fault *aside.Fault
 	if errors.As(err, &fault) {
-		s.figures.panics.Inc()
+		s.figures.panicked()
 		s.logOf(c).Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
 		no.notice = "Planning that goes wrong in the program itself, and nothing was changed. Another value may" +
 			" work; the log of the program says where it went wrong."

@@ -34,7 +34,7 @@ func (s *Server) recovered(c *gin.Context) {
 		if f, ok := r.(*aside.Fault); ok {
 			stack = f.Stack
 		}
-		s.figures.panics.Inc()
+		s.figures.panicked()
 		s.logOf(c).Error(
 			"panic",
 			"method",
@@ -141,7 +141,7 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			"Stop Chamfer, keep the file aside, and bring back a copy with “chamfer restore”.",
 		)
 	case errors.As(err, &fault):
-		s.figures.panics.Inc()
+		s.figures.panicked()
 		s.logOf(c).Error("panic", "path", pathOf(c), "reason", fault.Reason, "stack", string(fault.Stack))
 		s.unexpected(c)
 	default:

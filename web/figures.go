@@ -49,6 +49,13 @@ func newFigures(s *Server) *figures {
 	return f
 }
 
+// panicked counts a request that ended in a panic.
+func (f *figures) panicked() {
+	if f != nil {
+		f.panics.Inc()
+	}
+}
+
 // Figures answers with what the program counts of itself.
 func (s *Server) Figures() http.Handler {
 	return promhttp.HandlerFor(s.figures.registry, promhttp.HandlerOpts{})

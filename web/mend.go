@@ -58,7 +58,7 @@ func (s *Server) mendPage(c *gin.Context, id int64, why error) {
 	}
 	var fault *aside.Fault
 	if errors.As(why, &fault) {
-		s.figures.panics.Inc()
+		s.figures.panicked()
 		s.logOf(c).Error("panic", "path", c.Request.URL.Path, "reason", fault.Reason, "stack", string(fault.Stack))
 		p.Reason = "Planning it goes wrong in the program itself."
 	}
