@@ -263,6 +263,11 @@ func TestPowerCut(t *testing.T) {
 	}
 	stop.Store(true)
 	wait.Wait()
+	if t.Failed() {
+		_ = s.Process.Signal(syscall.SIGTERM)
+		_ = s.Wait()
+		t.Logf("the program's log: %s", s.errors)
+	}
 	t.Logf("%d cuts amid %d changes of one of %d projects", cuts, most, writers)
 	if most < 5 {
 		t.Errorf("only %d changes were made", most)
