@@ -205,8 +205,8 @@ func kept(copies []Copy, now time.Time) []bool {
 	return keep
 }
 
-// LastGood is the newest copy beside a file in which everything was read and planned, false where there is none. One
-// that nobody has planned from yet is as good where all of it could be read.
+// LastGood is the newest copy beside a file in which every project could be read, false where there is none. Whether
+// each could be planned too is [Looked.Good].
 func LastGood(path string) (Copy, bool) {
 	copies, err := Copies(path)
 	if err != nil {

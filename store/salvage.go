@@ -20,8 +20,7 @@ type Salvaged struct {
 	Earlier []Stood // those at the newest revision that can be read, where the one they stood at is not known or cannot be
 	Copied  []Stood // those that came from a copy
 	Lost    []Stood // those of which there is nothing
-	Rows    map[string]int
-	Copy    string // the copy that was drawn on, "" for none
+	Copy    string  // the copy that was drawn on, "" for none
 }
 
 // Stood is a project and the revision it stands at now, 0 where it is lost.
@@ -94,7 +93,7 @@ func salvage(path, to, copied string) (found Salvaged, err error) {
 	if err := unsynced(db); err != nil {
 		return found, errors.Join(err, db.Close())
 	}
-	s := salvager{from: from, db: db, found: Salvaged{Rows: map[string]int{}}}
+	s := salvager{from: from, db: db}
 	err = s.all(copied)
 	if err := errors.Join(err, db.Close()); err != nil {
 		return s.found, err
@@ -196,11 +195,6 @@ func (s *salvager) table(name string) error {
 			}
 		}
 	}
-	var n int
-	if err := tx.Get(&n, "SELECT count(*) FROM "+name); err != nil {
-		return errors.Join(err, tx.Rollback())
-	}
-	s.found.Rows[name] = n
 	return tx.Commit()
 }
 

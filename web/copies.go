@@ -169,6 +169,8 @@ type copiesPage struct {
 	Title   string
 	Good    string // when the last good one was, "" for never
 	Of      string // what is in it
+	Read    string // when the last was that could be read whole, where none is better
+	Not     string // and what is not good about it
 	Trouble string // why the last try came to nothing
 	Going   bool
 	Copies  []copyLine
@@ -197,6 +199,9 @@ func (s *Server) showCopies(c *gin.Context, status int, said string) {
 			Found: foundIn(one.Looked), Good: one.Good()}
 		if line.Good && page.Good == "" {
 			page.Good, page.Of = line.Made, measure.Count(one.Projects, "project")
+		}
+		if !line.Good && page.Read == "" && one.At != "" && one.Damaged == 0 {
+			page.Read, page.Not = line.Made, line.Found
 		}
 		page.Copies = append(page.Copies, line)
 	}
