@@ -431,6 +431,9 @@ func TestScreenshots(t *testing.T) {
 	if !filepath.IsAbs(dir) {
 		dir = filepath.Join("..", dir)
 	}
+	each := nearEach
+	nearEach = 50 // as the program shows them
+	t.Cleanup(func() { nearEach = each })
 	b := browser(t)
 	s := newSite(t)
 	noted(s)
