@@ -126,8 +126,9 @@ func (s *Store) putShop(tx *sqlx.Tx, household int64, region string, x cost.Shop
 		if len(names) >= cost.MostShops {
 			return 0, ErrFull
 		}
-		res, err = tx.Exec(`INSERT INTO shops (household_id, region, name, brings, fee, free, least, feed)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, household, region, x.Name, x.Brings, int64(x.Fee), int64(x.Free), int64(x.Least),
+		res, err = tx.Exec(`INSERT INTO shops (id, household_id, region, name, brings, fee, free, least, feed)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?,
+				?)`, s.number(tx, "shops"), household, region, x.Name, x.Brings, int64(x.Fee), int64(x.Free), int64(x.Least),
 			x.Feed)
 	} else {
 		res, err = tx.Exec(`UPDATE shops SET name = ?, brings = ?, fee = ?, free = ?, least = ?, feed = ?
@@ -182,9 +183,10 @@ func (s *Store) NotePrices(household int64, region string, list []cost.Priced) e
 				}
 				known[p.At] = id
 			}
-			if _, err := tx.Exec(`INSERT INTO quotes (shop_id, sku, price, taxed, has, seen, at) VALUES (?, ?, ?, ?, ?, ?, ?)
-				ON CONFLICT (shop_id, sku, seen) DO UPDATE SET price = excluded.price, taxed = excluded.taxed,
-				has = excluded.has, at = excluded.at`, id, p.SKU, int64(p.Price), p.Taxed, p.Left, p.Seen,
+			if _, err := tx.Exec(`INSERT INTO quotes (id, shop_id, sku, price, taxed, has, seen, at) VALUES
+				(?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (shop_id, sku, seen) DO UPDATE SET price = excluded.price,
+				taxed = excluded.taxed, has = excluded.has,
+					at = excluded.at`, s.number(tx, "quotes"), id, p.SKU, int64(p.Price), p.Taxed, p.Left, p.Seen,
 				s.stamp()); err != nil {
 				return fmt.Errorf("price: %w", err)
 			}

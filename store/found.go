@@ -3,6 +3,8 @@ package store
 import (
 	"context"
 	"fmt"
+
+	"github.com/jmoiron/sqlx"
 )
 
 // mostFound is how many findings are kept, the latest.
@@ -11,15 +13,15 @@ const mostFound = 500
 // KeepFound keeps what a longer search has come to, in place of what was there for
 // its job.
 func (s *Store) KeepFound(job string, raw []byte) error {
-	if _, err := s.db.Exec(`INSERT INTO found (job, answer, at) VALUES (?, ?, ?)
-		ON CONFLICT (job) DO UPDATE SET answer = excluded.answer, at = excluded.at`, job, raw, s.stamp()); err != nil {
-		return fmt.Errorf("keep a finding: %w", err)
-	}
-	_, err := s.db.Exec(
-		`DELETE FROM found WHERE job NOT IN (SELECT job FROM found ORDER BY at DESC, job LIMIT ?)`,
-		mostFound,
-	)
-	return err
+	return s.inTx(func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec(`INSERT INTO found (job, answer, at) VALUES (?, ?, ?)
+			ON CONFLICT (job) DO UPDATE SET answer = excluded.answer, at = excluded.at`, job, raw, s.stamp()); err != nil {
+			return fmt.Errorf("keep a finding: %w", err)
+		}
+		_, err := tx.Exec(`DELETE FROM found WHERE job NOT IN (SELECT job FROM found ORDER BY at DESC, job LIMIT ?)`,
+			mostFound)
+		return err
+	})
 }
 
 // Found lists what longer searches have come to.

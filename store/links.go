@@ -45,18 +45,15 @@ func (s *Store) MakeLink(l Link, lasts time.Duration) (secret string, err error)
 	secret, l.Hash = people.Secret()
 	l.Created, l.Expires = s.stamp(), s.now().Add(lasts).UTC().Format(time.RFC3339)
 	return secret, s.inTx(func(tx *sqlx.Tx) error {
-		if _, err := tx.Exec("DELETE FROM links WHERE expires_at <= ?", s.stamp()); err != nil {
-			return err
-		}
 		if l.Kind == First || l.Kind == Recover { // the one before it opens nothing any more
 			if _, err := tx.Exec("DELETE FROM links WHERE kind = ? AND coalesce(account_id, 0) = coalesce(?, 0)", l.Kind,
 				l.Account); err != nil {
 				return err
 			}
 		}
-		_, err := tx.NamedExec(`INSERT INTO links (hash, kind, household_id, project_id, account_id, made_by, role, note,
-			once, created_at, expires_at) VALUES (:hash, :kind, :household_id, :project_id, :account_id, :made_by, :role,
-			:note, :once, :created_at, :expires_at)`, l)
+		_, err := tx.Exec(`INSERT INTO links (id, hash, kind, household_id, project_id, account_id, made_by, role, note,
+			once, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, s.number(tx, "links"), l.Hash, l.Kind,
+			l.Household, l.Project, l.Account, l.By, l.Role, l.Note, l.Once, l.Created, l.Expires)
 		if err != nil {
 			return fmt.Errorf("link: %w", err)
 		}
@@ -117,6 +114,5 @@ func (s *Store) EndLink(id, household, project int64) error {
 	if project != 0 {
 		query, of = "DELETE FROM links WHERE id = ? AND project_id = ?", project
 	}
-	_, err := s.db.Exec(query, id, of)
-	return err
+	return s.do(query, id, of)
 }

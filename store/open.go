@@ -137,7 +137,21 @@ func open(path string, h hold) (*Store, error) {
 	tidy(path, time.Now())
 	s := &Store{db: db, now: time.Now, hold: h, path: path, writing: make(chan struct{}, 1)}
 	s.idle.checkpoint = s.checkpoint
+	if err := db.Get(&s.apart, "SELECT EXISTS (SELECT 1 FROM about WHERE key = ?)", clusterKey); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
 	return s, nil
+}
+
+// Apart says what to do where the file is a view of a log that others share, and this store is not: nothing is written
+// to it then. It is nil where it is neither, or both.
+func (s *Store) Apart() error {
+	if !s.apart || s.view != nil {
+		return nil
+	}
+	return &Refused{s.path, ErrApart,
+		"it is a view of a log that others share: say where that is with --cluster, or make" +
+			" a file of your own of it with “chamfer archive” and “chamfer restore”"}
 }
 
 // private makes a file that only its owner may read, or takes everybody else's leave
@@ -309,8 +323,12 @@ func migrate(db *sqlx.DB, to int64) error {
 func (s *Store) Close() error {
 	s.idle.stop()
 	s.watch.close()
+	var err error
+	if s.view != nil {
+		err = s.view.close()
+	}
 	s.checkpoint()
-	return errors.Join(s.db.Close(), s.hold.free())
+	return errors.Join(err, s.db.Close(), s.hold.free())
 }
 
 // checkpoint puts what is in the journal into the file, so that a copy of the file

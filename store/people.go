@@ -90,11 +90,12 @@ func one[T any](ctx context.Context, s *Store, none error, query string, args ..
 // Join makes an account, or takes one there is, into a household. name and password are those of a new one; an
 // account that is there, by its number, keeps its own. In a household it is in already it gets the role where that
 // is more.
-func (s *Store) Join(l Link, account int64, name, password string) (int64, error) {
-	err := s.inTx(func(tx *sqlx.Tx) error {
+func (s *Store) Join(l Link, there int64, name, password string) (account int64, err error) {
+	err = s.inTx(func(tx *sqlx.Tx) error {
 		if err := s.use(tx, l); err != nil {
 			return err
 		}
+		account = there // it may be begun once more
 		if account == 0 {
 			var err error
 			if account, err = s.newAccount(tx, name, password); err != nil {
@@ -138,8 +139,8 @@ func (s *Store) newAccount(tx *sqlx.Tx, name, password string) (int64, error) {
 	}
 	handle := make([]byte, 32)
 	_, _ = rand.Read(handle)
-	res, err := tx.Exec("INSERT INTO accounts (name, password, handle, created_at) VALUES (?, ?, ?, ?)", name, password,
-		handle, s.stamp())
+	res, err := tx.Exec("INSERT INTO accounts (id, name, password, handle, created_at) VALUES (?, ?, ?, ?, ?)",
+		s.number(tx, "accounts"), name, password, handle, s.stamp())
 	if err != nil {
 		return 0, fmt.Errorf("account: %w", err)
 	}
@@ -167,7 +168,9 @@ func (s *Store) settle(tx *sqlx.Tx, household int64) error {
 // FoundHousehold makes a household with one owner.
 func (s *Store) FoundHousehold(name string, owner int64) (id int64, err error) {
 	err = s.inTx(func(tx *sqlx.Tx) error {
-		res, err := tx.Exec("INSERT INTO households (name, created_at) VALUES (?, ?)", name, s.stamp())
+		res, err := tx.Exec("INSERT INTO households (id, name, created_at) VALUES (?, ?, ?)", s.number(tx, "households"),
+			name,
+			s.stamp())
 		if err != nil {
 			return err
 		}
@@ -182,8 +185,7 @@ func (s *Store) FoundHousehold(name string, owner int64) (id int64, err error) {
 
 // RenameHousehold calls it something else.
 func (s *Store) RenameHousehold(id int64, name string) error {
-	_, err := s.db.Exec("UPDATE households SET name = ? WHERE id = ?", name, id)
-	return err
+	return s.do("UPDATE households SET name = ? WHERE id = ?", name, id)
 }
 
 // Households are those an account is in, with its role there, by name.
@@ -350,7 +352,8 @@ func (s *Store) Happened(account int64, what string) error {
 }
 
 func (s *Store) happened(tx *sqlx.Tx, account int64, what string) error {
-	_, err := tx.Exec("INSERT INTO happenings (account_id, what, at) VALUES (?, ?, ?)", account, what, s.stamp())
+	_, err := tx.Exec("INSERT INTO happenings (id, account_id, what, at) VALUES (?, ?, ?, ?)", s.number(tx, "happenings"),
+		account, what, s.stamp())
 	return err
 }
 

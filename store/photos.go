@@ -30,8 +30,9 @@ func (s *Store) AddPhotos(project int64, list ...Photo) error {
 			if p.At == "" {
 				p.At = s.stamp()
 			}
-			if _, err := tx.Exec("INSERT INTO photos (project_id, key, caption, width, height, body, at) VALUES"+
-				" (?, ?, ?, ?, ?, ?, ?)", project, p.Key, p.Caption, p.Width, p.Height, p.Body, p.At); err != nil {
+			if _, err := tx.Exec("INSERT INTO photos (id, project_id, key, caption, width, height, body, at) VALUES"+
+				" (?, ?, ?, ?, ?, ?, ?, ?)", s.number(tx, "photos"), project, p.Key, p.Caption, p.Width, p.Height, p.Body,
+				p.At); err != nil {
 				return fmt.Errorf("photo: %w", err)
 			}
 		}

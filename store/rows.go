@@ -73,9 +73,10 @@ func columnsOf(db sqlx.Queryer, table string) (columns, keys []string, err error
 
 // written is how a value stands in an archive: what JSON has no form for says which it is.
 type written struct {
-	Base64 *string `json:"base64,omitempty"` // of bytes
-	Text64 *string `json:"text64,omitempty"` // of a text that is no UTF-8
-	File   string  `json:"file,omitempty"`   // beside it
+	Base64   *string `json:"base64,omitempty"`   // of bytes
+	Text64   *string `json:"text64,omitempty"`   // of a text that is no UTF-8
+	File     string  `json:"file,omitempty"`     // beside it
+	FileText string  `json:"fileText,omitempty"` // a text, beside it
 }
 
 // write makes a row fit for JSON; beside takes bytes that become a file of their own, or answers "".
@@ -149,6 +150,9 @@ func readValue(text json.RawMessage, beside func(name string) ([]byte, error)) (
 	switch {
 	case w.File != "":
 		return beside(w.File)
+	case w.FileText != "":
+		raw, err := beside(w.FileText)
+		return string(raw), err
 	case w.Base64 != nil:
 		return base64.StdEncoding.DecodeString(*w.Base64)
 	case w.Text64 != nil:

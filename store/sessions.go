@@ -36,8 +36,7 @@ func (k Sessions) CommitCtx(ctx context.Context, token string, data []byte, expi
 
 // DeleteCtx ends a session.
 func (k Sessions) DeleteCtx(ctx context.Context, token string) error {
-	_, err := k.s.db.Exec("DELETE FROM sessions WHERE token = ?", token)
-	return err
+	return k.s.do("DELETE FROM sessions WHERE token = ?", token)
 }
 
 // Find, Commit and Delete are the same without a context.
@@ -63,8 +62,8 @@ type Signin struct {
 func (s *Store) SignIn(account, project int64, device string) (id int64, err error) {
 	err = s.inTx(func(tx *sqlx.Tx) error {
 		at := s.stamp()
-		res, err := tx.Exec(`INSERT INTO signins (account_id, project_id, device, created_at, seen_at)
-			VALUES (?, nullif(?, 0), ?, ?, ?)`, account, project, device, at, at)
+		res, err := tx.Exec(`INSERT INTO signins (id, account_id, project_id, device, created_at, seen_at)
+			VALUES (?, ?, nullif(?, 0), ?, ?, ?)`, s.number(tx, "signins"), account, project, device, at, at)
 		if err != nil {
 			return err
 		}
@@ -87,7 +86,7 @@ func (s *Store) Signin(ctx context.Context, id int64) (Signin, error) {
 		return in, err
 	}
 	if seen, err := time.Parse(time.RFC3339, in.Seen); err == nil && s.now().Sub(seen) > time.Hour {
-		_, _ = s.db.Exec("UPDATE signins SET seen_at = ? WHERE id = ?", s.stamp(), id) // the next one does it
+		_ = s.do("UPDATE signins SET seen_at = ? WHERE id = ?", s.stamp(), id) // the next one does it
 	}
 	return in, nil
 }
@@ -122,9 +121,8 @@ func (s *Store) SeenDevice(ctx context.Context, hash []byte, account int64) (boo
 
 // KeepDevice notes that one has.
 func (s *Store) KeepDevice(hash []byte, account int64) error {
-	_, err := s.db.Exec("INSERT INTO devices (hash, account_id, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING",
-		hash, account, s.stamp())
-	return err
+	return s.do("INSERT INTO devices (hash, account_id, created_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", hash,
+		account, s.stamp())
 }
 
 // Passkey is a key of a device that signs an account in, at one host name.

@@ -56,7 +56,7 @@ func (s *Store) Shed(ctx context.Context, household int64, region string) ([]cat
 
 // Stow puts boards in the shed; those that are alike are counted together.
 func (s *Store) Stow(household int64, region string, list ...catalog.Leftover) error {
-	return s.inTx(func(tx *sqlx.Tx) error { return stow(tx, household, region, list) })
+	return s.inTx(func(tx *sqlx.Tx) error { return s.stow(tx, household, region, list) })
 }
 
 // MostKinds is how many kinds of boards a shed holds.
@@ -68,7 +68,7 @@ var ErrShedFull = fmt.Errorf(
 	MostKinds,
 )
 
-func stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) error {
+func (s *Store) stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) error {
 	for _, l := range list {
 		done, err := tx.Exec(
 			`UPDATE shed SET quantity = quantity + ? WHERE household_id = ? AND region = ? AND profile = ? AND `+
@@ -96,14 +96,10 @@ func stow(tx *sqlx.Tx, household int64, region string, list []catalog.Leftover) 
 			}
 			continue
 		}
-		if _, err := tx.NamedExec(`INSERT INTO shed (household_id, region, profile, species, length, width, quantity, `+
-			`trim_start, trim_end, bad_from, bad_to, note)
-			VALUES (:household_id, :region, :profile, :species, :length, :width, :quantity, :trim_start, :trim_end, :bad_from,
-				:bad_to, :note)`,
-			leftover{Household: household, Region: region, Profile: l.Profile, Species: l.Species, Length: int64(l.Length),
-				Width: int64(l.Width), Quantity: l.Quantity,
-				TrimStart: int64(l.TrimStart), TrimEnd: int64(l.TrimEnd),
-				BadFrom: int64(l.BadFrom), BadTo: int64(l.BadTo), Note: l.Note}); err != nil {
+		if _, err := tx.Exec(`INSERT INTO shed (id, household_id, region, profile, species, length, width, quantity, `+
+			`trim_start, trim_end, bad_from, bad_to, note) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			s.number(tx, "shed"), household, region, l.Profile, l.Species, int64(l.Length), int64(l.Width), l.Quantity,
+			int64(l.TrimStart), int64(l.TrimEnd), int64(l.BadFrom), int64(l.BadTo), l.Note); err != nil {
 			return fmt.Errorf("stow: %w", err)
 		}
 	}
@@ -143,6 +139,7 @@ func (s *Store) PutAway(
 	shares ...Shelved,
 ) (done bool, err error) {
 	err = s.inTx(func(tx *sqlx.Tx) error {
+		done = false // it may be begun once more
 		r, err := tx.Exec(`INSERT INTO ticks (project_id, key) VALUES (?, ?) ON CONFLICT DO NOTHING`, project, awayTick)
 		if err != nil {
 			return err
@@ -164,7 +161,7 @@ func (s *Store) PutAway(
 		if err := s.shared(tx, household, region, shares...); err != nil {
 			return err
 		}
-		return stow(tx, household, region, left)
+		return s.stow(tx, household, region, left)
 	})
 	return done, err
 }

@@ -63,6 +63,8 @@ type Store struct {
 	writing chan struct{} // one after another, in the order they come: SQLite itself would have each try again and again
 
 	watch watch
+	view  *shared // of a log, nil where the file is this store's alone
+	apart bool    // the file is a view of a log, and this store is not
 }
 
 // Standing is where a project stands, without its design.
@@ -147,12 +149,26 @@ func (s *Store) inTx(do func(*sqlx.Tx) error) error {
 	case <-late.C:
 		return errHeld
 	}
+	if s.view != nil {
+		return s.view.change(do)
+	}
+	if s.apart {
+		return s.Apart()
+	}
 	err := s.try(do)
 	if Why(err) == Full {
 		s.checkpoint()
 		err = s.try(do)
 	}
 	return err
+}
+
+// do is a change of one statement.
+func (s *Store) do(query string, args ...any) error {
+	return s.inTx(func(tx *sqlx.Tx) error {
+		_, err := tx.Exec(query, args...)
+		return err
+	})
 }
 
 func (s *Store) try(do func(*sqlx.Tx) error) (err error) {
@@ -256,8 +272,8 @@ func (s *Store) Create(household int64, d design.Design, label string, kept Kept
 	var id int64
 	err = s.inTx(func(tx *sqlx.Tx) error {
 		at := s.stamp()
-		res, err := tx.Exec("INSERT INTO projects (household_id, created_at, updated_at) VALUES (?, ?, ?)", household, at,
-			at)
+		res, err := tx.Exec("INSERT INTO projects (id, household_id, created_at, updated_at) VALUES (?, ?, ?, ?)",
+			s.number(tx, "projects"), household, at, at)
 		if err != nil {
 			return fmt.Errorf("create: %w", err)
 		}
@@ -280,8 +296,9 @@ func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, na
 		edits = string(raw)
 	}
 	res, err := tx.Exec(
-		"INSERT INTO revisions (project_id, parent_id, label, design, created_at, account_id, edits, undoes) VALUES"+
-			" (?, ?, ?, ?, ?, nullif(?, 0), ?, nullif(?, 0))",
+		"INSERT INTO revisions (id, project_id, parent_id, label, design, created_at, account_id, edits, undoes) VALUES"+
+			" (?, ?, ?, ?, ?, ?, nullif(?, 0), ?, nullif(?, 0))",
+		s.number(tx, "revisions"),
 		project,
 		parent,
 		label,

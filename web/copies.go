@@ -112,6 +112,9 @@ func (s *Server) copy(end <-chan struct{}) error {
 		s.log.Error("copy", "err", err)
 		return err
 	}
+	if err := s.store.PutCopy(context.Background(), c.Path); err != nil {
+		s.log.Warn("copy", "beside the shared log", err)
+	}
 	s.log.Info("copy", "file", filepath.Base(c.Path), "projects", c.Projects, "planned", c.Planned, "short", c.Short,
 		"damaged", c.Damaged)
 	return nil

@@ -131,7 +131,15 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			c,
 			http.StatusServiceUnavailable,
 			"The file of projects is busy.",
-			"Another program has held it for more than five seconds. This change was not kept: go back and press again.",
+			"Others have kept it to themselves for more than five seconds. This change was not kept: go back and press again.",
+		)
+	case errors.Is(err, store.ErrUnsaid):
+		s.fault(
+			c,
+			http.StatusServiceUnavailable,
+			"The log that several machines share did not answer in time.",
+			"It is not certain that this change was kept; all changes before it are. Wait a moment, then look whether it"+
+				" is there before you press again.",
 		)
 	case why == store.Corrupt:
 		s.fault(

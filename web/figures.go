@@ -39,6 +39,11 @@ func newFigures(s *Server) *figures {
 		collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}), f.took, f.panics,
 		gauge("chamfer_kept_plan_bytes", "What the plans that are kept take.", func() float64 { return s.plans.held() }),
 		gauge("chamfer_kept_page_bytes", "What the pages that are kept take.", func() float64 { return s.shown.held() }),
+		gauge("chamfer_log_behind", "How many changes of the shared log are known and not in the file yet.",
+			func() float64 {
+				behind, _ := s.store.Shared()
+				return float64(behind)
+			}),
 		gauge("chamfer_last_good_copy_seconds", "When the last good copy was made, since 1970; 0 for never.",
 			func() float64 {
 				if c, ok := store.LastGood(s.store.Path()); ok {
@@ -98,13 +103,14 @@ func alive(c *gin.Context) { c.String(http.StatusOK, "ok\n") }
 
 // ready says whether it can do its work: read the file of projects, and not be about to stop.
 func (s *Server) ready(c *gin.Context) {
-	err := s.store.Ready()
+	err := errors.Join(s.store.Ready(), s.store.InTouch())
 	if err == nil && s.ending.Load() {
 		err = errors.New("it is about to stop")
 	}
 	if err != nil {
 		s.logOf(c).Error("ready", "err", err)
-		c.String(http.StatusServiceUnavailable, "not ready: the file of projects cannot be read, or it is about to stop\n")
+		c.String(http.StatusServiceUnavailable, "not ready: the file of projects cannot be read, it is about to stop, or it"+
+			" has lost touch with the others that share its log\n")
 		return
 	}
 	c.String(http.StatusOK, "ok\n")

@@ -88,6 +88,7 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 		srv.recovered,
 		srv.headers,
 		srv.doorway,
+		srv.inTouch,
 		srv.who,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2"}),
 			gzip.WithExcludedPathsRegexs([]string{"/events$"})),
@@ -100,7 +101,8 @@ func New(s *store.Store, log *slog.Logger, door Door) (*Server, error) {
 	if err := s.Sweep(); err != nil {
 		return nil, err
 	}
-	srv.handler = asGet(http.NewCrossOriginProtection().Handler(srv.session(r)))
+	s.OnHeard(srv.hear)
+	srv.handler = asGet(http.NewCrossOriginProtection().Handler(srv.inStep(srv.session(r))))
 	return srv, nil
 }
 

@@ -93,6 +93,7 @@ sense; 3 some of what was asked cannot be had, and the rest was planned.`,
 	root.PersistentPreRunE = func(*cobra.Command, []string) error { return addRegions(regions, in) }
 	root.AddCommand(
 		serveCommand(),
+		streamCommand(),
 		demoCommand(),
 		planCommand(in, out),
 		exportCommand(in, out),

@@ -3,6 +3,7 @@ package main
 import (
 	"errors"
 	"fmt"
+	"log/slog"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -28,6 +29,8 @@ sets a new password. A link works once.
 	cmd.PersistentFlags().StringVar(&data, "data", "",
 		"file of projects (default: chamfer.db in your configuration folder)")
 	cmd.PersistentFlags().StringVar(&at, "at", "http://"+defaultAddr, "address the pages are opened by")
+	cluster := &clustered{}
+	cluster.flags(cmd)
 	with := func(do func(cmd *cobra.Command, s *store.Store, args []string) error) func(*cobra.Command, []string) error {
 		return func(cmd *cobra.Command, args []string) (err error) {
 			path := data
@@ -40,6 +43,11 @@ sets a new password. A link works once.
 			if err != nil {
 				return asked(err)
 			}
+			leave, err := cluster.join(cmd.Context(), s, slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil)))
+			if err != nil {
+				return errors.Join(err, s.Close())
+			}
+			defer leave()
 			return errors.Join(do(cmd, s, args), s.Close())
 		}
 	}

@@ -44,6 +44,7 @@ type serving struct {
 	figures      string // address at which it says what it counts of itself
 	json         bool   // its log is lines of JSON
 	requests     bool   // each request is told in it
+	cluster      clustered
 }
 
 const doorHelp = `
@@ -91,6 +92,7 @@ file; every change is committed before it is answered. Stop it with Ctrl-C.
 		RunE: func(cmd *cobra.Command, _ []string) error { return serve(cmd, o) },
 	}
 	o.flags(cmd)
+	o.cluster.flags(cmd)
 	cmd.Flags().StringVar(&o.data, "data", "", "file of projects (default: chamfer.db in your configuration folder)")
 	return cmd
 }
@@ -158,10 +160,18 @@ func serve(cmd *cobra.Command, o *serving) error {
 	if err != nil {
 		return err
 	}
-	if err := pages(cmd, o, s, ln, door, secured, own); err != nil {
+	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
+	if o.json {
+		log = slog.New(slog.NewJSONHandler(cmd.ErrOrStderr(), nil))
+	}
+	leave, err := o.cluster.join(cmd.Context(), s, log)
+	if err != nil {
 		return errors.Join(err, s.Close())
 	}
-	return s.Close()
+	err = pages(cmd, o, s, log, ln, door, secured, own)
+	err = errors.Join(err, s.Close())
+	leave()
+	return err
 }
 
 func openData(o *serving) (*store.Store, error) {
@@ -183,12 +193,8 @@ func openData(o *serving) (*store.Store, error) {
 }
 
 // pages serves until it is told to stop.
-func pages(cmd *cobra.Command, o *serving, s *store.Store, ln net.Listener, door web.Door, secured *tls.Config,
-	own *authority.Authority) error {
-	log := slog.New(slog.NewTextHandler(cmd.ErrOrStderr(), nil))
-	if o.json {
-		log = slog.New(slog.NewJSONHandler(cmd.ErrOrStderr(), nil))
-	}
+func pages(cmd *cobra.Command, o *serving, s *store.Store, log *slog.Logger, ln net.Listener, door web.Door,
+	secured *tls.Config, own *authority.Authority) error {
 	door.LogRequests = o.requests
 	handler, err := web.New(s, log, door)
 	if err != nil {

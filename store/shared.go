@@ -1,0 +1,540 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"log/slog"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Log is one that several stores share: each store's file is its view of it. It is an engine's that keeps it on several
+// machines; package stream has one. A log keeps what it has acknowledged as its own policy says.
+type Log interface {
+	// Append adds the pieces of one change, all of them or none, each only where After is the last of its subject,
+	// and returns the number of the last. It fails with [ErrMoved] where one is not, or where the change is in the log
+	// already; after any other fault nobody knows whether it was added. The same change, by its name, is never added
+	// twice.
+	Append(ctx context.Context, name string, pieces []Piece) (last uint64, err error)
+	// Last is the number of the first that is still there, and of the last there is, 0 for none.
+	Last(ctx context.Context) (first, last uint64, err error)
+	// Follow hands over what comes after a number, whole changes at a time, until ctx is done or take fails.
+	Follow(ctx context.Context, after uint64, take func([]Logged) error) error
+	// Put keeps a thing that is too large for a piece, Get reads it, nil where it is not there, and Drop takes it away.
+	Put(ctx context.Context, name string, body []byte) error
+	Get(ctx context.Context, name string) ([]byte, error)
+	Drop(ctx context.Context, name string) error
+	// Forget takes what is before a number out of the past of a subject, for good.
+	Forget(ctx context.Context, subject string, before uint64) error
+	// Newest is the newest copy of a whole file that was put beside the log and how far the log is in it, "" for none.
+	// Fetch writes it to a file; Store puts one there, and takes those away that it makes needless.
+	Newest(ctx context.Context) (name string, at uint64, err error)
+	Fetch(ctx context.Context, name, to string) error
+	Store(ctx context.Context, from string, at uint64) error
+	// Trimmed is up to where the log has been cut: what is missing before it is in a copy.
+	Trimmed(ctx context.Context) (uint64, error)
+	// Cluster is what all who share the log are called, Node a number that nobody else has who writes to it.
+	Cluster() string
+	Node() int64
+}
+
+// Piece is what a change does to what one subject is about; Logged is one that is in the log. Name is the change's,
+// with
+// a dot and the number of the piece.
+type (
+	Piece struct {
+		Subject string
+		After   uint64
+		Body    []byte
+	}
+	Logged struct {
+		Subject string
+		Seq     uint64
+		Body    []byte
+		Name    string
+	}
+)
+
+// Reasons that a log gives, and that are given for it.
+var (
+	ErrMoved  = errors.New("somebody else has changed it meanwhile")
+	ErrUnsaid = errors.New("the shared log did not answer")
+	ErrApart  = errors.New("this file and the shared log do not belong together")
+)
+
+// Bounds of sharing: how long a change is tried, how long one that was not answered is asked for again, and how long
+// the
+// log may be silent before this store is no view of it any more.
+const (
+	longestShared = 10 * time.Second
+	longestAsked  = 9 * time.Second
+	longestSilent = 10 * time.Second
+	heartbeats    = time.Second
+	retryShared   = 20 * time.Millisecond
+)
+
+// Heard is what others' changes were about, so that open pages can look anew.
+type Heard struct {
+	Projects   map[int64][]Revision // what became of them, as far as it is said
+	Households map[int64]bool
+	Access     bool // who may come in
+	Found      bool // what longer searches came to
+}
+
+// shared is what a store has that is a view of a log.
+type shared struct {
+	s      *Store
+	log    Log
+	report *slog.Logger
+	tables map[string]*table
+	schema int64 // version of them
+
+	turn  sync.Mutex // one change of the file at a time: this store's or another's
+	write *sqlx.Conn // for this store's changes, which are caught
+	take  *sqlx.Conn // for others', which are taken as they are
+
+	mu     sync.Mutex
+	at     uint64           // how far the log is in the file
+	moved  chan struct{}    // closed when at grows
+	issued map[string]int64 // the last number of each table that was given out
+	heard  time.Time        // when the log last answered
+	last   uint64           // what it said was its last
+	first  uint64           // and its first
+	names  map[string]bool  // changes of this store that have come back from the log
+	older  map[string]bool  // and before those
+	broken error            // why others' changes are taken no more
+	tell   func(Heard)
+
+	tries  atomic.Int64
+	ctx    context.Context
+	stop   context.CancelFunc
+	active sync.WaitGroup
+}
+
+// Share makes the file a view of a log, and keeps it one until the store is closed. A file that has nothing yet is
+// filled from the newest copy beside the log, and from the log; the first to come to a log that has nothing puts what
+// it has into it. A file that has something, and was never a view of this log, is [Refused].
+func (s *Store) Share(ctx context.Context, log Log, report *slog.Logger) error {
+	k := &shared{s: s, log: log, report: report, moved: make(chan struct{}), issued: map[string]int64{},
+		names: map[string]bool{},
+		heard: s.now(), tell: func(Heard) {}}
+	k.ctx, k.stop = context.WithCancel(context.Background())
+	if err := k.open(ctx); err != nil {
+		return errors.Join(err, k.close())
+	}
+	s.view, s.apart = k, false
+	k.active.Go(k.follow)
+	k.active.Go(k.listen)
+	if err := k.ask(ctx); err != nil {
+		return err
+	}
+	return k.await(ctx, k.last)
+}
+
+func (k *shared) open(ctx context.Context) (err error) {
+	if k.tables, err = tablesOf(k.s.db); err != nil {
+		return err
+	}
+	if k.schema, err = newest(); err != nil {
+		return err
+	}
+	if k.write, err = k.s.db.Connx(ctx); err != nil {
+		return err
+	}
+	if k.take, err = k.s.db.Connx(ctx); err != nil {
+		return err
+	}
+	if _, err = k.take.ExecContext(ctx, "PRAGMA foreign_keys = 0"); err != nil { // what is taken says all that goes
+		return err
+	}
+	return k.begin(ctx)
+}
+
+func (k *shared) close() error {
+	k.stop()
+	k.active.Wait()
+	var err error
+	if k.take != nil {
+		_, err = k.take.ExecContext(context.Background(), "PRAGMA foreign_keys = 1") // it goes back to the others
+		err = errors.Join(err, k.take.Close())
+	}
+	if k.write != nil {
+		err = errors.Join(err, k.write.Close())
+	}
+	return err
+}
+
+// number is what a new row of a table is called: what comes next, by itself, where the file is this store's alone, and
+// else one that no other store gives out. Of those in one project, or of one household, a later one is always larger.
+func (s *Store) number(tx *sqlx.Tx, table string) any {
+	if s.view == nil {
+		return nil
+	}
+	var most int64
+	if err := tx.Get(&most, "SELECT coalesce(max(id), 0) FROM "+table); err != nil {
+		return nil // the row is refused by itself
+	}
+	k := s.view
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	most = max(most, k.issued[table])
+	k.issued[table] = (most>>nodeBits+1)<<nodeBits | k.log.Node()&(1<<nodeBits-1)
+	return k.issued[table]
+}
+
+// nodeBits of a number say whose it is; with what is left of 53, which is what a script in a page can hold, there are
+// eight thousand million of each kind.
+const nodeBits = 20
+
+// Shared reports whether the file is a view of a shared log, and how far that is known to be ahead of it.
+func (s *Store) Shared() (behind uint64, is bool) {
+	k := s.view
+	if k == nil {
+		return 0, false
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return max(k.last, k.at) - k.at, true
+}
+
+// Known is how far the shared log is known to be, with all that was changed here; 0 where nothing is shared.
+func (s *Store) Known() uint64 {
+	k := s.view
+	if k == nil {
+		return 0
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return max(k.last, k.at)
+}
+
+// Await waits until the file has the shared log up to a number.
+func (s *Store) Await(ctx context.Context, at uint64) error {
+	if s.view == nil {
+		return nil
+	}
+	return s.view.await(ctx, at)
+}
+
+// InTouch says why the file is no view of the shared log at the moment, nil where it is, or nothing is shared.
+func (s *Store) InTouch() error {
+	k := s.view
+	if k == nil {
+		return nil
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.broken != nil {
+		return k.broken
+	}
+	if silent := k.s.now().Sub(k.heard); silent > longestSilent {
+		return fmt.Errorf("%w for %v", ErrUnsaid, silent.Round(time.Second))
+	}
+	return nil
+}
+
+// OnHeard has tell called with what others have changed, after it can be read here.
+func (s *Store) OnHeard(tell func(Heard)) {
+	if k := s.view; k != nil {
+		k.mu.Lock()
+		k.tell = tell
+		k.mu.Unlock()
+	}
+}
+
+func (k *shared) reached(at uint64) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if at > k.at {
+		k.at = at
+		close(k.moved)
+		k.moved = make(chan struct{})
+	}
+}
+
+func (k *shared) await(ctx context.Context, at uint64) error {
+	for {
+		k.mu.Lock()
+		now, moved, broken := k.at, k.moved, k.broken
+		k.mu.Unlock()
+		if now >= at {
+			return nil
+		}
+		if broken != nil {
+			return broken
+		}
+		select {
+		case <-moved:
+		case <-ctx.Done():
+			return fmt.Errorf("%w: it is at %d, and this file at %d", ErrUnsaid, at, now)
+		case <-k.ctx.Done():
+			return k.ctx.Err()
+		}
+	}
+}
+
+// follow takes others' changes as they come.
+func (k *shared) follow() {
+	for k.ctx.Err() == nil {
+		k.mu.Lock()
+		at := k.at
+		k.mu.Unlock()
+		err := k.log.Follow(k.ctx, at, k.apply)
+		if k.ctx.Err() != nil {
+			return
+		}
+		if errors.Is(err, errNoSense) {
+			k.mu.Lock()
+			k.broken = err
+			k.mu.Unlock()
+			k.report.Error("the shared log", "err", err)
+			return
+		}
+		k.report.Warn("the shared log", "err", err)
+		select {
+		case <-k.ctx.Done():
+		case <-time.After(heartbeats):
+		}
+	}
+}
+
+// listen asks the log how far it is, so that silence is noticed.
+func (k *shared) listen() {
+	for every := time.NewTicker(heartbeats); ; {
+		ctx, cancel := context.WithTimeout(k.ctx, 2*heartbeats)
+		if k.ask(ctx) == nil {
+			k.forget()
+		}
+		cancel()
+		select {
+		case <-k.ctx.Done():
+			every.Stop()
+			return
+		case <-every.C:
+		}
+	}
+}
+
+// ask asks it once.
+func (k *shared) ask(ctx context.Context) error {
+	first, last, err := k.log.Last(ctx)
+	if err != nil {
+		return err
+	}
+	cut, err := k.log.Trimmed(ctx)
+	if err != nil {
+		return err
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.heard, k.last, k.first = k.s.now(), max(k.last, last), max(k.first, first)
+	if k.at < cut && k.broken == nil {
+		k.broken = fmt.Errorf("%w: it has been cut up to %d, and this file has it up to %d: start this Chamfer anew",
+			errNoSense, cut, k.at)
+	}
+	return nil
+}
+
+// change carries a change of this store through: into the log, and, once that has acknowledged it, into the file. Where
+// somebody else was faster it is begun once more on what they left.
+func (k *shared) change(do func(*sqlx.Tx) error) error {
+	ctx, cancel := context.WithTimeout(k.ctx, longestShared)
+	defer cancel()
+	var unsure []string // tries that were not answered at once: one may be in the log
+	for sure := false; ; {
+		k.mu.Lock()
+		at, broken := k.at, k.broken
+		k.mu.Unlock()
+		if broken != nil {
+			return broken
+		}
+		err := k.try(ctx, do, &unsure)
+		moved := errors.Is(err, ErrMoved)
+		if err == nil || errors.Is(err, ErrUnsaid) || Why(err) != "" || sure && !moved {
+			return err
+		}
+		_, last, unsaid := k.log.Last(ctx)
+		if unsaid == nil {
+			unsaid = k.await(ctx, last)
+		}
+		if unsaid != nil {
+			return errors.Join(k.unanswered(unsure), unsaid)
+		}
+		switch {
+		case k.came(unsure):
+			return nil
+		case last > at:
+		case !moved:
+			return err // it is so by all there is
+		default: // whoever was faster has not come to the log yet, or it has been cut
+			if err := k.ask(ctx); err != nil {
+				return errors.Join(k.unanswered(unsure), err)
+			}
+			select {
+			case <-time.After(retryShared):
+			case <-ctx.Done():
+				return k.unanswered(unsure)
+			}
+		}
+		sure = !moved // all that was acknowledged before is in the file now
+	}
+}
+
+// unanswered is what is said where a change came to nothing for want of time: not that it was not kept, where nobody
+// knows.
+func (k *shared) unanswered(unsure []string) error {
+	if len(unsure) > 0 {
+		return ErrUnsaid
+	}
+	return errHeld
+}
+
+// came reports whether one of some tries has come back from the log.
+func (k *shared) came(names []string) bool {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	return slices.ContainsFunc(names, func(name string) bool { return k.names[name] || k.older[name] })
+}
+
+// try carries it through once.
+func (k *shared) try(ctx context.Context, do func(*sqlx.Tx) error, unsure *[]string) (err error) {
+	k.turn.Lock()
+	defer k.turn.Unlock()
+	tx, err := k.write.BeginTxx(context.Background(), nil)
+	if err != nil {
+		return fmt.Errorf("begin: %w", err)
+	}
+	done := false
+	defer func() {
+		if !done {
+			err = errors.Join(err, tx.Rollback())
+		}
+	}()
+	seen, err := k.watched(func() error { return do(tx) })
+	if err != nil {
+		return err
+	}
+	pieces, things, ends, err := seen.pieces(tx)
+	if err != nil {
+		return err
+	}
+	if len(pieces) == 0 {
+		done = true
+		return k.committed(tx)
+	}
+	for _, t := range things {
+		if err := k.log.Put(ctx, t.name, t.body); err != nil {
+			return errors.Join(errHeld, err)
+		}
+	}
+	last, err := k.append(ctx, tx, pieces, unsure)
+	if err != nil {
+		return err
+	}
+	first := last - uint64(len(pieces)) + 1
+	for i, p := range pieces {
+		if err := noteAt(tx, p.Subject, first+uint64(i)); err != nil {
+			return err
+		}
+	}
+	for _, name := range ends {
+		if _, err := tx.Exec("INSERT INTO log_ends (subject, seq) VALUES (?, ?) ON CONFLICT DO UPDATE SET seq = excluded.seq",
+			name, int64(first)); err != nil {
+			return err
+		}
+	}
+	done = true
+	if err := k.committed(tx); err != nil {
+		return err // it is in the log, and comes from there
+	}
+	k.mu.Lock()
+	k.last = max(k.last, last)
+	k.mu.Unlock()
+	return nil
+}
+
+func (k *shared) committed(tx *sqlx.Tx) error {
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("commit: %w", err)
+	}
+	k.s.idle.written()
+	return nil
+}
+
+// append adds the pieces to the log. What was not answered is asked for again, by the same name.
+func (k *shared) append(ctx context.Context, tx *sqlx.Tx, pieces []Piece, unsure *[]string) (uint64, error) {
+	k.mu.Lock()
+	first := k.first
+	k.mu.Unlock()
+	for i := range pieces {
+		err := tx.Get(&pieces[i].After, "SELECT seq FROM log_at WHERE subject = ?", pieces[i].Subject)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return 0, err
+		}
+		if pieces[i].After < first { // the log has nothing of it any more
+			pieces[i].After = 0
+		}
+	}
+	name := fmt.Sprintf("%d-%d", k.log.Node(), k.tries.Add(1))
+	ctx, cancel := context.WithTimeout(ctx, longestAsked)
+	defer cancel()
+	for {
+		last, err := k.log.Append(ctx, name, pieces)
+		if err == nil || errors.Is(err, ErrMoved) {
+			return last, err
+		}
+		if !slices.Contains(*unsure, name) {
+			*unsure = append(*unsure, name)
+		}
+		k.report.Warn("the shared log", "change", name, "err", err)
+		select {
+		case <-time.After(5 * retryShared):
+		case <-ctx.Done():
+			return 0, errors.Join(ErrUnsaid, err)
+		}
+	}
+}
+
+// noteAt writes down how far a subject is in the file.
+func noteAt(tx sqlx.Execer, subject string, seq uint64) error {
+	_, err := tx.Exec("INSERT INTO log_at (subject, seq) VALUES (?, ?) ON CONFLICT DO UPDATE SET seq = max(seq,"+
+		" excluded.seq)", subject, int64(seq))
+	return err
+}
+
+// forget has the log forget the past of what has been deleted for good, and things that nothing names any more.
+func (k *shared) forget() {
+	var list []struct {
+		Subject string `db:"subject"`
+		Seq     int64  `db:"seq"`
+	}
+	if err := k.s.db.SelectContext(k.ctx, &list, "SELECT subject, seq FROM log_ends ORDER BY subject"); err != nil {
+		return
+	}
+	for _, e := range list {
+		ctx, cancel := context.WithTimeout(k.ctx, longestAsked)
+		var err error
+		if name, thing := cutThing(e.Subject); thing {
+			err = k.log.Drop(ctx, name)
+		} else {
+			err = k.log.Forget(ctx, e.Subject, uint64(e.Seq))
+		}
+		cancel()
+		if err != nil {
+			k.report.Warn("the shared log forgets later", "subject", e.Subject, "err", err)
+			return
+		}
+		k.turn.Lock()
+		_, err = k.write.ExecContext(k.ctx, "DELETE FROM log_ends WHERE subject = ? AND seq = ?", e.Subject, e.Seq)
+		k.turn.Unlock()
+		if err != nil {
+			return
+		}
+	}
+}
