@@ -35,8 +35,8 @@ var (
 )
 
 // subjects says what the rows of each table are about. Whatever a change reads to decide something is about a subject
-// that it writes to, so that the log refuses it where that is not so any more: names of accounts and who is the first
-// are of "people", who may do what in a household, and boards that its projects claim, of the household.
+// that it writes to, so that the log refuses it where that is not so any more: who may do what in a household, and the
+// boards that its projects claim, are of the household; see also [everybody].
 var subjects = map[string]func(about, row) (string, error){
 	"projects":      func(_ about, r row) (string, error) { return ofProjectIn(r["household_id"], r["id"]), nil },
 	"revisions":     about.project,
@@ -57,7 +57,7 @@ var subjects = map[string]func(about, row) (string, error){
 	"shops":         about.household,
 	"quotes":        about.shop,
 	"links":         about.link,
-	"accounts":      func(about, row) (string, error) { return "people", nil },
+	"accounts":      func(_ about, r row) (string, error) { return ofAccount(r["id"]), nil },
 	"passkeys":      about.account,
 	"devices":       about.account,
 	"signins":       about.account,
@@ -67,9 +67,13 @@ var subjects = map[string]func(about, row) (string, error){
 }
 
 // whole are the rows with which all that a subject is about goes.
-var whole = []string{"projects", "households"}
+var whole = []string{"projects", "households", "accounts"}
+
+// everybody is the subject that an account's coming, going and being called otherwise is of as well, without a word.
+const everybody = "people"
 
 func ofHouse(household any) string              { return fmt.Sprintf("h.%v", household) }
+func ofAccount(account any) string              { return fmt.Sprintf("a.%v", account) }
 func ofProjectIn(household, project any) string { return fmt.Sprintf("h.%v.p.%v", household, project) }
 
 // spread is one of 256 subjects for rows that have nothing to do with each other.
@@ -107,7 +111,7 @@ func (a about) projectHousehold(r row) (string, error) {
 }
 
 func (about) household(r row) (string, error) { return ofHouse(r["household_id"]), nil }
-func (about) account(r row) (string, error)   { return fmt.Sprintf("a.%v", r["account_id"]), nil }
+func (about) account(r row) (string, error)   { return ofAccount(r["account_id"]), nil }
 
 func (a about) shop(r row) (string, error) {
 	h, err := a.of("shops", "household_id", r["shop_id"])
@@ -123,7 +127,7 @@ func (a about) link(r row) (string, error) {
 	case r["account_id"] != nil:
 		return a.account(r)
 	}
-	return "people", nil
+	return everybody, nil
 }
 
 // tablesOf are the tables whose rows are shared.
@@ -303,7 +307,7 @@ func (c *caught) pieces(tx *sqlx.Tx) (pieces []Piece, things []thing, ends []str
 			return nil, nil, nil, err
 		}
 		r := loggedRow{Table: at.table.name}
-		named := func(r row, list *[]thing) (map[string]json.RawMessage, error) {
+		beside := func(r row, list *[]thing) (map[string]json.RawMessage, error) {
 			return writeRow(r, func(column string, raw []byte) string {
 				name := thingName(subject, at.table, at.key, column, raw)
 				*list = append(*list, thing{name, raw})
@@ -323,20 +327,20 @@ func (c *caught) pieces(tx *sqlx.Tx) (pieces []Piece, things []thing, ends []str
 		switch {
 		case after == nil:
 			r.Gone = true
-			if _, err = named(at.before, &gone); err == nil && slices.Contains(whole, at.table.name) {
+			if _, err = beside(at.before, &gone); err == nil && slices.Contains(whole, at.table.name) {
 				ends = append(ends, subject)
 			}
 		case len(changed) == 0:
 			continue
 		case at.before == nil:
-			r.Put, err = named(changed, &things)
+			r.Put, err = beside(changed, &things)
 		default:
 			was := row{}
 			for column := range changed {
 				was[column] = at.before[column]
 			}
-			if _, err = named(was, &gone); err == nil {
-				r.Set, err = named(changed, &things)
+			if _, err = beside(was, &gone); err == nil {
+				r.Set, err = beside(changed, &things)
 			}
 		}
 		if err == nil && r.Put == nil {
@@ -344,6 +348,10 @@ func (c *caught) pieces(tx *sqlx.Tx) (pieces []Piece, things []thing, ends []str
 		}
 		if err != nil {
 			return nil, nil, nil, err
+		}
+		_, named := changed["name"]
+		if at.table.name == "accounts" && (at.before == nil || after == nil || named) && of[everybody] == nil {
+			of[everybody] = &loggedPiece{Schema: c.k.schema}
 		}
 		for _, t := range gone {
 			ends = append(ends, thingMark+t.name)

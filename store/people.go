@@ -368,22 +368,15 @@ func (s *Store) Happenings(ctx context.Context, account int64, limit int) ([]Hap
 // DeleteAccount deletes an account and all that is kept of it: at once and for good. Its edits stay, as nobody's. A
 // household whose last member it was goes with it; one that would be left without an owner is refused.
 func (s *Store) DeleteAccount(account int64) error {
-	return s.inTx(func(tx *sqlx.Tx) error {
-		var left []struct {
-			Household int64 `db:"household_id"`
-			Others    int   `db:"others"`
-			Owners    int   `db:"owners"`
-		}
-		if err := tx.Select(&left, `SELECT m.household_id,
-			(SELECT count(*) FROM members o WHERE o.household_id = m.household_id AND o.account_id <> m.account_id) AS others,
-			(SELECT count(*) FROM members o WHERE o.household_id = m.household_id AND o.account_id <> m.account_id
-				AND o.role = ?) AS owners FROM members m WHERE m.account_id = ?`, people.Owner, account); err != nil {
+	if s.view != nil {
+		if err := s.unname(account); err != nil {
 			return err
 		}
-		for _, h := range left {
-			if h.Others > 0 && h.Owners == 0 {
-				return ErrLastOwner
-			}
+	}
+	return s.inTx(func(tx *sqlx.Tx) error {
+		left, err := leaving(tx, account)
+		if err != nil {
+			return err
 		}
 		for _, h := range left {
 			if h.Others == 0 {
@@ -398,6 +391,58 @@ func (s *Store) DeleteAccount(account int64) error {
 		res, err := tx.Exec("DELETE FROM accounts WHERE id = ?", account)
 		return errors.Join(orNobody(res, err), s.settle(tx, Home))
 	})
+}
+
+// unname makes an account's edits nobody's, in parts: a shared log takes no change of too many projects. It does so
+// only where the account can go.
+func (s *Store) unname(account int64) error {
+	for more := true; more; {
+		err := s.inTx(func(tx *sqlx.Tx) error {
+			if _, err := leaving(tx, account); err != nil {
+				return err
+			}
+			var list []int64
+			if err := tx.Select(&list, "SELECT DISTINCT project_id FROM revisions WHERE account_id = ? LIMIT ?", account,
+				sweptAtOnce); err != nil {
+				return err
+			}
+			more = len(list) == sweptAtOnce
+			for _, project := range list {
+				if _, err := tx.Exec("UPDATE revisions SET account_id = NULL WHERE account_id = ? AND project_id = ?", account,
+					project); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// left is a household that somebody leaves, and who is in it besides.
+type left struct {
+	Household int64 `db:"household_id"`
+	Others    int   `db:"others"`
+	Owners    int   `db:"owners"`
+}
+
+// leaving are the households that an account is in, [ErrLastOwner] where one would be left without an owner.
+func leaving(tx *sqlx.Tx, account int64) (list []left, err error) {
+	if err := tx.Select(&list, `SELECT m.household_id,
+		(SELECT count(*) FROM members o WHERE o.household_id = m.household_id AND o.account_id <> m.account_id) AS others,
+		(SELECT count(*) FROM members o WHERE o.household_id = m.household_id AND o.account_id <> m.account_id
+			AND o.role = ?) AS owners FROM members m WHERE m.account_id = ?`, people.Owner, account); err != nil {
+		return nil, err
+	}
+	for _, h := range list {
+		if h.Others > 0 && h.Owners == 0 {
+			return nil, ErrLastOwner
+		}
+	}
+	return list, nil
 }
 
 // deleteHousehold takes away a household with everything in it.

@@ -19,7 +19,7 @@ import (
 type Log interface {
 	// Append adds the pieces of one change, all of them or none, each only where After is the last of its subject,
 	// and returns the number of the last. It fails with [ErrMoved] where one is not, or where the change is in the log
-	// already; after any other fault nobody knows whether it was added. The same change, by its name, is never added
+	// already, and with [ErrMuch]; after any other fault nobody knows whether it was added. The same change, by its name, is never added
 	// twice.
 	Append(ctx context.Context, name string, pieces []Piece) (last uint64, err error)
 	// Last is the number of the first that is still there, and of the last there is, 0 for none.
@@ -65,6 +65,7 @@ type (
 var (
 	ErrMoved  = errors.New("somebody else has changed it meanwhile")
 	ErrUnsaid = errors.New("the shared log did not answer")
+	ErrMuch   = errors.New("that is too much at once for the shared log")
 	ErrApart  = errors.New("this file and the shared log do not belong together")
 )
 
@@ -108,7 +109,8 @@ type shared struct {
 	first  uint64           // and its first
 	names  map[string]bool  // changes of this store that have come back from the log
 	older  map[string]bool  // and before those
-	broken error            // why others' changes are taken no more
+	stuck  error            // why the last of others' changes were not taken
+	broken error            // why they are taken no more
 	tell   func(Heard)
 
 	tries  atomic.Int64
@@ -232,6 +234,9 @@ func (s *Store) InTouch() error {
 	defer k.mu.Unlock()
 	if k.broken != nil {
 		return k.broken
+	}
+	if k.stuck != nil {
+		return k.stuck
 	}
 	if silent := k.s.now().Sub(k.heard); silent > longestSilent {
 		return fmt.Errorf("%w for %v", ErrUnsaid, silent.Round(time.Second))
@@ -486,7 +491,7 @@ func (k *shared) append(ctx context.Context, tx *sqlx.Tx, pieces []Piece, unsure
 	defer cancel()
 	for {
 		last, err := k.log.Append(ctx, name, pieces)
-		if err == nil || errors.Is(err, ErrMoved) {
+		if err == nil || errors.Is(err, ErrMoved) || errors.Is(err, ErrMuch) {
 			return last, err
 		}
 		if !slices.Contains(*unsure, name) {

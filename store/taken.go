@@ -247,6 +247,12 @@ func (k *shared) apply(list []Logged) error {
 		return noteAt(tx, "", list[len(list)-1].Seq)
 	})
 	k.turn.Unlock()
+	if err != nil && Why(err) == "" && !unreached(err) && !errors.Is(err, errNoSense) && k.ctx.Err() == nil {
+		err = fmt.Errorf("%w: %w", errNoSense, err) // it will not be otherwise the next time
+	}
+	k.mu.Lock()
+	k.stuck = err
+	k.mu.Unlock()
 	if err != nil {
 		return err
 	}
@@ -298,14 +304,17 @@ func (k *shared) piece(tx *sqlx.Tx, l Logged, heard *Heard) error {
 func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
 	beside := func(name string) ([]byte, error) {
 		body, err := k.log.Get(k.ctx, name)
-		if err == nil && body == nil {
+		switch {
+		case err != nil:
+			err = fmt.Errorf("%w: %s: %w", ErrUnsaid, name, err)
+		case body == nil:
 			err = fmt.Errorf("%s: %w", name, errAbsent)
 		}
 		return body, err
 	}
 	read := func(raw map[string]json.RawMessage) (row, error) {
 		list, err := readRow(raw, beside)
-		if err != nil && !errors.Is(err, errAbsent) && !errors.Is(err, context.Canceled) && !unreached(err) {
+		if err != nil && !errors.Is(err, errAbsent) && !unreached(err) {
 			err = fmt.Errorf("%w: %v", errNoSense, err)
 		}
 		for column := range list {
@@ -371,7 +380,7 @@ func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
 
 // unreached reports whether a fault is the way to the log's, which comes again.
 func unreached(err error) bool {
-	return errors.Is(err, ErrUnsaid) || errors.Is(err, context.DeadlineExceeded)
+	return errors.Is(err, ErrUnsaid) || errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled)
 }
 
 // note says in heard what a row is about.

@@ -193,8 +193,8 @@ const (
 // Append adds a change.
 func (l *Log) Append(ctx context.Context, name string, pieces []store.Piece) (uint64, error) {
 	if len(pieces) > mostPieces {
-		return 0, fmt.Errorf("that changes %d gardens and projects at once, and %d is the most: do it in parts", len(pieces),
-			mostPieces)
+		return 0, fmt.Errorf("%w: it changes %d households, projects and accounts, and %d is the most", store.ErrMuch,
+			len(pieces), mostPieces)
 	}
 	ctx, cancel := context.WithTimeout(ctx, answerTime)
 	defer cancel()
@@ -202,7 +202,7 @@ func (l *Log) Append(ctx context.Context, name string, pieces []store.Piece) (ui
 	var a answer
 	for i, p := range pieces {
 		if int64(len(p.Body)) > l.nc.MaxPayload()-4096 {
-			return 0, fmt.Errorf("%s: that is too much at once: do it in parts", p.Subject)
+			return 0, fmt.Errorf("%w: %d bytes of %s", store.ErrMuch, len(p.Body), p.Subject)
 		}
 		m := nats.NewMsg(prefix + p.Subject)
 		m.Data = p.Body
@@ -432,4 +432,13 @@ func (l *Log) Store(ctx context.Context, from string, at uint64) error {
 		return err
 	}
 	return l.log.Purge(ctx, jetstream.WithPurgeSequence(cut+1))
+}
+
+// Leader is the name of the machine that leads the log, "" where none does.
+func (l *Log) Leader(ctx context.Context) (string, error) {
+	info, err := l.log.Info(ctx)
+	if err != nil || info.Cluster == nil {
+		return "", err
+	}
+	return info.Cluster.Leader, nil
 }

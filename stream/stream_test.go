@@ -98,6 +98,12 @@ func TestTwoViews(t *testing.T) {
 	addr := alone(t)
 	a, _ := view(t, addr, filepath.Join(t.TempDir(), "a.db"))
 	b, _ := view(t, addr, filepath.Join(t.TempDir(), "b.db"))
+	var heard atomic.Int64
+	b.OnHeard(func(h store.Heard) {
+		for project := range h.Projects {
+			heard.Store(project)
+		}
+	})
 	id, err := a.Create(store.Home, bed(t, "One"), "begun", store.Kept{})
 	if err != nil {
 		t.Fatal(err)
@@ -108,6 +114,9 @@ func TestTwoViews(t *testing.T) {
 	p, err := b.Project(t.Context(), id)
 	if err != nil {
 		t.Fatal(err)
+	}
+	if heard.Load() != id {
+		t.Errorf("of project %d nothing was heard", id)
 	}
 	for i := range 20 {
 		s := []*store.Store{a, b}[i%2]
@@ -312,6 +321,42 @@ func TestForgotten(t *testing.T) {
 	if _, err := fresh.Project(t.Context(), keep); err != nil {
 		t.Error(err)
 	}
+	// An account that leaves takes a household of its own with it, and what the log said of both.
+	link := store.Link{Kind: store.First, Once: true}
+	secret, err := a.MakeLink(link, time.Hour)
+	if err == nil {
+		link, err = a.Link(t.Context(), secret)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	ada, err := a.Join(link, 0, "Ada Quince", "a hash")
+	if err != nil {
+		t.Fatal(err)
+	}
+	same(t, a, b)
+	mine, err := b.FoundHousehold("Quinces only", ada)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := b.Create(mine, bed(t, "Quinces in rows"), "begun", store.Kept{Edit: store.Edit{By: ada}}); err != nil {
+		t.Fatal(err)
+	}
+	same(t, a, b)
+	if err := a.DeleteAccount(ada); err != nil {
+		t.Fatal(err)
+	}
+	same(t, a, b)
+	for range 100 {
+		if !l.Says(t.Context(), "Quince") {
+			break
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	if l.Says(t.Context(), "Quince") {
+		t.Error("the log says what an account was called that is deleted, or has its household")
+	}
+	same(t, a, fresh)
 }
 
 // Whose file it is: one that has projects begins an empty log, none that has others' is taken, and a view is not

@@ -133,6 +133,9 @@ func (s *Server) trouble(c *gin.Context, err error) {
 			"The file of projects is busy.",
 			"Others have kept it to themselves for more than five seconds. This change was not kept: go back and press again.",
 		)
+	case errors.Is(err, store.ErrMuch):
+		s.fault(c, http.StatusRequestEntityTooLarge, "That is too much at once.",
+			"Nothing was changed. Do it in parts: delete or change fewer projects, boards or photos at a time.")
 	case errors.Is(err, store.ErrUnsaid):
 		s.fault(
 			c,
