@@ -196,7 +196,13 @@ func (a *archiver) kept(name string, of []portion, whose any) error {
 		if t.whose != "" {
 			query, args = query+" WHERE "+t.whose, append(args, whose)
 		}
+		var packs packedDesigns
 		if err := eachRow(a.tx, func(r row) error {
+			if t.table == "revisions" {
+				if err := unpackRow(a.tx, &packs, r); err != nil {
+					return err
+				}
+			}
 			if !a.whole { // whoever it was has no account where this is brought back
 				delete(r, "account_id")
 			}

@@ -19,6 +19,8 @@ type Checked struct {
 	Newest              string // when something was last changed in it
 	Until               string // day a copy is to be kept to, "" for no copy
 	Damaged             []Damaged
+	Packed              Packed
+	Unpacked            int // old revisions whose designs are in packs that cannot be read
 }
 
 // Check looks through a file: that it holds together, and that every project's head can
@@ -80,6 +82,16 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 	}
 	if err := db.Get(&c.Revisions, "SELECT count(*) FROM revisions"); err != nil {
 		return c, fmt.Errorf("look through %s: %w", path, err)
+	}
+	if packs, _, err := columnsOf(db, "packs"); err != nil {
+		return c, fmt.Errorf("look through %s: %w", path, err)
+	} else if len(packs) > 0 {
+		if c.Packed, err = packedIn(context.Background(), db, 0); err != nil {
+			return c, fmt.Errorf("look through %s: %w", path, err)
+		}
+		if c.Unpacked, err = checkPacks(db); err != nil {
+			return c, fmt.Errorf("look through %s: %w", path, err)
+		}
 	}
 	var until []string
 	if err := db.Select(&until, "SELECT value FROM about WHERE key = ?", untilKey); err == nil && len(until) > 0 {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"bytes"
+	"cmp"
 	"compress/flate"
 	"crypto/sha256"
 	"database/sql"
@@ -25,7 +26,16 @@ type table struct {
 	name    string
 	columns []string
 	keys    []int
+	parents []parent // rows that one of it belongs to
+	order   int      // after those of its parents
 	about   func(about, row) (subject string, err error)
+}
+
+// parent is a row that another belongs to, by its column.
+type parent struct {
+	Column string `db:"from"`
+	Table  string `db:"table"`
+	Key    string `db:"to"`
 }
 
 // Columns that each file has for itself, and rows of tables that it makes anew: they are not shared.
@@ -153,9 +163,28 @@ func tablesOf(db *sqlx.DB) (map[string]*table, error) {
 		for _, k := range keys {
 			t.keys = append(t.keys, slices.Index(columns, k))
 		}
+		if err := db.Select(&t.parents, `SELECT "from", "table", "to" FROM pragma_foreign_key_list(?)`, name); err != nil {
+			return nil, err
+		}
 		list[name] = t
 	}
+	for range list { // each pass puts those right whose parents are
+		for _, t := range list {
+			for _, p := range t.parents {
+				if p.Table != t.name {
+					t.order = max(t.order, list[p.Table].order+1)
+				}
+			}
+		}
+	}
 	return list, nil
+}
+
+// inOrder are the tables, parents first.
+func inOrder(tables map[string]*table) []*table {
+	return slices.SortedFunc(maps.Values(tables), func(a, b *table) int {
+		return cmp.Or(cmp.Compare(a.order, b.order), cmp.Compare(a.name, b.name))
+	})
 }
 
 func (t *table) key(values []any) string {
@@ -293,7 +322,10 @@ func (c *caught) pieces(tx *sqlx.Tx) (pieces []Piece, things []thing, ends []str
 	}
 	a := about{tx, c}
 	of := map[string]*loggedPiece{}
-	for _, key := range slices.Sorted(maps.Keys(c.rows)) {
+	keys := slices.SortedFunc(maps.Keys(c.rows), func(a, b string) int {
+		return cmp.Or(cmp.Compare(c.rows[a].table.order, c.rows[b].table.order), cmp.Compare(a, b))
+	})
+	for _, key := range keys {
 		at := c.rows[key]
 		after, err := rowAt(tx, at.table, at.key)
 		if err != nil {

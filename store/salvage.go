@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql"
 	"errors"
 	"fmt"
 	"io"
@@ -146,6 +147,12 @@ func (s *salvager) all(copied string) error {
 	if err := migrate(s.db, 0); err != nil {
 		return err
 	}
+	for _, query := range []string{"DELETE FROM about WHERE key = '" + clusterKey + "'", "DELETE FROM log_at",
+		"DELETE FROM log_ends"} { // what is missing here is not missing in a log that it was a view of: it is none any more
+		if _, err := s.db.Exec(query); err != nil {
+			return err
+		}
+	}
 	heads, err := s.heads()
 	if err != nil {
 		return err
@@ -247,13 +254,19 @@ func (s *salvager) fill(copied string, tables []string) error {
 		if err != nil {
 			return err
 		}
-		if slices.Contains([]string{"about", "sessions", "signins", "devices", "links", "cards"}, t) || len(columns) == 0 {
+		if slices.Contains([]string{"about", "log_at", "log_ends", "sessions", "signins", "devices", "links", "cards"}, t) || len(columns) == 0 {
 			continue
 		}
 		if err := eachRow(from, func(r row) error {
 			for c := range r {
 				if !slices.Contains(columns, c) {
 					return fmt.Errorf("%s has no column %q", t, c)
+				}
+			}
+			if t == "revisions" && r["design"] != "" { // where it was packed, and the pack is gone
+				if _, err := s.db.Exec("UPDATE revisions SET design = ?, pack_id = NULL WHERE id = ? AND design = '' AND"+
+					" coalesce(pack_id, 0) NOT IN (SELECT id FROM packs)", r["design"], r["id"]); err != nil {
+					return err
 				}
 			}
 			return put(s.db, t, "OR IGNORE", r)
@@ -310,6 +323,9 @@ func (s *salvager) settle(heads map[int64]int64) error {
 			p.ID); err != nil {
 			return err
 		}
+		if err := unpackRevision(s.db, at.Revision); err != nil {
+			return err
+		}
 	}
 	return s.loose()
 }
@@ -317,14 +333,21 @@ func (s *salvager) settle(heads map[int64]int64) error {
 // newestOf is the head of a project where it can be read, or else the newest revision of it that can, 0 where none can.
 func (s *salvager) newestOf(project, head int64) (Stood, error) {
 	var list []struct {
-		ID     int64  `db:"id"`
-		Design string `db:"design"`
+		ID     int64         `db:"id"`
+		Design string        `db:"design"`
+		Pack   sql.NullInt64 `db:"pack_id"`
 	}
-	if err := s.db.Select(&list, "SELECT id, design FROM revisions WHERE project_id = ? ORDER BY id = ? DESC, id DESC",
-		project, head); err != nil {
+	if err := s.db.Select(&list, "SELECT id, design, pack_id FROM revisions WHERE project_id = ? ORDER BY id = ? DESC,"+
+		" id DESC", project, head); err != nil {
 		return Stood{}, err
 	}
 	for _, r := range list {
+		if r.Design == "" {
+			var err error
+			if r.Design, err = designIn(s.db, r.ID, r.Pack); err != nil {
+				return Stood{}, err
+			}
+		}
 		if d, err := read(project, r.ID, r.Design); err == nil {
 			return Stood{project, r.ID, d.Name}, nil
 		}

@@ -152,9 +152,6 @@ func (k *shared) open(ctx context.Context) (err error) {
 	if k.take, err = k.s.db.Connx(ctx); err != nil {
 		return err
 	}
-	if _, err = k.take.ExecContext(ctx, "PRAGMA foreign_keys = 0"); err != nil { // what is taken says all that goes
-		return err
-	}
 	return k.begin(ctx)
 }
 
@@ -163,8 +160,7 @@ func (k *shared) close() error {
 	k.active.Wait()
 	var err error
 	if k.take != nil {
-		_, err = k.take.ExecContext(context.Background(), "PRAGMA foreign_keys = 1") // it goes back to the others
-		err = errors.Join(err, k.take.Close())
+		err = k.take.Close()
 	}
 	if k.write != nil {
 		err = errors.Join(err, k.write.Close())

@@ -33,9 +33,6 @@ func viewOf(t testing.TB, s *Store) *shared {
 	if k.take, err = s.db.Connx(k.ctx); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := k.take.ExecContext(k.ctx, "PRAGMA foreign_keys = 0"); err != nil {
-		t.Fatal(err)
-	}
 	t.Cleanup(func() { _ = k.close() })
 	return k
 }

@@ -63,8 +63,10 @@ type Store struct {
 	writing chan struct{} // one after another, in the order they come: SQLite itself would have each try again and again
 
 	watch watch
-	view  *shared // of a log, nil where the file is this store's alone
-	apart bool    // the file is a view of a log, and this store is not
+
+	packed packedDesigns
+	view   *shared // of a log, nil where the file is this store's alone
+	apart  bool    // the file is a view of a log, and this store is not
 }
 
 // Standing is where a project stands, without its design.
@@ -322,6 +324,9 @@ func (s *Store) append(tx *sqlx.Tx, project int64, parent *int64, raw []byte, na
 }
 
 func (s *Store) move(tx *sqlx.Tx, project, head int64) error {
+	if err := unpackRevision(tx, head); err != nil {
+		return err
+	}
 	_, err := tx.Exec("UPDATE projects SET head = ?, updated_at = ? WHERE id = ?", head, s.stamp(), project)
 	if err != nil {
 		return fmt.Errorf("move head: %w", err)
@@ -435,8 +440,7 @@ func (s *Store) GoTo(project, base, revision int64) error {
 
 // Revision returns the design of one revision of a project.
 func (s *Store) Revision(ctx context.Context, project, id int64) (design.Design, error) {
-	var raw string
-	err := s.db.GetContext(ctx, &raw, "SELECT design FROM revisions WHERE id = ? AND project_id = ?", id, project)
+	raw, err := s.designOf(ctx, project, id)
 	if errors.Is(err, sql.ErrNoRows) {
 		return design.Design{}, ErrNoRevision
 	}

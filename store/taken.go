@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -90,8 +91,8 @@ func (k *shared) begin(ctx context.Context) error {
 
 // clear takes out the household that every new file has: the log says which there are.
 func (k *shared) clear(ctx context.Context) error {
-	for _, t := range slices.Sorted(maps.Keys(k.tables)) {
-		if _, err := k.take.ExecContext(ctx, "DELETE FROM "+t); err != nil {
+	for _, t := range inOrder(k.tables) {
+		if _, err := k.take.ExecContext(ctx, "DELETE FROM "+t.name); err != nil {
 			return err
 		}
 	}
@@ -126,14 +127,21 @@ func (k *shared) fill(ctx context.Context, name string) error {
 	if _, err := k.take.ExecContext(ctx, "ATTACH ? AS copied", from); err != nil {
 		return err
 	}
+	names := []string{"log_at"}
+	for _, t := range inOrder(k.tables) {
+		names = append(names, t.name)
+	}
 	err = inOne(ctx, k.take, func(tx *sqlx.Tx) error {
-		for _, t := range append(slices.Sorted(maps.Keys(k.tables)), "log_at", "packs") {
+		if _, err := tx.Exec("PRAGMA defer_foreign_keys = 1"); err != nil {
+			return err
+		}
+		for _, t := range append(names, "packs") {
 			columns, _, err := columnsOf(tx, t)
 			if err != nil {
 				return err
 			}
 			list := `"` + strings.Join(columns, `", "`) + `"`
-			if _, err := tx.Exec(fmt.Sprintf("INSERT OR REPLACE INTO main.%s (%s) SELECT %s FROM copied.%s", t, list, list,
+			if _, err := tx.Exec(fmt.Sprintf("INSERT INTO main.%s (%s) SELECT %s FROM copied.%s", t, list, list,
 				t)); err != nil {
 				return fmt.Errorf("%s: %w", t, err)
 			}
@@ -150,15 +158,16 @@ func (k *shared) seed(ctx context.Context) error {
 		of := map[string][]*loggedPiece{}
 		size := map[string]int{}
 		a := about{tx, &caught{k: k, rows: map[string]*touched{}}}
-		for _, name := range slices.Sorted(maps.Keys(k.tables)) {
-			t := k.tables[name]
+		for _, t := range inOrder(k.tables) {
+			name := t.name
+			var packs packedDesigns
 			err := eachRow(tx, func(r row) error {
 				subject, err := t.about(a, r)
+				if err == nil && name == "revisions" {
+					err = unpackRow(tx, &packs, r)
+				}
 				if err != nil {
 					return err
-				}
-				for _, own := range ownColumns[name] {
-					delete(r, own)
 				}
 				var things []thing
 				put, err := writeRow(r, func(column string, raw []byte) string {
@@ -189,7 +198,19 @@ func (k *shared) seed(ctx context.Context) error {
 				return fmt.Errorf("%s: %w", name, err)
 			}
 		}
-		for _, subject := range slices.Sorted(maps.Keys(of)) {
+		// What is of projects first, then of accounts, then of households: what belongs to another comes after it.
+		first := func(subject string) int {
+			switch {
+			case strings.Contains(subject, ".p."):
+				return 0
+			case strings.HasPrefix(subject, "a."):
+				return 1
+			}
+			return 2
+		}
+		for _, subject := range slices.SortedFunc(maps.Keys(of), func(a, b string) int {
+			return cmp.Or(cmp.Compare(first(a), first(b)), cmp.Compare(a, b))
+		}) {
 			after := uint64(0)
 			for i, p := range of[subject] {
 				body, err := packPiece(p)
@@ -229,6 +250,10 @@ func (k *shared) apply(list []Logged) error {
 	heard := Heard{Projects: map[int64][]Revision{}, Households: map[int64]bool{}}
 	k.turn.Lock()
 	err := inOne(k.ctx, k.take, func(tx *sqlx.Tx) error {
+		if _, err := tx.Exec("PRAGMA defer_foreign_keys = 1"); err != nil {
+			return err
+		}
+		var come []*placed
 		for _, l := range list {
 			var at int64
 			if err := tx.Get(&at, "SELECT coalesce((SELECT seq FROM log_at WHERE subject = ?), 0)", l.Subject); err != nil {
@@ -237,10 +262,15 @@ func (k *shared) apply(list []Logged) error {
 			if uint64(at) >= l.Seq {
 				continue
 			}
-			if err := k.piece(tx, l, &heard); err != nil {
+			if err := k.piece(tx, l, &heard, &come); err != nil {
 				return fmt.Errorf("%d, of %s: %w", l.Seq, l.Subject, err)
 			}
 			if err := noteAt(tx, l.Subject, l.Seq); err != nil {
+				return err
+			}
+		}
+		for _, p := range come {
+			if err := p.orphaned(tx); err != nil {
 				return err
 			}
 		}
@@ -275,7 +305,33 @@ func (k *shared) apply(list []Logged) error {
 	return nil
 }
 
-func (k *shared) piece(tx *sqlx.Tx, l Logged, heard *Heard) error {
+// placed is a row that was put in.
+type placed struct {
+	t   *table
+	row row
+}
+
+// orphaned takes a row out again whose parent is gone: somebody deleted that while the row was on its way. Where the
+// row came first it went with its parent; so every view comes to the same.
+func (p *placed) orphaned(tx *sqlx.Tx) error {
+	for _, of := range p.t.parents {
+		if p.row[of.Column] == nil {
+			continue
+		}
+		var there bool
+		if err := tx.Get(&there, fmt.Sprintf(`SELECT EXISTS (SELECT 1 FROM %s WHERE "%s" = ?)`, of.Table, of.Key),
+			p.row[of.Column]); err != nil {
+			return err
+		}
+		if !there {
+			_, err := tx.Exec("DELETE FROM "+p.t.name+p.t.where(), p.t.keyOf(p.row)...)
+			return err
+		}
+	}
+	return nil
+}
+
+func (k *shared) piece(tx *sqlx.Tx, l Logged, heard *Heard, come *[]*placed) error {
 	p, err := unpackPiece(l.Body)
 	if err != nil {
 		return fmt.Errorf("%w: %v", errNoSense, err)
@@ -289,7 +345,7 @@ func (k *shared) piece(tx *sqlx.Tx, l Logged, heard *Heard) error {
 		if t == nil {
 			return fmt.Errorf("%w: there is no table %q", errNoSense, r.Table)
 		}
-		err := k.row(tx, t, r, heard)
+		err := k.row(tx, t, r, heard, come)
 		if errors.Is(err, errAbsent) {
 			k.report.Warn("the shared log", "left out", r.Table, "seq", l.Seq, "err", err)
 			continue
@@ -301,7 +357,7 @@ func (k *shared) piece(tx *sqlx.Tx, l Logged, heard *Heard) error {
 	return nil
 }
 
-func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
+func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard, come *[]*placed) error {
 	beside := func(name string) ([]byte, error) {
 		body, err := k.log.Get(k.ctx, name)
 		switch {
@@ -338,13 +394,6 @@ func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
 		if err := k.note(tx, t, key, heard); err != nil {
 			return err
 		}
-		if t.name == "projects" { // what the file has of it for itself
-			for _, own := range []string{"cards", "packs"} {
-				if _, err := tx.Exec("DELETE FROM "+own+" WHERE project_id = ?", key["id"]); err != nil {
-					return err
-				}
-			}
-		}
 		_, err := tx.Exec("DELETE FROM "+t.name+t.where(), t.keyOf(key)...)
 		return err
 	case r.Put != nil:
@@ -352,9 +401,15 @@ func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
 		if err != nil {
 			return err
 		}
-		if err := put(tx, t.name, "OR REPLACE", whole); err != nil {
+		for _, i := range t.keys {
+			if whole[t.columns[i]] == nil {
+				return fmt.Errorf("%w: a row of %s without its key", errNoSense, t.name)
+			}
+		}
+		if err := t.put(tx, whole); err != nil {
 			return err
 		}
+		*come = append(*come, &placed{t, whole})
 		return k.note(tx, t, whole, heard)
 	}
 	set, err := read(r.Set)
@@ -376,6 +431,22 @@ func (k *shared) row(tx *sqlx.Tx, t *table, r loggedRow, heard *Heard) error {
 		return err
 	}
 	return k.note(tx, t, key, heard)
+}
+
+// put puts a row in, in place of what there is of its key.
+func (t *table) put(tx *sqlx.Tx, r row) error {
+	var keys, columns, marks, sets []string
+	var args []any
+	for _, i := range t.keys {
+		keys = append(keys, `"`+t.columns[i]+`"`)
+	}
+	for _, c := range slices.Sorted(maps.Keys(r)) {
+		columns, marks, args = append(columns, `"`+c+`"`), append(marks, "?"), append(args, r[c])
+		sets = append(sets, fmt.Sprintf(`"%s" = excluded."%s"`, c, c))
+	}
+	_, err := tx.Exec(fmt.Sprintf("INSERT INTO %s (%s) VALUES (%s) ON CONFLICT (%s) DO UPDATE SET %s", t.name,
+		strings.Join(columns, ", "), strings.Join(marks, ", "), strings.Join(keys, ", "), strings.Join(sets, ", ")), args...)
+	return err
 }
 
 // unreached reports whether a fault is the way to the log's, which comes again.
@@ -443,9 +514,12 @@ func (s *Store) Rows(ctx context.Context) string {
 	var out strings.Builder
 	for _, name := range slices.Sorted(maps.Keys(tables)) {
 		var lines []string
+		var packs packedDesigns
 		err := eachRow(s.db, func(r row) error {
-			for _, own := range ownColumns[name] {
-				delete(r, own)
+			if name == "revisions" {
+				if err := unpackRow(s.db, &packs, r); err != nil {
+					return err
+				}
 			}
 			raw, err := writeRow(r, nil)
 			if err == nil {

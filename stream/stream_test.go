@@ -176,6 +176,8 @@ func TestViewsOfOneLog(t *testing.T) {
 		t.Fatal(err)
 	}
 	acts := long.Of(120)
+	var mu sync.Mutex
+	var made []int64 // by all
 	var stowed, saved, conflicts atomic.Int64
 	var wait sync.WaitGroup
 	for i := range views * workers {
@@ -185,7 +187,7 @@ func TestViewsOfOneLog(t *testing.T) {
 			mine := int64(0)
 			for n := range acts {
 				var err error
-				switch r.IntN(6) {
+				switch r.IntN(7) {
 				case 0: // counted together with those that are alike: one too many or too few shows
 					if err = s.Stow(store.Home, "us", board); err == nil {
 						stowed.Add(1)
@@ -207,6 +209,9 @@ func TestViewsOfOneLog(t *testing.T) {
 					if mine, err = s.Create(store.Home, bed(t, fmt.Sprintf("of %d, %d", i, n)), "begun", store.Kept{}); err != nil {
 						mine = 0
 					}
+					mu.Lock()
+					made = append(made, mine)
+					mu.Unlock()
 				case 3:
 					if mine != 0 {
 						err = s.Tick(mine, store.Tick{Key: fmt.Sprint("step ", r.IntN(9)), Done: r.IntN(3) > 0})
@@ -218,10 +223,21 @@ func TestViewsOfOneLog(t *testing.T) {
 							stowed.Add(1)
 						}
 					}
-				case 5:
-					if mine != 0 && r.IntN(3) == 0 {
+				case 5, 6:
+					if mine != 0 && r.IntN(2) == 0 {
 						err = s.Purge(mine)
 						mine = 0
+					}
+				}
+				if n > 0 && r.IntN(3) == 0 { // a way in to what another may be deleting: it goes with that
+					mu.Lock()
+					any := append(made, id)[r.IntN(len(made)+1)]
+					mu.Unlock()
+					if _, there := s.Standing(t.Context(), any); there == nil {
+						_, gone := s.MakeLink(store.Link{Kind: store.Share, Project: &any, Role: "look"}, time.Hour)
+						if _, there = s.Standing(t.Context(), any); gone != nil && there == nil {
+							t.Errorf("no link to project %d, which is there: %v", any, gone)
+						}
 					}
 				}
 				if err != nil {
@@ -258,6 +274,9 @@ func TestViewsOfOneLog(t *testing.T) {
 			os.Remove(c.Path)); err != nil {
 			t.Fatal(err)
 		}
+	}
+	if c, err := list[1].CopyNow(); err != nil || len(c.Unplanned) > 0 || c.Damaged > 0 { // looked through
+		t.Errorf("%+v: %v", c, err)
 	}
 	later, l := view(t, addr, filepath.Join(t.TempDir(), "later.db"))
 	same(t, list[0], later)

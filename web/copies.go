@@ -98,8 +98,28 @@ func (s *Server) KeepCopies() {
 			if s.store.DueCopy() && s.copying.begin() {
 				s.copying.settle(s.copy(end))
 			}
+			s.pack(end)
 		}
 	})
+}
+
+// packRest is how long it rests between two packs, so that whoever writes does not feel it.
+const packRest = 100 * time.Millisecond
+
+// pack packs what old versions there are to pack.
+func (s *Server) pack(end <-chan struct{}) {
+	for more := true; more; {
+		var err error
+		if more, err = s.store.PackOld(); err != nil {
+			s.log.Warn("pack", "err", err)
+			return
+		}
+		select {
+		case <-end:
+			return
+		case <-time.After(packRest):
+		}
+	}
 }
 
 // copy makes one and looks through it.
@@ -178,6 +198,7 @@ type copiesPage struct {
 	Going   bool
 	Copies  []copyLine
 	File    string // its name alone
+	Packed  string // what packing old versions comes to
 	Saved   string // what was just asked for came to this
 }
 
@@ -196,6 +217,13 @@ func (s *Server) showCopies(c *gin.Context, status int, said string) {
 	}
 	speech := speechOf(c)
 	page := copiesPage{Title: "Copies", File: filepath.Base(s.store.Path()), Saved: said}
+	if p, err := s.store.Packed(asked(c), visitorOf(c).Household); err != nil {
+		s.trouble(c, err)
+		return
+	} else if p.Old > 0 {
+		page.Packed = fmt.Sprintf("%s of your projects are packed: they take %s in place of %s.", measure.Count(p.Old,
+			"old version"), bytesOf(p.Takes), bytesOf(p.Size))
+	}
 	for _, one := range list {
 		one.Look()
 		line := copyLine{Name: filepath.Base(one.Path), Made: speech.Moment(one.Made), Size: bytesOf(one.Size),

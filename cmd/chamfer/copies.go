@@ -59,6 +59,16 @@ func report(out io.Writer, path string, c store.Checked) error {
 		_, say := fmt.Fprintf(out, "  %v; its page has the way back\n", &c.Damaged[i])
 		err = errors.Join(err, say)
 	}
+	if c.Packed.Old > 0 {
+		_, say := fmt.Fprintf(out, "%d old designs are packed: %d kB in place of %d kB\n", c.Packed.Old,
+			c.Packed.Takes>>10+1, c.Packed.Size>>10+1)
+		err = errors.Join(err, say)
+	}
+	if c.Unpacked > 0 {
+		_, say := fmt.Fprintf(out, "%d old designs are in packs that cannot be read; what stands is not touched by that, and"+
+			" a copy may have them\n", c.Unpacked)
+		err = errors.Join(err, say)
+	}
 	if len(c.Damaged) > 0 {
 		err = errors.Join(err, fmt.Errorf("%d of %d projects cannot be read", len(c.Damaged), c.Projects))
 	}

@@ -21,8 +21,13 @@ CREATE TABLE packs (
 );
 CREATE INDEX packs_of ON packs (project_id, id);
 ALTER TABLE revisions ADD COLUMN pack_id INTEGER;
+CREATE INDEX revisions_loose ON revisions (project_id, id)
+    WHERE pack_id IS NULL AND length(CAST(design AS BLOB)) BETWEEN 1 AND 65536;
+CREATE INDEX revisions_packed ON revisions (pack_id) WHERE pack_id IS NOT NULL;
 
 -- +goose Down
+DROP INDEX revisions_packed;
+DROP INDEX revisions_loose;
 ALTER TABLE revisions DROP COLUMN pack_id;
 DROP TABLE packs;
 DROP TABLE log_ends;
