@@ -228,7 +228,8 @@ func (c *cutReader) length(field, text string) measure.Length {
 		return 0
 	}
 	if in, err := measure.Parse(text, measure.Imperial); err == nil && in != mm {
-		c.fault(field, fmt.Sprintf(`%q needs its unit here, such as "%s in" or "%s mm"`, text, text, text))
+		bare := strings.Join(strings.Fields(text), " ")
+		c.fault(field, fmt.Sprintf(`%q needs its unit here, such as "%s in" or "%s mm"`, text, bare, bare))
 	}
 	return mm
 }

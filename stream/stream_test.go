@@ -27,7 +27,7 @@ import (
 var quiet = slog.New(slog.NewTextHandler(io.Discard, nil))
 
 // free is an address on this machine that nobody listens at.
-func free(t *testing.T) string {
+func free(t testing.TB) string {
 	t.Helper()
 	ln, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -74,7 +74,7 @@ func join(t *testing.T, addr string) *stream.Log {
 	return l
 }
 
-func bed(t *testing.T, name string) design.Design {
+func bed(t testing.TB, name string) design.Design {
 	t.Helper()
 	return design.New(catalog.Regions()[0], name)
 }

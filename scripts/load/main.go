@@ -15,6 +15,7 @@ import (
 	"io"
 	"math/rand/v2"
 	"net/http"
+	"net/http/cookiejar"
 	"net/url"
 	"os"
 	"regexp"
@@ -59,7 +60,8 @@ type person struct {
 
 func newPerson(of *figures, n uint64) *person {
 	stay := func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }
-	return &person{&http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 1}, CheckRedirect: stay,
+	jar, _ := cookiejar.New(nil) // never fails
+	return &person{&http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 1}, CheckRedirect: stay, Jar: jar,
 		Timeout: 2 * time.Minute}, of, rand.New(rand.NewPCG(n, 25))}
 }
 
