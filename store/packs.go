@@ -200,6 +200,46 @@ func (s *Store) PackOld() (more bool, err error) {
 	return more, nil
 }
 
+// When the file is written anew without the room that packing has left between its rows: where a quarter of it is that,
+// and it is not so large that whoever writes meanwhile would have to wait for more than a moment.
+const (
+	compactedKey   = "packed when compacted"
+	largestCompact = 256 << 20
+)
+
+// Compact writes the file anew where packing has left much room in it, and reports whether it did.
+func (s *Store) Compact() (done bool, err error) {
+	var at struct {
+		File   int64 `db:"file"`
+		Packed int64 `db:"packed"`
+		Before int64 `db:"before"`
+	}
+	if err := s.db.Get(&at, `SELECT (SELECT page_count FROM pragma_page_count) * (SELECT page_size FROM pragma_page_size)
+		AS file, (SELECT coalesce(sum(size - length(body)), 0) FROM packs) AS packed,
+		coalesce((SELECT CAST(value AS INTEGER) FROM about WHERE key = ?), 0) AS "before"`, compactedKey); err != nil {
+		return false, fmt.Errorf("compact: %w", err)
+	}
+	if at.Packed-at.Before < at.File/4 || at.File > largestCompact {
+		return false, nil
+	}
+	s.writing <- struct{}{}
+	defer func() { <-s.writing }()
+	if k := s.view; k != nil {
+		k.turn.Lock()
+		defer k.turn.Unlock()
+	}
+	_, err = s.db.Exec("VACUUM")
+	if err == nil {
+		_, err = s.db.Exec("INSERT INTO about (key, value) VALUES (?, ?) ON CONFLICT DO UPDATE SET value = excluded.value",
+			compactedKey, at.Packed)
+	}
+	if err != nil {
+		return false, fmt.Errorf("compact: %w", err)
+	}
+	s.checkpoint()
+	return true, nil
+}
+
 // local is a change of what this file has for itself: of a shared log it is none.
 func (s *Store) local(do func(*sqlx.Tx) error) error {
 	k := s.view

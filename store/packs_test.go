@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"os"
 	"path/filepath"
 	"testing"
 
@@ -20,7 +21,7 @@ func TestPacks(t *testing.T) {
 	d := design.New(catalog.Regions()[0], "a bed")
 	id, err := s.Create(Home, d, "started", Kept{})
 	must(t, err)
-	const changes = 600
+	const changes = 900
 	var ids []int64
 	for i := range changes {
 		h, err := s.Standing(t.Context(), id)
@@ -52,6 +53,23 @@ func TestPacks(t *testing.T) {
 	must(t, err)
 	if p.Old < changes-neverPacked-2*packedAtOnce || p.Old > changes-neverPacked || p.Takes*10 > p.Size {
 		t.Errorf("packed: %+v", p)
+	}
+	fileSize := func() int64 {
+		t.Helper()
+		s.checkpoint()
+		info, err := os.Stat(path)
+		must(t, err)
+		return info.Size()
+	}
+	was := fileSize()
+	if done, err := s.Compact(); err != nil || !done {
+		t.Errorf("the file is not written anew (%v)", err)
+	}
+	if now := fileSize(); was-now < p.Size/2 {
+		t.Errorf("the file had %d bytes, of which packing left %d; written anew it has %d", was, p.Size-p.Takes, now)
+	}
+	if done, err := s.Compact(); err != nil || done {
+		t.Errorf("it is written anew once more (%v)", err)
 	}
 	t.Logf("%d of %d designs, %d kB, in %d packs of %d kB", p.Old, changes, p.Size>>10, p.Packs, p.Takes>>10)
 	if !bytes.Equal(before, archive()) {

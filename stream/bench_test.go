@@ -112,6 +112,7 @@ func BenchmarkAppend(b *testing.B) {
 	}
 	b.Cleanup(l.Close)
 	const writers = 16
+	b.ResetTimer()
 	var wait sync.WaitGroup
 	for i := range writers {
 		wait.Go(func() {

@@ -34,3 +34,12 @@ func (l *Log) Says(ctx context.Context, text string) bool {
 	}
 	return false
 }
+
+// Bytes are how many pieces the log has, and how many bytes.
+func (l *Log) Bytes(ctx context.Context) (uint64, uint64) {
+	info, err := l.log.Info(ctx)
+	if err != nil {
+		return 1, 0
+	}
+	return info.State.Msgs, info.State.Bytes
+}

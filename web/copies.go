@@ -120,6 +120,11 @@ func (s *Server) pack(end <-chan struct{}) {
 		case <-time.After(packRest):
 		}
 	}
+	if done, err := s.store.Compact(); err != nil {
+		s.log.Warn("pack", "err", err)
+	} else if done {
+		s.log.Info("pack", "written anew", filepath.Base(s.store.Path()))
+	}
 }
 
 // copy makes one and looks through it.
