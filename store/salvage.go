@@ -254,7 +254,8 @@ func (s *salvager) fill(copied string, tables []string) error {
 		if err != nil {
 			return err
 		}
-		if slices.Contains([]string{"about", "log_at", "log_ends", "sessions", "signins", "devices", "links", "cards"}, t) || len(columns) == 0 {
+		if slices.Contains([]string{"about", "log_at", "log_ends", "sessions", "signins", "devices", "links", "cards"}, t) ||
+			len(columns) == 0 {
 			continue
 		}
 		if err := eachRow(from, func(r row) error {

@@ -19,7 +19,8 @@ import (
 type Log interface {
 	// Append adds the pieces of one change, all of them or none, each only where After is the last of its subject,
 	// and returns the number of the last. It fails with [ErrMoved] where one is not, or where the change is in the log
-	// already, and with [ErrMuch]; after any other fault nobody knows whether it was added. The same change, by its name, is never added
+	// already, and with [ErrMuch]; after any other fault nobody knows whether it was added. The same change, by its name,
+	// is never added
 	// twice.
 	Append(ctx context.Context, name string, pieces []Piece) (last uint64, err error)
 	// Last is the number of the first that is still there, and of the last there is, 0 for none.

@@ -203,7 +203,8 @@ func TestFederation(t *testing.T) {
 		t.Fatalf("no link: %s (%v)", out, err)
 	}
 	password := "seven slow snails"
-	if status, page := first.post(link, url.Values{"name": {"Ada"}, "password": {password}, "again": {password}}); status !=
+	if status, page := first.post(link, url.Values{"name": {"Ada"}, "password": {password},
+		"again": {password}}); status !=
 		http.StatusSeeOther {
 		t.Fatalf("no account, %d: %s", status, page)
 	}

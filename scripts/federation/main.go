@@ -1,5 +1,6 @@
 // Federation starts, on this machine alone, what several have in earnest: machines that keep a log, Chamfers that share
-// it, and a plain proxy before them that gives each project to one of them. Ctrl-C ends them all; what they kept is thrown away.
+// it, and a plain proxy before them that gives each project to one of them. Ctrl-C ends them all; what they kept is
+// thrown away.
 //
 //	go build -o /tmp/chamfer ./cmd/chamfer
 //	go run ./scripts/federation --program /tmp/chamfer --at 127.0.0.1:8430 &
