@@ -12,12 +12,13 @@ test:
 long:
 	CHAMFER_LONG=1 go test -count=1 -timeout 2h ./...
 
-# Sends random forms for an hour, random people's, archives and damaged files for one each; see docs/decisions.md.
+# Tries each of what reads anything for an hour: forms, people's, archives, damaged files, what comes from a shared log,
+# packs, and each format; see docs/decisions.md.
+FUZZ = web/FuzzForms web/FuzzPeople store/FuzzArchive store/FuzzSalvage store/FuzzTaken store/FuzzUnpack \
+  export/FuzzReadDesign export/FuzzReadCuts core/design/FuzzApply core/measure/FuzzParse
 fuzz:
-	go test ./web -run '^$$' -fuzz FuzzForms -fuzztime 1h -fuzzminimizetime 2x
-	go test ./web -run '^$$' -fuzz FuzzPeople -fuzztime 1h -fuzzminimizetime 2x
-	go test ./store -run '^$$' -fuzz FuzzArchive -fuzztime 1h -fuzzminimizetime 2x
-	go test ./store -run '^$$' -fuzz FuzzSalvage -fuzztime 1h -fuzzminimizetime 2x
+	set -e; for t in $(FUZZ); do \
+	  go test ./$${t%/*} -run '^$$' -fuzz "^$${t##*/}\$$" -fuzztime 1h -fuzzminimizetime 2x; done
 
 # Rebuilds the styles, the script and the fonts that ship inside the binary.
 # Needs Node.js and npm; the results are committed.

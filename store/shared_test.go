@@ -41,9 +41,9 @@ func viewOf(t testing.TB, s *Store) *shared {
 // taken, or refused with a reason; where it is refused, nothing of it and of what came with it is in the file; and
 // the file can be read on.
 func FuzzTaken(f *testing.F) {
-	f.Add(`{"v":14,"rows":[{"t":"projects","put":{"id":7,"household_id":1,"name":"x","created_at":"a","updated_at":"b"}}]}`,
+	f.Add(`{"v":14,"rows":[{"t":"projects","put":{"id":7,"household_id":1,"created_at":"a","updated_at":"b"}}]}`,
 		"h.1.p.7")
-	f.Add(`{"v":14,"rows":[{"t":"projects","set":{"head":2},"key":{"id":1}},{"t":"revisions","gone":true,"key":{"id":1}}]}`,
+	f.Add(`{"v":14,"rows":[{"t":"projects","set":{"head":2},"key":{"id":1}},{"t":"pins","gone":true,"key":{"id":1}}]}`,
 		"h.1.p.1")
 	f.Add(`{"v":14,"rows":[{"t":"photos","put":{"id":1,"project_id":1,"body":{"file":"nowhere"}}}]}`, "h.1.p.1")
 	f.Add(`{"v":14,"rows":[{"t":"accounts","put":{"id":1,"name":{"text64":"/w=="},"handle":{"base64":"AA=="}}}]}`, "a.1")
