@@ -20,7 +20,8 @@ type Checked struct {
 	Until               string // day a copy is to be kept to, "" for no copy
 	Damaged             []Damaged
 	Packed              Packed
-	Unpacked            int // old revisions whose designs are in packs that cannot be read
+	Unpacked            int  // old revisions whose designs are in packs that cannot be read
+	View                bool // it is one of a log that others share
 }
 
 // Check looks through a file: that it holds together, and that every project's head can
@@ -92,6 +93,9 @@ func check(db *sqlx.DB, path string) (c Checked, err error) {
 		if c.Unpacked, err = checkPacks(db); err != nil {
 			return c, fmt.Errorf("look through %s: %w", path, err)
 		}
+	}
+	if err := db.Get(&c.View, "SELECT EXISTS (SELECT 1 FROM about WHERE key = ?)", clusterKey); err != nil {
+		c.View = false // a file that is older than that
 	}
 	var until []string
 	if err := db.Select(&until, "SELECT value FROM about WHERE key = ?", untilKey); err == nil && len(until) > 0 {

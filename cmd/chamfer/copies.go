@@ -59,6 +59,10 @@ func report(out io.Writer, path string, c store.Checked) error {
 		_, say := fmt.Fprintf(out, "  %v; its page has the way back\n", &c.Damaged[i])
 		err = errors.Join(err, say)
 	}
+	if c.View {
+		_, say := fmt.Fprintln(out, "it is a view of a log that others share: what it lacks is in that")
+		err = errors.Join(err, say)
+	}
 	if c.Packed.Old > 0 {
 		_, say := fmt.Fprintf(out, "%d old designs are packed: %d kB in place of %d kB\n", c.Packed.Old,
 			c.Packed.Takes>>10+1, c.Packed.Size>>10+1)
