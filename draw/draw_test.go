@@ -209,12 +209,12 @@ func TestPaintOrder(t *testing.T) {
 			edits = append(edits, design.Edit{Field: "cap", Value: "mitred"})
 		}
 		p := bed(t, "metric", edits...)
-		step := 81.0
+		step := 27.0
 		if len(p.Frames[0].Units) > 60 { // many units, alike all round
-			step = 171
+			step = 57
 		}
-		if long.Whole() {
-			step /= 3
+		if !long.Whole() {
+			step *= 5
 		}
 		for yaw := 3.0; yaw < 360; yaw += step {
 			d := &drawing{plan: p, f: &p.Frames[0], view: Solid, cam: turned(yaw, 32)}

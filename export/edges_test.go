@@ -132,7 +132,9 @@ func TestEdges(t *testing.T) {
 					t.Errorf("%s %s: %v is accepted, and then not: %v", region.ID, system.Name, e, err)
 					continue
 				}
-				alone++
+				if alone++; alone%2 == 1 && !long.Whole() { // every other one
+					continue
+				}
 				if err := keeps(t, next, shop, long.Whole()); err != nil {
 					t.Errorf("%s %s: %v: %v", region.ID, system.Name, e, err)
 				}

@@ -36,11 +36,15 @@ go vet ./...
 echo "staticcheck"
 go tool staticcheck ./...
 echo "go test -race, the core, without its longest tests"
-# Sheets are laid out on one goroutine, and texts are read on one; that boards are cut on several is tried by the tests
-# of the memo, of progress and of the same answer always, so that those against brute force run once, below.
+# Of the rooms that have several goroutines. Sheets are laid out on one, and texts are read on one; that boards are cut
+# on several, and plans weighed, is tried by the tests of the memo, of progress, of what is asked and of the same answer
+# always, so that those against brute force, and those of many beds one after the other, run once, below.
 alone='TestSheets|TestNoTipShows|TestWhysOfRandom|BruteForce|TestAgainstGLPK|TestHardClasses|TestKnapsacks'
 alone="$alone|TestRipsHold|TestJoinsHold|TestShopCutsHold|TestLargeRequestsHold|TestBoundFromAnyPrices"
-CGO_ENABLED=1 go test -race -short -skip "$alone" ./core/...
+alone="$alone|TestBuiltAsEverySystem|TestGroundHasNoCliff|TestJointsFit|TestEverySystemFromAnArea|TestBoughtAtShops"
+alone="$alone|TestSpoilt|TestTallStand|TestBlanksAtTheSaw"
+CGO_ENABLED=1 go test -race -short -skip "$alone" ./core/aside ./core/catalog ./core/cutting ./core/plan \
+  ./core/planting ./core/review ./core/sources ./core/work
 echo "go test, all but the pages"
 go test -count=1 $(go list ./... | grep -v '/web$')
 echo "go test, the pages, with the machine to themselves"
