@@ -40,6 +40,8 @@ type Log interface {
 	Store(ctx context.Context, from string, at uint64) error
 	// Trimmed is up to where the log has been cut: what is missing before it is in a copy.
 	Trimmed(ctx context.Context) (uint64, error)
+	// First reports whether nobody has put what they had into the log before; it is true once.
+	First(ctx context.Context) (bool, error)
 	// Cluster is what all who share the log are called, Node a number that nobody else has who writes to it.
 	Cluster() string
 	Node() int64
@@ -260,6 +262,13 @@ func (k *shared) reached(at uint64) {
 	}
 }
 
+// fail says that others' changes are taken no more, to whoever waits for them too. k.mu is held.
+func (k *shared) fail(err error) {
+	k.broken = err
+	close(k.moved)
+	k.moved = make(chan struct{})
+}
+
 func (k *shared) await(ctx context.Context, at uint64) error {
 	for {
 		k.mu.Lock()
@@ -293,7 +302,7 @@ func (k *shared) follow() {
 		}
 		if errors.Is(err, errNoSense) {
 			k.mu.Lock()
-			k.broken = err
+			k.fail(err)
 			k.mu.Unlock()
 			k.report.Error("the shared log", "err", err)
 			return
@@ -337,8 +346,8 @@ func (k *shared) ask(ctx context.Context) error {
 	defer k.mu.Unlock()
 	k.heard, k.last, k.first = k.s.now(), max(k.last, last), max(k.first, first)
 	if k.at < cut && k.broken == nil {
-		k.broken = fmt.Errorf("%w: it has been cut up to %d, and this file has it up to %d: start this Chamfer anew",
-			errNoSense, cut, k.at)
+		k.fail(fmt.Errorf("%w: it has been cut up to %d, and this file has it up to %d: start this Chamfer anew",
+			errNoSense, cut, k.at))
 	}
 	return nil
 }
@@ -439,26 +448,31 @@ func (k *shared) try(ctx context.Context, do func(*sqlx.Tx) error, unsure *[]str
 	if err != nil {
 		return err
 	}
-	first := last - uint64(len(pieces)) + 1
-	for i, p := range pieces {
-		if err := noteAt(tx, p.Subject, first+uint64(i)); err != nil {
-			return err
-		}
-	}
-	for _, name := range ends {
-		if _, err := tx.Exec("INSERT INTO log_ends (subject, seq) VALUES (?, ?) ON CONFLICT DO UPDATE SET seq = excluded.seq",
-			name, int64(first)); err != nil {
-			return err
-		}
-	}
 	done = true
-	if err := k.committed(tx); err != nil {
-		return err // it is in the log, and comes from there
+	if err := k.keep(tx, pieces, ends, last); err != nil { // it is in the log, and comes from there
+		return fmt.Errorf("%w: it has the change, and this file has it not yet: %v", ErrUnsaid, err)
 	}
 	k.mu.Lock()
 	k.last = max(k.last, last)
 	k.mu.Unlock()
 	return nil
+}
+
+// keep commits what the log has acknowledged, with how far it is.
+func (k *shared) keep(tx *sqlx.Tx, pieces []Piece, ends []string, last uint64) error {
+	first := last - uint64(len(pieces)) + 1
+	for i, p := range pieces {
+		if err := noteAt(tx, p.Subject, first+uint64(i)); err != nil {
+			return errors.Join(err, tx.Rollback())
+		}
+	}
+	for _, name := range ends {
+		if _, err := tx.Exec("INSERT INTO log_ends (subject, seq) VALUES (?, ?) ON CONFLICT DO UPDATE SET seq = excluded.seq",
+			name, int64(first)); err != nil {
+			return errors.Join(err, tx.Rollback())
+		}
+	}
+	return k.committed(tx)
 }
 
 func (k *shared) committed(tx *sqlx.Tx) error {

@@ -66,6 +66,11 @@ func (k *shared) begin(ctx context.Context) error {
 	case len(of) > 0 && uint64(at) > last:
 		return refuse(fmt.Sprintf("it has the log up to %d, and the log ends at %d", at, last))
 	case len(of) == 0 && last == 0 && some:
+		if first, err := k.log.First(ctx); err != nil {
+			return err
+		} else if !first {
+			return refuse("another file is being put into the log")
+		}
 		if err := k.seed(ctx); err != nil {
 			return err
 		}

@@ -167,6 +167,15 @@ func (l *Log) count(ctx context.Context) (int64, error) {
 	}
 }
 
+// First is true once.
+func (l *Log) First(ctx context.Context) (bool, error) {
+	_, err := l.kv.Create(ctx, "first", strconv.AppendInt(nil, l.node, 10))
+	if errors.Is(err, jetstream.ErrKeyExists) {
+		return false, nil
+	}
+	return err == nil, err
+}
+
 // Close leaves the log.
 func (l *Log) Close() { l.nc.Close() }
 

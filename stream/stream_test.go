@@ -2,6 +2,7 @@ package stream_test
 
 import (
 	"bytes"
+	"compress/flate"
 	"context"
 	"errors"
 	"fmt"
@@ -11,6 +12,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -77,6 +79,19 @@ func join(t *testing.T, addr string) *stream.Log {
 func bed(t testing.TB, name string) design.Design {
 	t.Helper()
 	return design.New(catalog.Regions()[0], name)
+}
+
+// flated is a piece as it stands in the log.
+func flated(text string) ([]byte, error) {
+	var out bytes.Buffer
+	w, err := flate.NewWriter(&out, flate.DefaultCompression)
+	if err == nil {
+		_, err = w.Write([]byte(text))
+	}
+	if err == nil {
+		err = w.Close()
+	}
+	return out.Bytes(), err
 }
 
 // same waits until two views have all there is, and compares every row that is shared.
@@ -431,6 +446,26 @@ func TestWhoseFile(t *testing.T) {
 	}
 	same(t, a, b)
 	_, l := view(t, alone(t), filepath.Join(dir, "of another log.db"))
+	// What a newer program has put into the log is taken by none that is older: it says so, and writes nothing.
+	news, err := flated(`{"v":99,"rows":[]}`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := join(t, addr).Append(t.Context(), "news", []store.Piece{{Subject: "people", Body: news}}); err != nil {
+		t.Fatal(err)
+	}
+	for range 100 {
+		if err = b.InTouch(); err != nil {
+			break
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+	if err == nil || !strings.Contains(err.Error(), "newer Chamfer") {
+		t.Errorf("after a piece of a newer program: %v", err)
+	}
+	if err := b.Restore(1); err == nil {
+		t.Error("it was written to all the same")
+	}
 	if err := a.Close(); err != nil {
 		t.Fatal(err)
 	}
