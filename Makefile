@@ -13,7 +13,7 @@ long:
 	CHAMFER_LONG=1 go test -count=1 -timeout 2h ./...
 
 # Tries each of what reads anything for an hour: forms, people's, archives, damaged files, what comes from a shared log,
-# packs, and each format; see docs/decisions.md.
+# packs, and each format.
 FUZZ = web/FuzzForms web/FuzzPeople store/FuzzArchive store/FuzzSalvage store/FuzzTaken store/FuzzUnpack \
   export/FuzzReadDesign export/FuzzReadCuts core/design/FuzzApply core/measure/FuzzParse
 fuzz:

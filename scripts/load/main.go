@@ -14,6 +14,7 @@ import (
 	"fmt"
 	"io"
 	"math/rand/v2"
+	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -32,6 +33,7 @@ var (
 	minutes = flag.Float64("minutes", 10, "how long")
 	think   = flag.Duration("think", 10*time.Second, "what who edits waits after an answer, on average")
 	turning = flag.Duration("turning", 20*time.Second, "what who reads waits before the next page, on average")
+	flood   = flag.Int("flood", 0, "connections more from one other address that read without a pause, to be felt by nobody")
 	heavy   = flag.Int("heavy", 0, "people more who edit large beds without a pause, to be felt by nobody")
 )
 
@@ -56,6 +58,14 @@ type person struct {
 	client *http.Client
 	of     *figures
 	r      *rand.Rand
+}
+
+// flooder is one of many connections of a machine of its own, by its address.
+func flooder(of *figures, n uint64) *person {
+	p := newPerson(of, n)
+	from := &net.Dialer{LocalAddr: &net.TCPAddr{IP: net.IPv4(127, 0, 0, 9)}}
+	p.client.Transport.(*http.Transport).DialContext = from.DialContext
+	return p
 }
 
 func newPerson(of *figures, n uint64) *person {
@@ -190,7 +200,19 @@ func main() {
 			}
 		})
 	}
+	flooded := &figures{took: map[string][]time.Duration{}, faults: map[string]int{}}
+	for i := range *flood {
+		wait.Go(func() {
+			p := flooder(flooded, uint64(20_000+i))
+			for time.Now().Before(end) {
+				p.ask("read", projects[p.r.IntN(*editors)]+"/bed?flood="+fmt.Sprint(p.r.Uint32()), nil)
+			}
+		})
+	}
 	wait.Wait()
+	if *flood > 0 {
+		fmt.Printf("the flood got %d answers, %v of them refusals\n", len(flooded.took["read"]), flooded.faults)
+	}
 	bad := len(f.faults)
 	for _, what := range []string{"edit", "the rest", "read"} {
 		list := f.took[what]
