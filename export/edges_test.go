@@ -100,7 +100,7 @@ func keeps(t *testing.T, d design.Design, shop plan.Shop, whole bool) (err error
 // system at the edges of what it takes, each alone and each two together.
 func TestEdges(t *testing.T) {
 	alone, pairs, refused := 0, 0, 0
-	part := 4 // of the tenth: the pairs of a fortieth
+	part := 8 // of the tenth: the pairs of an eightieth
 	if long.Whole() {
 		part = 1
 	}

@@ -42,7 +42,7 @@ echo "go test -race, the core, without its longest tests"
 alone='TestSheets|TestNoTipShows|TestWhysOfRandom|BruteForce|TestAgainstGLPK|TestHardClasses|TestKnapsacks'
 alone="$alone|TestRipsHold|TestJoinsHold|TestShopCutsHold|TestLargeRequestsHold|TestBoundFromAnyPrices"
 alone="$alone|TestBuiltAsEverySystem|TestGroundHasNoCliff|TestJointsFit|TestEverySystemFromAnArea|TestBoughtAtShops"
-alone="$alone|TestSpoilt|TestTallStand|TestBlanksAtTheSaw"
+alone="$alone|TestSpoilt|TestTallStand|TestBlanksAtTheSaw|TestLikeBefore|TestMemoIsBounded"
 CGO_ENABLED=1 go test -race -short -skip "$alone" ./core/aside ./core/catalog ./core/cutting ./core/plan \
   ./core/planting ./core/review ./core/sources ./core/work
 echo "go test, all but the pages"

@@ -507,7 +507,7 @@ func TestSecurityNamesTests(t *testing.T) {
 	}
 	var code strings.Builder
 	for _, pattern := range []string{"*_test.go", "../store/*_test.go", "../people/*_test.go", "../cmd/chamfer/*_test.go",
-		"../export/*_test.go"} {
+		"../export/*_test.go", "../stream/*_test.go"} {
 		files, err := filepath.Glob(pattern)
 		if err != nil || len(files) == 0 {
 			t.Fatalf("%s: %v", pattern, err)

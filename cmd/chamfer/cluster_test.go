@@ -16,6 +16,7 @@ import (
 	"os"
 	"path/filepath"
 	"regexp"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -124,6 +125,36 @@ func (g *gardeners) serve(i int) {
 	g.mu.Lock()
 	g.pages[i] = s
 	g.mu.Unlock()
+}
+
+// without has the whole log killed: after ten seconds nobody is answered, since nobody could know who was signed out;
+// when it is back, so are the pages.
+func (g *gardeners) without(path string) {
+	g.t.Helper()
+	for _, s := range g.streams {
+		_ = s.Process.Kill()
+		_ = s.Wait()
+	}
+	p := newPerson(g.pages[0].at)
+	until := func(path string, want int, says string) {
+		g.t.Helper()
+		for since := time.Now(); ; time.Sleep(100 * time.Millisecond) {
+			status, page := p.get(path)
+			if status == want && strings.Contains(page, says) {
+				return
+			}
+			if time.Since(since) > time.Minute {
+				g.t.Fatalf("%s: %d %.200s", path, status, page)
+			}
+		}
+	}
+	until("/readyz", http.StatusServiceUnavailable, "lost touch")
+	until(path, http.StatusServiceUnavailable, "lost touch")
+	until("/healthz", http.StatusOK, "ok")
+	for i := range g.streams {
+		g.keep(i)
+	}
+	until("/readyz", http.StatusOK, "ok")
 }
 
 // leader is the machine that leads the log.
@@ -292,6 +323,9 @@ func TestFederation(t *testing.T) {
 	t.Logf("nothing was acknowledged for %v at most before, %v when the leader was killed, %v when a Chamfer was;"+
 		" %d pages refused, %d changes not answered", quietly, led, served, refused.Load(), unknown.Load())
 
+	if long.Whole() {
+		g.without(fmt.Sprintf("/p/%d/bed", ids[0]))
+	}
 	g.pages = append(g.pages, nil)
 	g.serve(2) // comes anew
 	time.Sleep(time.Second)
