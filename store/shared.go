@@ -80,6 +80,7 @@ const (
 	longestAsked  = 9 * time.Second
 	longestSilent = 10 * time.Second
 	heartbeats    = time.Second
+	mostStill     = 2 // heartbeats without what is known to be there
 	retryShared   = 20 * time.Millisecond
 )
 
@@ -115,6 +116,7 @@ type shared struct {
 	stuck  error            // why the last of others' changes were not taken
 	broken error            // why they are taken no more
 	tell   func(Heard)
+	anew   context.CancelFunc // has what comes asked for again
 
 	tries  atomic.Int64
 	ctx    context.Context
@@ -215,12 +217,16 @@ func (s *Store) Known() uint64 {
 	return max(k.last, k.at)
 }
 
-// Await waits until the file has the shared log up to a number.
+// Await waits until the file has the shared log up to a number. A number that the log has not come to is none.
 func (s *Store) Await(ctx context.Context, at uint64) error {
-	if s.view == nil {
+	k := s.view
+	if k == nil {
 		return nil
 	}
-	return s.view.await(ctx, at)
+	if at > s.Known() && k.ask(ctx) == nil && at > s.Known() {
+		return nil
+	}
+	return k.await(ctx, at)
 }
 
 // InTouch says why the file is no view of the shared log at the moment, nil where it is, or nothing is shared.
@@ -293,10 +299,13 @@ func (k *shared) await(ctx context.Context, at uint64) error {
 // follow takes others' changes as they come.
 func (k *shared) follow() {
 	for k.ctx.Err() == nil {
+		ctx, cancel := context.WithCancel(k.ctx)
 		k.mu.Lock()
 		at := k.at
+		k.anew = cancel
 		k.mu.Unlock()
-		err := k.log.Follow(k.ctx, at, k.apply)
+		err := k.log.Follow(ctx, at, k.apply)
+		cancel()
 		if k.ctx.Err() != nil {
 			return
 		}
@@ -310,19 +319,29 @@ func (k *shared) follow() {
 		k.report.Warn("the shared log", "err", err)
 		select {
 		case <-k.ctx.Done():
-		case <-time.After(heartbeats):
+		case <-time.After(5 * retryShared):
 		}
 	}
 }
 
 // listen asks the log how far it is, so that silence is noticed.
 func (k *shared) listen() {
+	still, was := 0, uint64(0) // for so many beats nothing has come, though there is more
 	for every := time.NewTicker(heartbeats); ; {
 		ctx, cancel := context.WithTimeout(k.ctx, 2*heartbeats)
 		if k.ask(ctx) == nil {
 			k.forget()
 		}
 		cancel()
+		k.mu.Lock()
+		if still++; k.at >= k.last || k.at != was {
+			still, was = 0, k.at
+		}
+		if still >= mostStill && k.anew != nil { // whoever handed it over may be gone: another is asked
+			k.anew()
+			still = 0
+		}
+		k.mu.Unlock()
 		select {
 		case <-k.ctx.Done():
 			every.Stop()

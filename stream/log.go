@@ -43,6 +43,8 @@ const (
 	mostAtOnce = 256
 	mostPieces = 1000
 	dupesTime  = 2 * time.Minute
+	pullTime   = 5 * time.Second // what comes is asked for again
+	beatTime   = time.Second     // a machine that hands it over says at least so often that it is there
 )
 
 // Log is the shared log, as [store.Log] has it.
@@ -270,7 +272,7 @@ func (l *Log) Follow(ctx context.Context, after uint64, take func([]store.Logged
 		case come <- m:
 		case <-ctx.Done():
 		}
-	}, jetstream.ConsumeErrHandler(func(_ jetstream.ConsumeContext, err error) {
+	}, jetstream.PullExpiry(pullTime), jetstream.PullHeartbeat(beatTime), jetstream.ConsumeErrHandler(func(_ jetstream.ConsumeContext, err error) {
 		if errors.Is(err, jetstream.ErrOrderedConsumerReset) || errors.Is(err, jetstream.ErrOrderedConsumerNotCreated) {
 			select {
 			case failed <- err:

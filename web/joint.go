@@ -16,12 +16,15 @@ import (
 // at each of them, one that has lost touch answers nobody, and open pages hear of what is done at another.
 
 // seenCookie is how far the shared log was when a browser last changed something. A server that is not as far waits for
-// it, for so long, before it answers; then it answers with what it has, on which nothing later is overwritten.
+// it, for so long, before it answers; then it says that it cannot yet.
 const (
 	seenCookie = "chamfer-seen"
 	seenFor    = 60 // seconds
-	longestLag = 2 * time.Second
+	longestLag = 8 * time.Second
 )
+
+// behindKey says, of a request, that this server has not what its browser has changed.
+type behindKey struct{}
 
 // inStep lets a request see what its browser has changed.
 func (s *Server) inStep(next http.Handler) http.Handler {
@@ -33,7 +36,9 @@ func (s *Server) inStep(next http.Handler) http.Handler {
 		if c, err := r.Cookie(seenCookie); err == nil {
 			if at, err := strconv.ParseUint(c.Value, 10, 64); err == nil {
 				ctx, cancel := context.WithTimeout(r.Context(), longestLag)
-				_ = s.store.Await(ctx, at) // or with what there is
+				if err := s.store.Await(ctx, at); err != nil {
+					r = r.WithContext(context.WithValue(r.Context(), behindKey{}, err))
+				}
 				cancel()
 			}
 		}
@@ -77,6 +82,14 @@ func (w *stepping) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 func (s *Server) inTouch(c *gin.Context) {
 	if c.Request.URL.Path == "/healthz" || c.Request.URL.Path == "/readyz" ||
 		strings.HasPrefix(c.Request.URL.Path, staticPath) {
+		return
+	}
+	if err := c.Request.Context().Value(behindKey{}); err != nil {
+		s.logOf(c).Warn("request", "path", pathOf(c), "err", err)
+		c.Header("Retry-After", "2")
+		s.fault(c, http.StatusServiceUnavailable, "This machine has not heard yet of what you just changed.",
+			"What was saved is kept: try again in a moment.")
+		c.Abort()
 		return
 	}
 	if err := s.store.InTouch(); err != nil {
