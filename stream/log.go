@@ -272,14 +272,15 @@ func (l *Log) Follow(ctx context.Context, after uint64, take func([]store.Logged
 		case come <- m:
 		case <-ctx.Done():
 		}
-	}, jetstream.PullExpiry(pullTime), jetstream.PullHeartbeat(beatTime), jetstream.ConsumeErrHandler(func(_ jetstream.ConsumeContext, err error) {
-		if errors.Is(err, jetstream.ErrOrderedConsumerReset) || errors.Is(err, jetstream.ErrOrderedConsumerNotCreated) {
-			select {
-			case failed <- err:
-			default:
+	}, jetstream.PullExpiry(pullTime), jetstream.PullHeartbeat(beatTime),
+		jetstream.ConsumeErrHandler(func(_ jetstream.ConsumeContext, err error) {
+			if errors.Is(err, jetstream.ErrOrderedConsumerReset) || errors.Is(err, jetstream.ErrOrderedConsumerNotCreated) {
+				select {
+				case failed <- err:
+				default:
+				}
 			}
-		}
-	}))
+		}))
 	if err != nil {
 		return err
 	}

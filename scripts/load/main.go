@@ -33,8 +33,9 @@ var (
 	minutes = flag.Float64("minutes", 10, "how long")
 	think   = flag.Duration("think", 10*time.Second, "what who edits waits after an answer, on average")
 	turning = flag.Duration("turning", 20*time.Second, "what who reads waits before the next page, on average")
-	flood   = flag.Int("flood", 0, "connections more from one other address that read without a pause, to be felt by nobody")
-	heavy   = flag.Int("heavy", 0, "people more who edit large beds without a pause, to be felt by nobody")
+	flood   = flag.Int("flood", 0,
+		"connections more from one other address that read without a pause, to be felt by nobody")
+	heavy = flag.Int("heavy", 0, "people more who edit large beds without a pause, to be felt by nobody")
 )
 
 // figures are how long answers took, by what was asked.
