@@ -19,7 +19,8 @@ walk() { # name, address, process
   curl -ksf "$at/readyz" >/dev/null
   if [ "$4" = open ]; then
     page=$(curl -ksf -o /dev/null -w '%{redirect_url}' -d region=metric -d system=boarded -d name=walked "$at/projects")
-    curl -ksf "$page" | grep -q walked
+    curl -ksf -o "$work/page" "$page" # whole: grep -q would hang up on it
+    grep -q walked "$work/page"
   else
     curl -ks -o /dev/null -w '%{http_code}' "$at/" | grep -q 303 # nobody comes in without signing in
   fi

@@ -226,8 +226,8 @@ func (s *Server) showCopies(c *gin.Context, status int, said string) {
 		s.trouble(c, err)
 		return
 	} else if p.Old > 0 {
-		page.Packed = fmt.Sprintf("%s of your projects are packed: they take %s in place of %s.", measure.Count(p.Old,
-			"old version"), bytesOf(p.Takes), bytesOf(p.Size))
+		page.Packed = fmt.Sprintf("%d old versions of your projects are packed: they take %s in place of %s.", p.Old,
+			bytesOf(p.Takes), bytesOf(p.Size))
 	}
 	for _, one := range list {
 		one.Look()
